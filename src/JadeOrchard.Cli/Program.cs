@@ -1,0 +1,80 @@
+using System.CommandLine;
+using System.Globalization;
+using JadeOrchard.Cli;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Formats.Tables;
+
+// The rules are those of the application; only the reading of files into memory and the writing of files are here.
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+
+var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc." };
+var results = new Option<string>("--results") { Required = true, Description = "CSV or TSV: keyword, position, url, title, snippet, captured_at." };
+var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2." };
+var site = new Option<string>("--site") { Required = true, Description = "Host of the site." };
+var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };
+var rejects = new Option<string?>("--rejects") { Description = "A CSV file for the rejected rows." };
+var brands = new Option<string[]>("--brand") { Description = "A brand term beside the site's own name; may be given several times.", AllowMultipleArgumentsPerToken = false };
+var language = new Option<string>("--language") { DefaultValueFactory = _ => "en", Description = "Two-letter code of the pages' language." };
+var depth = new Option<int>("--depth") { DefaultValueFactory = _ => new ClusterSettings().Depth, Description = "Positions that are compared." };
+var minOverlap = new Option<int>("--min-overlap") { DefaultValueFactory = _ => new ClusterSettings().MinOverlap, Description = "Shared results that link two keywords." };
+var rule = new Option<string>("--rule") { DefaultValueFactory = _ => "primary", Description = "primary, every-pair or chain." };
+var rawUrls = new Option<bool>("--raw-urls") { Description = "Compare URLs exactly as they are given." };
+
+Command Named(string name, string description, Option[] options, Func<ParseResult, string> run)
+{
+    var command = new Command(name, description);
+    foreach (var option in options)
+        command.Options.Add(option);
+    command.SetAction(parsed =>
+    {
+        Console.WriteLine(run(parsed));
+        return 0;
+    });
+    return command;
+}
+
+ClusterSettings Settings(ParseResult parsed)
+{
+    var named = parsed.GetValue(rule) switch
+    {
+        "primary" or null => LinkingRule.Primary,
+        "every-pair" => LinkingRule.EveryPair,
+        "chain" => LinkingRule.Chain,
+        var other => throw new TableFormatException($"--rule must be primary, every-pair or chain, not '{other}'."),
+    };
+    var settings = new ClusterSettings(parsed.GetValue(depth), parsed.GetValue(minOverlap), named);
+    return settings.Fault() is { } fault ? throw new TableFormatException(fault) : settings;
+}
+
+SiteCommands.Arguments SiteArguments(ParseResult p) => new(
+    p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(site)!, p.GetValue(language)!,
+    p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects));
+
+Option[] siteOptions = [keywords, results, pages, site, language, brands, depth, minOverlap, rule, output, rejects];
+var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
+root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
+    [results, depth, minOverlap, rawUrls, output, rejects],
+    p => ClusterCommands.Overlap(p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+root.Subcommands.Add(Named("cluster", "Keywords gathered into clusters by overlap.",
+    [keywords, results, depth, minOverlap, rule, rawUrls, output, rejects],
+    p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+root.Subcommands.Add(Named("map", "The page of the site that is suggested for each cluster.", siteOptions, p => SiteCommands.Map(SiteArguments(p))));
+root.Subcommands.Add(Named("findings", "Cannibalization and uncovered clusters.", siteOptions, p => SiteCommands.Findings(SiteArguments(p))));
+
+var parsed = root.Parse(args);
+if (parsed.Errors.Count > 0)
+    return Failed(parsed.Errors[0].Message);
+try
+{
+    return parsed.Invoke(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
+}
+catch (Exception e) when (e is TableFormatException or IOException or UnauthorizedAccessException)
+{
+    return Failed(e.Message);
+}
+
+static int Failed(string message)
+{
+    Console.Error.WriteLine("jade: " + message.ReplaceLineEndings(" "));
+    return 2;
+}

@@ -1,0 +1,74 @@
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Formats.Tables;
+
+namespace JadeOrchard.Cli;
+
+/// <summary>Commands on a whole site: which page for which cluster, and what is wrong.</summary>
+internal static class SiteCommands
+{
+    internal sealed record Arguments(
+        string Keywords, string Results, string Pages, string Site, string Language, string[] Brands,
+        ClusterSettings Settings, string Output, string? Rejects);
+
+    private sealed record Computed(
+        Inputs Inputs, OwnSite Site, Clustering Clustering, ResultLists Lists, IReadOnlyList<SitePage> Pages,
+        int[] PageOfUrl, IReadOnlyList<ClusterSuggestion> Suggestions);
+
+    public static string Map(Arguments arguments)
+    {
+        var computed = Compute(arguments);
+        var (inputs, suggestions) = (computed.Inputs, computed.Suggestions);
+        Output.Write(arguments.Output, ["cluster", "primary", "page", "strength", "verdict"],
+            computed.Clustering.Clusters.Select((cluster, c) => new object?[]
+            {
+                c + 1,
+                inputs.Keywords[cluster.Primary].Phrase,
+                suggestions[c].Page is { } page ? computed.Pages[page].Url : null,
+                Math.Round(suggestions[c].Strength, 1),
+                suggestions[c].Verdict.ToString().ToLowerInvariant(),
+            }));
+        int Count(Verdict verdict) => suggestions.Count(s => s.Verdict == verdict);
+        return $"{suggestions.Count} clusters: {Count(Verdict.Clear)} clear, {Count(Verdict.Doubtful)} doubtful, {Count(Verdict.None)} none."
+            + Output.Rejects(inputs, arguments.Rejects);
+    }
+
+    public static string Findings(Arguments arguments)
+    {
+        var computed = Compute(arguments);
+        var (inputs, site) = (computed.Inputs, computed.Site);
+        var findings = SiteFindings.In(new SiteFacts(
+            inputs.Keywords, computed.Lists, computed.Clustering.Clusters,
+            [.. computed.Suggestions.Select(s => new MappedPage(s.Page, IsDecided: false, IsPlanned: false))],
+            computed.PageOfUrl, inputs.UrlIdentities, arguments.Settings,
+            new BrandTerms([site.BrandName, .. arguments.Brands])));
+        string? UrlOf(int? page) => page is { } p ? computed.Pages[p].Url : null;
+        Output.Write(arguments.Output, ["kind", "cluster", "keyword", "page", "other_page", "at_stake"],
+            findings.Select(f => new object?[]
+            {
+                f.Kind.Code(), f.Cluster + 1, inputs.Keywords[f.Keyword].Phrase, UrlOf(f.Page), UrlOf(f.OtherPage), Math.Round(f.AtStake, 1),
+            }));
+        return $"{findings.Length} findings on {computed.Clustering.Clusters.Length} clusters and {computed.Pages.Count} pages."
+            + Output.Rejects(inputs, arguments.Rejects);
+    }
+
+    private static Computed Compute(Arguments arguments)
+    {
+        var site = new OwnSite(arguments.Site);
+        if (site.Host.Length == 0)
+            throw new TableFormatException($"--site must be a host such as fenwater.example, not '{arguments.Site}'.");
+        var inputs = new Inputs(rawUrls: false);
+        inputs.ReadKeywords(arguments.Keywords);
+        inputs.ReadResults(arguments.Results, addKeywords: false);
+        var lists = inputs.Lists();
+        var clustering = Clustering.Of(inputs.Keywords, lists.Cut(arguments.Settings.Depth), arguments.Settings);
+        var (pages, pageOfUrl) = inputs.ReadPages(arguments.Pages, site);
+        using var analysis = new TextAnalysis(arguments.Language);
+        var suggestions = PageSuggestions.For(clustering.Clusters, inputs.Keywords, lists, pages, pageOfUrl, analysis);
+        return new Computed(inputs, site, clustering, lists, pages, pageOfUrl, suggestions);
+    }
+}

@@ -1,0 +1,33 @@
+namespace JadeOrchard.Core.Findings;
+
+/// <summary>What the planner has made of a finding.</summary>
+public enum FindingState
+{
+    Open,
+
+    /// <summary>It is so, and something will be done about it.</summary>
+    Accepted,
+
+    /// <summary>Left as it is, for a reason that is kept.</summary>
+    Dismissed,
+
+    /// <summary>Done, or its cause has gone. When the cause returns it opens again.</summary>
+    Resolved,
+}
+
+/// <summary>How a state follows from what the planner said and what the newest computation found.</summary>
+public static class FindingStates
+{
+    /// <param name="decided">What the planner said last; open where nothing.</param>
+    /// <param name="present">The newest computation raises the finding.</param>
+    /// <param name="wentAway">It was gone in a computation since the decision.</param>
+    /// <param name="newerData">Results or pages came in since the decision.</param>
+    /// <returns>
+    /// Without its cause a finding is resolved. A resolved one whose cause is back, or is still there in newer data,
+    /// is open. Accepted and dismissed stay what they are.
+    /// </returns>
+    public static FindingState After(FindingState decided, bool present, bool wentAway, bool newerData) =>
+        !present ? FindingState.Resolved
+        : decided == FindingState.Resolved && (wentAway || newerData) ? FindingState.Open
+        : decided;
+}

@@ -1,0 +1,31 @@
+namespace JadeOrchard.Core.Keywords;
+
+/// <summary>The order in which rules go through keywords: volume, highest first; ties by normal form, ordinal.</summary>
+/// <remarks>Total, so that no rule depends on the order of rows. An unknown volume counts as 0.</remarks>
+public static class KeywordOrder
+{
+    /// <param name="keywords">No normal form twice.</param>
+    /// <returns>Indexes into <paramref name="keywords"/>, first in order first. O(n log n).</returns>
+    public static int[] Of(IReadOnlyList<Keyword> keywords)
+    {
+        var order = new int[keywords.Count];
+        for (var i = 0; i < order.Length; i++)
+            order[i] = i;
+        Array.Sort(order, (a, b) =>
+        {
+            var byVolume = (keywords[b].Volume ?? 0).CompareTo(keywords[a].Volume ?? 0);
+            return byVolume != 0 ? byVolume : string.CompareOrdinal(keywords[a].NormalForm, keywords[b].NormalForm);
+        });
+        return order;
+    }
+
+    /// <param name="order">As returned by <see cref="Of"/>.</param>
+    /// <returns>The place of each keyword in that order, 0 for the first.</returns>
+    public static int[] Ranks(ReadOnlySpan<int> order)
+    {
+        var ranks = new int[order.Length];
+        for (var i = 0; i < order.Length; i++)
+            ranks[order[i]] = i;
+        return ranks;
+    }
+}

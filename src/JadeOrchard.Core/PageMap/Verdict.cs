@@ -1,0 +1,14 @@
+namespace JadeOrchard.Core.PageMap;
+
+/// <summary>How far the best existing page can be trusted to be the page of a cluster.</summary>
+public enum Verdict
+{
+    /// <summary>No page of the site fits: plan one.</summary>
+    None,
+
+    /// <summary>A page fits somewhat, or another is nearly as strong: look before accepting.</summary>
+    Doubtful,
+
+    /// <summary>One page fits well and is ahead of the next.</summary>
+    Clear,
+}

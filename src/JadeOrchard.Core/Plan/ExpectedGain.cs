@@ -1,0 +1,18 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.Core.Plan;
+
+/// <summary>What a page could gain, to order work by. Not a forecast.</summary>
+/// <remarks>Volume × max(0, curve(target) − curve(now)) × (1 − difficulty/100); unknown difficulty counts as 0.</remarks>
+public static class ExpectedGain
+{
+    /// <param name="keyword">Unknown volume gains nothing.</param>
+    /// <param name="positionNow">Where the page stands; 0 for nowhere.</param>
+    /// <returns>Clicks per month.</returns>
+    public static double Of(Keyword keyword, int positionNow)
+    {
+        var rise = Math.Max(0, ClickCurve.At(ClickCurve.TargetPosition) - ClickCurve.At(positionNow));
+        return (keyword.Volume ?? 0) * rise * (1 - (Math.Clamp(keyword.Difficulty ?? 0, 0, 100) / 100));
+    }
+}

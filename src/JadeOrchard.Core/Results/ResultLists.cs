@@ -1,0 +1,133 @@
+namespace JadeOrchard.Core.Results;
+
+/// <summary>The result lists of many keywords, packed: which URLs each keyword's search returned, best first.</summary>
+/// <remarks>
+/// Keywords and URLs are indexes from 0. A URL stands at most once in a list, at its best position. URLs at the same
+/// position stand in the order of their identity, so that the order of rows does not matter. 8 bytes a result.
+/// </remarks>
+public sealed class ResultLists
+{
+    private readonly int[] _starts;
+    private readonly int[] _urls;
+    private readonly int[] _positions;
+
+    private ResultLists(int[] starts, int[] urls, int[] positions, int urlCount)
+    {
+        _starts = starts;
+        _urls = urls;
+        _positions = positions;
+        UrlCount = urlCount;
+    }
+
+    /// <summary>Number of keywords, those without a result list included.</summary>
+    public int Count => _starts.Length - 1;
+
+    /// <summary>One more than the greatest URL index.</summary>
+    public int UrlCount { get; }
+
+    /// <summary>Number of results in all lists.</summary>
+    public int Total => _urls.Length;
+
+    /// <returns>The URLs of a keyword, best first; empty where it was not captured.</returns>
+    public ReadOnlySpan<int> Urls(int keyword) => _urls.AsSpan(_starts[keyword].._starts[keyword + 1]);
+
+    /// <returns>The positions that belong to <see cref="Urls"/>; 1 is the best.</returns>
+    public ReadOnlySpan<int> Positions(int keyword) => _positions.AsSpan(_starts[keyword].._starts[keyword + 1]);
+
+    public bool IsCaptured(int keyword) => _starts[keyword + 1] > _starts[keyword];
+
+    /// <returns>The position of a URL in a keyword's list; 0 where it is not in it.</returns>
+    public int PositionOf(int keyword, int url)
+    {
+        var at = Urls(keyword).IndexOf(url);
+        return at < 0 ? 0 : Positions(keyword)[at];
+    }
+
+    /// <summary>The same lists as far as positions up to a depth, without the URLs that do not count.</summary>
+    /// <param name="depth">The last position that counts; at least 1.</param>
+    /// <param name="leaveOut">URLs to leave out of the comparison; null for none.</param>
+    public ResultLists Cut(int depth, Func<int, bool>? leaveOut = null)
+    {
+        ArgumentOutOfRangeException.ThrowIfLessThan(depth, 1);
+        var starts = new int[_starts.Length];
+        var urls = new List<int>(_urls.Length);
+        var positions = new List<int>(_urls.Length);
+        for (var keyword = 0; keyword < Count; keyword++)
+        {
+            for (var i = _starts[keyword]; i < _starts[keyword + 1]; i++)
+            {
+                if (_positions[i] > depth || (leaveOut is not null && leaveOut(_urls[i])))
+                    continue;
+                urls.Add(_urls[i]);
+                positions.Add(_positions[i]);
+            }
+
+            starts[keyword + 1] = urls.Count;
+        }
+
+        return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
+    }
+
+    /// <summary>Gathers results in any order of rows; of several captures of a keyword the newest is its result list.</summary>
+    public sealed class Builder
+    {
+        private readonly List<(int Keyword, int Position, int Url, int Day)> _rows = [];
+        private int _urlCount;
+
+        /// <param name="keyword">Index of the keyword, from 0.</param>
+        /// <param name="position">From 1.</param>
+        /// <param name="url">Index of the URL, from 0.</param>
+        /// <param name="day">Day of the capture, any number that grows with time.</param>
+        public void Add(int keyword, int position, int url, int day = 0)
+        {
+            _rows.Add((keyword, position, url, day));
+            _urlCount = Math.Max(_urlCount, url + 1);
+        }
+
+        /// <param name="keywordCount">Number of keywords; those never added have no result list.</param>
+        /// <param name="urlIdentities">The identity of each URL, which decides between equal positions.</param>
+        public ResultLists Build(int keywordCount, IReadOnlyList<string> urlIdentities)
+        {
+            var newest = new int[keywordCount];
+            Array.Fill(newest, int.MinValue);
+            foreach (var row in _rows)
+                newest[row.Keyword] = Math.Max(newest[row.Keyword], row.Day);
+            var starts = new int[keywordCount + 1];
+            foreach (var row in _rows)
+                starts[row.Keyword + 1] += row.Day == newest[row.Keyword] ? 1 : 0;
+            for (var i = 0; i < keywordCount; i++)
+                starts[i + 1] += starts[i];
+            var next = starts.AsSpan(0, keywordCount).ToArray();
+            var sorted = new (int Position, int Url)[starts[^1]];
+            foreach (var row in _rows)
+            {
+                if (row.Day == newest[row.Keyword])
+                    sorted[next[row.Keyword]++] = (row.Position, row.Url);
+            }
+
+            var packed = new int[keywordCount + 1];
+            var urls = new int[sorted.Length];
+            var positions = new int[sorted.Length];
+            var kept = 0;
+            for (var keyword = 0; keyword < keywordCount; keyword++)
+            {
+                var list = sorted.AsSpan(starts[keyword]..starts[keyword + 1]);
+                list.Sort((a, b) => a.Position != b.Position
+                    ? a.Position.CompareTo(b.Position)
+                    : string.CompareOrdinal(urlIdentities[a.Url], urlIdentities[b.Url]));
+                var first = kept;
+                foreach (var (position, url) in list)
+                {
+                    if (urls.AsSpan(first..kept).Contains(url))
+                        continue;
+                    urls[kept] = url;
+                    positions[kept++] = position;
+                }
+
+                packed[keyword + 1] = kept;
+            }
+
+            return new ResultLists(packed, urls[..kept], positions[..kept], Math.Max(_urlCount, urlIdentities.Count));
+        }
+    }
+}

@@ -1,0 +1,22 @@
+namespace JadeOrchard.Core.Site;
+
+/// <summary>A page of the site as a scan or an import saw it, or as it is planned.</summary>
+/// <param name="Url">As it was given.</param>
+/// <param name="Title">Null when unknown, as the rest.</param>
+/// <param name="H1">The main heading.</param>
+/// <param name="Description">The meta description.</param>
+/// <param name="Words">Number of words of the main text.</param>
+/// <param name="H2">Second headings in order, parted by " | ".</param>
+public sealed record SitePage(
+    string Url, string? Title = null, string? H1 = null, string? Description = null, long? Words = null, string? H2 = null)
+{
+    /// <summary>As <see cref="Keywords.Keyword.UpdatedBy"/>: what a later row says replaces what was known.</summary>
+    public SitePage UpdatedBy(SitePage later) => this with
+    {
+        Title = later.Title ?? Title,
+        H1 = later.H1 ?? H1,
+        Description = later.Description ?? Description,
+        Words = later.Words ?? Words,
+        H2 = later.H2 ?? H2,
+    };
+}

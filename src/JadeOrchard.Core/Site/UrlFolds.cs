@@ -1,0 +1,22 @@
+namespace JadeOrchard.Core.Site;
+
+/// <summary>Which differences between URLs do not count when they are compared. All are on by default.</summary>
+/// <param name="Scheme">http equals https.</param>
+/// <param name="Www">A leading "www." of the host is dropped.</param>
+/// <param name="Fragment">"#…" is dropped.</param>
+/// <param name="Tracking">Parameters that only tell where a visitor came from are dropped.</param>
+/// <param name="ParameterOrder">The remaining parameters are sorted.</param>
+/// <param name="TrailingSlash">"/path/" equals "/path".</param>
+public sealed record UrlFolds(
+    bool Scheme = true,
+    bool Www = true,
+    bool Fragment = true,
+    bool Tracking = true,
+    bool ParameterOrder = true,
+    bool TrailingSlash = true)
+{
+    public static UrlFolds All { get; } = new();
+
+    /// <summary>RFC 3986 normalization and nothing else.</summary>
+    public static UrlFolds None { get; } = new(false, false, false, false, false, false);
+}

@@ -1,0 +1,248 @@
+using System.Globalization;
+using System.Text;
+
+namespace JadeOrchard.Core.Site;
+
+/// <summary>What two URLs must have in common to be the same page.</summary>
+/// <remarks>
+/// RFC 3986: case normalization (6.2.2.1), percent-encoding normalization (6.2.2.2), dot segments (6.2.2.3, 5.2.4),
+/// scheme-based normalization (6.2.3: empty path, default port). Characters outside ASCII are encoded as RFC 3987
+/// section 3.1 says, hosts by IDNA. Then the project's <see cref="UrlFolds"/>. For comparing only: the URL as it was
+/// captured is what is kept and shown.
+/// </remarks>
+public static class UrlIdentity
+{
+    private static readonly System.Buffers.SearchValues<char> NeedWork = System.Buffers.SearchValues.Create("%\"<>");
+    private static readonly IdnMapping Idn = new();
+
+    /// <summary>Parameters that say where a visitor came from (from memory); "utm_" stands for all that begin so.</summary>
+    private static readonly HashSet<string> TrackingParameters = new(StringComparer.OrdinalIgnoreCase)
+    {
+        "gclid", "gclsrc", "dclid", "gbraid", "wbraid", "fbclid", "msclkid", "yclid", "twclid", "ttclid", "igshid",
+        "mc_cid", "mc_eid", "_ga", "_gl",
+    };
+
+    /// <param name="url">
+    /// An absolute http or https URL; one without a scheme is read as https where it begins with a host name.
+    /// </param>
+    /// <param name="folds">Which differences do not count.</param>
+    /// <param name="identity">The identity, or an empty string.</param>
+    /// <returns>False where the text is no such URL.</returns>
+    public static bool TryOf(string url, UrlFolds folds, out string identity)
+    {
+        identity = "";
+        if (Parts.TryRead(url, out var parts) && NormalHost(parts.Host) is { } host)
+        {
+            var scheme = parts.Scheme.ToLowerInvariant();
+            var port = parts.Port.Length == 0 || parts.Port == (scheme == "http" ? "80" : "443") ? "" : ":" + parts.Port;
+            if (folds.Scheme)
+                scheme = "https";
+            if (folds.Www && host.StartsWith("www.", StringComparison.Ordinal) && host.IndexOf('.', 4) > 0)
+                host = host[4..];
+
+            var path = RemoveDotSegments(NormalEscapes(parts.Path));
+            if (path.Length == 0)
+                path = "/";
+            if (folds.TrailingSlash)
+                path = path.TrimEnd('/');
+            var query = NormalQuery(parts.Query, folds);
+            var fragment = folds.Fragment || parts.Fragment is null ? "" : "#" + NormalEscapes(parts.Fragment);
+            identity = $"{scheme}://{parts.UserInfo}{host}{port}{path}{query}{fragment}";
+            return true;
+        }
+
+        return false;
+    }
+
+    /// <returns>The host of a URL, lower case and without "www."; empty where the text is no http or https URL.</returns>
+    public static string HostOf(string url)
+    {
+        if (!Parts.TryRead(url, out var parts) || NormalHost(parts.Host) is not { } host)
+            return "";
+        return host.StartsWith("www.", StringComparison.Ordinal) && host.IndexOf('.', 4) > 0 ? host[4..] : host;
+    }
+
+    /// <summary>RFC 3986, section 5.2.4.</summary>
+    public static string RemoveDotSegments(string path)
+    {
+        if (!path.Contains("/.", StringComparison.Ordinal) && !path.StartsWith('.'))
+            return path;
+        var input = path;
+        var output = new StringBuilder(path.Length);
+        while (input.Length > 0)
+        {
+            if (input.StartsWith("../", StringComparison.Ordinal))
+                input = input[3..];
+            else if (input.StartsWith("./", StringComparison.Ordinal))
+                input = input[2..];
+            else if (input.StartsWith("/./", StringComparison.Ordinal))
+                input = input[2..];
+            else if (input == "/.")
+                input = "/";
+            else if (input.StartsWith("/../", StringComparison.Ordinal) || input == "/..")
+            {
+                input = input == "/.." ? "/" : input[3..];
+                var last = output.ToString().LastIndexOf('/');
+                output.Length = Math.Max(0, last);
+            }
+            else if (input is "." or "..")
+                input = "";
+            else
+            {
+                var next = input.IndexOf('/', 1);
+                if (next < 0)
+                    next = input.Length;
+                output.Append(input, 0, next);
+                input = input[next..];
+            }
+        }
+
+        return output.ToString();
+    }
+
+    private static string NormalQuery(string? query, UrlFolds folds)
+    {
+        if (query is null)
+            return "";
+        if (!folds.Tracking && !folds.ParameterOrder)
+            return "?" + NormalEscapes(query);
+        IEnumerable<string> parameters = NormalEscapes(query).Split('&').Where(p => p.Length > 0);
+        if (folds.Tracking)
+            parameters = parameters.Where(p => !IsTracking(p));
+        if (folds.ParameterOrder)
+            parameters = parameters.Order(StringComparer.Ordinal);
+        var kept = string.Join('&', parameters);
+        return kept.Length == 0 ? "" : "?" + kept;
+    }
+
+    private static bool IsTracking(string parameter)
+    {
+        var end = parameter.IndexOf('=', StringComparison.Ordinal);
+        var name = end < 0 ? parameter : parameter[..end];
+        return name.StartsWith("utm_", StringComparison.OrdinalIgnoreCase) || TrackingParameters.Contains(name);
+    }
+
+    /// <summary>Escapes of unreserved characters undone, hex digits upper case, all else outside ASCII escaped.</summary>
+    private static string NormalEscapes(string text)
+    {
+        if (text.AsSpan().IndexOfAnyExceptInRange('!', '~') < 0 && !text.AsSpan().ContainsAny(NeedWork))
+            return text;
+        var normal = new StringBuilder(text.Length + 8);
+        Span<byte> bytes = stackalloc byte[4];
+        var i = 0;
+        while (i < text.Length)
+        {
+            if (text[i] == '%' && i + 2 < text.Length && IsHex(text[i + 1]) && IsHex(text[i + 2]))
+            {
+                var value = (char)Convert.ToInt32(text.Substring(i + 1, 2), 16);
+                if (value < 128 && (char.IsAsciiLetterOrDigit(value) || value is '-' or '.' or '_' or '~'))
+                    normal.Append(value);
+                else
+                    normal.Append('%').Append(text.AsSpan(i + 1, 2).ToString().ToUpperInvariant());
+                i += 3;
+            }
+            else if (text[i] is > ' ' and <= '~' and not '"' and not '<' and not '>')
+                normal.Append(text[i++]);
+            else
+            {
+                if (Rune.DecodeFromUtf16(text.AsSpan(i), out var rune, out var length) != System.Buffers.OperationStatus.Done)
+                    rune = Rune.ReplacementChar;
+                var count = rune.EncodeToUtf8(bytes);
+                foreach (var b in bytes[..count])
+                    normal.Append('%').Append(b.ToString("X2", CultureInfo.InvariantCulture));
+                i += Math.Max(1, length);
+            }
+        }
+
+        return normal.ToString();
+    }
+
+    private static bool IsHex(char c) => char.IsAsciiHexDigit(c);
+
+    private static string? NormalHost(string host)
+    {
+        if (host.StartsWith('['))
+            return host.EndsWith(']') ? host.ToLowerInvariant() : null;
+        var lower = host.ToLowerInvariant().TrimEnd('.');
+        if (lower.Length is 0 or > 253)
+            return null;
+        if (lower.All(c => c < 128))
+            return lower.All(c => char.IsAsciiLetterOrDigit(c) || c is '.' or '-' or '_') && !lower.Contains("..", StringComparison.Ordinal)
+                ? lower
+                : null;
+        try
+        {
+            return Idn.GetAscii(lower).ToLowerInvariant();
+        }
+        catch (ArgumentException)
+        {
+            return null;
+        }
+    }
+
+    /// <summary>The components of RFC 3986, appendix B, for URLs with an authority.</summary>
+    private readonly record struct Parts(
+        string Scheme, string UserInfo, string Host, string Port, string Path, string? Query, string? Fragment)
+    {
+        private static readonly System.Buffers.SearchValues<char> Letters =
+            System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ");
+
+        public static bool TryRead(string url, out Parts parts)
+        {
+            parts = default;
+            var text = url.Trim();
+            var scheme = "https";
+            var mark = text.IndexOf("://", StringComparison.Ordinal);
+            if (mark > 0 && text.AsSpan(0, mark).IndexOfAnyExcept(Letters) < 0)
+            {
+                scheme = text[..mark];
+                text = text[(mark + 3)..];
+                if (!scheme.Equals("http", StringComparison.OrdinalIgnoreCase) && !scheme.Equals("https", StringComparison.OrdinalIgnoreCase))
+                    return false;
+            }
+            else if (!BeginsWithHostName(text))
+                return false;
+
+            var fragment = CutAt(ref text, '#');
+            var query = CutAt(ref text, '?');
+            var slash = text.IndexOf('/', StringComparison.Ordinal);
+            var path = slash < 0 ? "" : text[slash..];
+            var authority = slash < 0 ? text : text[..slash];
+            var at = authority.LastIndexOf('@');
+            var userInfo = at < 0 ? "" : authority[..(at + 1)];
+            var host = authority[(at + 1)..];
+            var port = "";
+            var colon = host.LastIndexOf(':');
+            if (colon > host.LastIndexOf(']'))
+            {
+                port = host[(colon + 1)..];
+                host = host[..colon];
+                if (!port.All(char.IsAsciiDigit))
+                    return false;
+            }
+
+            parts = new Parts(scheme, userInfo, host, port, path, query, fragment);
+            return host.Length > 0;
+        }
+
+        private static bool BeginsWithHostName(string text)
+        {
+            var end = text.AsSpan().IndexOfAny('/', '?', '#');
+            var host = end < 0 ? text : text[..end];
+            var dot = host.LastIndexOf('.');
+            return dot > 0 && dot < host.Length - 1
+                && host.All(c => char.IsLetterOrDigit(c) || c is '.' or '-')
+                && char.IsLetter(host[^1]);
+        }
+
+        private static string? CutAt(ref string text, char mark)
+        {
+            var at = text.IndexOf(mark, StringComparison.Ordinal);
+            if (at < 0)
+                return null;
+            var rest = text[(at + 1)..];
+            text = text[..at];
+            return rest;
+        }
+    }
+}

@@ -1,0 +1,43 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Formats.Tables;
+
+namespace JadeOrchard.Formats.Keywords;
+
+/// <summary>Keywords from a file: keyword, volume, difficulty, title_matches, intent, cpc.</summary>
+public static class KeywordTable
+{
+    private const long MostSearches = 1_000_000_000_000;
+
+    public static IEnumerable<TableRow<Keyword>> Read(DelimitedFile file, ColumnMapping mapping) =>
+        TableReader.Read(file, mapping, Read);
+
+    private static Keyword? Read(Fields fields)
+    {
+        if (fields.Text(0) is not { } phrase)
+            return null;
+        var normalForm = KeywordNormalForm.Of(phrase);
+        if (normalForm.Length == 0)
+            fields.Reject(0, "Nothing that can be searched for is left of it.", phrase);
+        return new Keyword(
+            phrase,
+            normalForm,
+            fields.WholeNumber(1, 0, MostSearches),
+            fields.Number(2, 0, 100),
+            fields.WholeNumber(3, 0, MostSearches),
+            ReadIntent(fields),
+            fields.Number(5, 0, 1_000_000));
+    }
+
+    private static Intent? ReadIntent(Fields fields)
+    {
+        if (fields.Text(4)?.Trim() is not { } text)
+            return null;
+        if (!char.IsAsciiLetter(text[0]) || !Enum.TryParse<Intent>(text, ignoreCase: true, out var intent))
+        {
+            fields.Reject(4, "Is not informational, commercial, transactional or navigational.", text);
+            return null;
+        }
+
+        return intent;
+    }
+}

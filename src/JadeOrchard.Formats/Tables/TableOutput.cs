@@ -1,0 +1,97 @@
+using System.Globalization;
+using System.Text;
+using CsvHelper;
+using CsvHelper.Configuration;
+using MiniExcelLibs;
+using MiniExcelLibs.Attributes;
+using MiniExcelLibs.OpenXml;
+
+namespace JadeOrchard.Formats.Tables;
+
+/// <summary>A column of a table that is written.</summary>
+/// <param name="Name">The header.</param>
+/// <param name="Width">In characters, for spreadsheets.</param>
+public sealed record OutputColumn(string Name, double Width = 16);
+
+/// <summary>Writes tables: CSV (RFC 4180, UTF-8) and XLSX (ECMA-376).</summary>
+public static class TableOutput
+{
+    /// <summary>Writes CSV.</summary>
+    /// <param name="stream">Stays open.</param>
+    /// <param name="columns">The header.</param>
+    /// <param name="rows">Strings, numbers or null, as many as there are columns.</param>
+    /// <param name="forSpreadsheets">
+    /// With a byte order mark, and text that a spreadsheet would take for a formula begins with an apostrophe (common
+    /// practice). Without, every value stands exactly as it is, for programs.
+    /// </param>
+    public static void WriteCsv(Stream stream, IReadOnlyList<string> columns, IEnumerable<object?[]> rows, bool forSpreadsheets)
+    {
+        using var writer = new StreamWriter(stream, new UTF8Encoding(forSpreadsheets), 1 << 16, leaveOpen: true);
+        using var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture)
+        {
+            NewLine = "\r\n",
+            InjectionOptions = forSpreadsheets ? InjectionOptions.Escape : InjectionOptions.None,
+            ShouldQuote = args => NeedsQuotes(args.Field),
+        });
+        foreach (var column in columns)
+            csv.WriteField(column);
+        csv.NextRecord();
+        foreach (var row in rows)
+        {
+            foreach (var value in row)
+            {
+                var text = TextOf(value);
+                if (value is string)
+                    csv.WriteField(text);
+                else
+                    csv.WriteField(text, shouldQuote: false);
+            }
+
+            csv.NextRecord();
+        }
+    }
+
+    /// <summary>Writes a workbook of one sheet: frozen header, widths, wrapped text, real numbers, no formulas.</summary>
+    /// <param name="stream">Stays open.</param>
+    /// <param name="sheet">Name of the sheet.</param>
+    /// <param name="columns">The header and the widths.</param>
+    /// <param name="rows">Strings, numbers or null, as many as there are columns.</param>
+    public static void WriteXlsx(Stream stream, string sheet, IReadOnlyList<OutputColumn> columns, IEnumerable<object?[]> rows)
+    {
+        var configuration = new OpenXmlConfiguration
+        {
+            FreezeRowCount = 1,
+            AutoFilter = true,
+            FastMode = true,
+            DynamicColumns = [.. columns.Select((c, i) => new DynamicExcelColumn(c.Name) { Index = i, Width = c.Width })],
+            StyleOptions = new OpenXmlStyleOptions { WrapCellContents = true },
+        };
+        var records = rows.Select(row =>
+        {
+            var record = new Dictionary<string, object?>(columns.Count);
+            for (var i = 0; i < columns.Count; i++)
+                record[columns[i].Name] = row[i] is string text ? CellText(text) : row[i];
+            return record;
+        });
+        MiniExcel.SaveAs(stream, records, sheetName: sheet, configuration: configuration);
+    }
+
+    /// <summary>A cell holds at most 32,767 characters, and XML no control characters (ECMA-376, XML 1.0).</summary>
+    private static string CellText(string text)
+    {
+        const int most = 32_767;
+        var clean = string.Concat(text.Where(c => c >= ' ' || c is '\n' or '\t'));
+        return clean.Length <= most ? clean : clean[..most];
+    }
+
+    private static bool NeedsQuotes(string? field) =>
+        field is not null && (field.AsSpan().IndexOfAny("\",\r\n") >= 0 || (field.Length > 0 && (field[0] == ' ' || field[^1] == ' ')));
+
+    private static string? TextOf(object? value) => value switch
+    {
+        null => null,
+        string text => text,
+        IFormattable number => number.ToString(null, CultureInfo.InvariantCulture),
+        _ => value.ToString(),
+    };
+}

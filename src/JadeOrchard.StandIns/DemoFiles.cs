@@ -1,0 +1,26 @@
+using JadeOrchard.Formats.Tables;
+
+namespace JadeOrchard.StandIns;
+
+/// <summary>Writes a generated world as the files that a planner would bring, and the truth beside them.</summary>
+public static class DemoFiles
+{
+    public static void Write(Scenario scenario, GeneratedWorld world, string folder)
+    {
+        Directory.CreateDirectory(folder);
+        Write(folder, "keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc"],
+            world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc }));
+        Write(folder, "results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"],
+            world.Results.Select(r => new object?[] { r.Keyword, r.Position, r.Url, r.Title, r.Snippet, scenario.CapturedOn.ToString("yyyy-MM-dd", null) }));
+        Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2"],
+            world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2 }));
+        Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
+            world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));
+    }
+
+    private static void Write(string folder, string name, string[] columns, IEnumerable<object?[]> rows)
+    {
+        using var stream = File.Create(Path.Combine(folder, name));
+        TableOutput.WriteCsv(stream, columns, rows, forSpreadsheets: false);
+    }
+}

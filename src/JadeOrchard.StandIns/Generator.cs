@@ -1,0 +1,261 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+
+namespace JadeOrchard.StandIns;
+
+/// <summary>Makes keywords, result lists, pages and the truth from a scenario; the same seed makes the same.</summary>
+public sealed class Generator
+{
+    private const int ListLength = 10;
+    private const int PoolSize = 15;
+    private const double NotCapturedShare = 0.02;
+    private readonly Scenario _scenario;
+    private readonly int _seed;
+    private readonly List<ClusterPlan> _plans;
+    private readonly Dictionary<string, Keyword> _keywords = new(StringComparer.Ordinal);
+    private readonly List<GeneratedResult> _results = [];
+
+    private Generator(Scenario scenario, int seed)
+    {
+        _scenario = scenario;
+        _seed = seed;
+        _plans = [.. scenario.Topics.SelectMany((topic, t) => topic.Clusters.Select((c, i) => new ClusterPlan(c, t, RandomFor(t, i))))];
+    }
+
+    public static GeneratedWorld Make(Scenario scenario, int? seed = null) =>
+        new Generator(scenario, seed ?? scenario.Seed).Make();
+
+    /// <summary>What is decided about a cluster before its lists are drawn.</summary>
+    private sealed class ClusterPlan(ScenarioCluster cluster, int topic, Random random)
+    {
+        public ScenarioCluster Cluster { get; } = cluster;
+
+        public int Topic { get; } = topic;
+
+        public Random Random { get; } = random;
+
+        public List<string> Phrases { get; } = [];
+
+        /// <summary>Rivals' pages about this cluster, with how well each ranks.</summary>
+        public List<(string Url, string Title, double Score)> Pool { get; } = [];
+
+        /// <summary>Where the site's own page mostly stands.</summary>
+        public int OwnPosition { get; set; }
+
+        public string Head => Phrases[0];
+    }
+
+    private GeneratedWorld Make()
+    {
+        foreach (var plan in _plans)
+        {
+            AddKeywords(plan);
+            AddPool(plan);
+            plan.OwnPosition = 2 + plan.Random.Next(5);
+        }
+
+        foreach (var plan in _plans)
+            AddLists(plan);
+        return new GeneratedWorld([.. _keywords.Values], _results, Pages(), [.. Truth()]);
+    }
+
+    /// <summary>Each cluster draws from its own stream, so that a change to one leaves the others as they are.</summary>
+    private Random RandomFor(int topic, int cluster) => new(unchecked((((_seed * 397) ^ topic) * 397) ^ cluster));
+
+    private string Own(string path) => $"https://www.{_scenario.Site.Host}{path}";
+
+    private ClusterPlan Named(string about, ClusterPlan by) =>
+        _plans.Where(p => p.Cluster.About == about && p != by && p.Cluster.Page is not null)
+            .OrderByDescending(p => p.Cluster.Volume).First();
+
+    private void AddKeywords(ClusterPlan plan)
+    {
+        var (cluster, random) = (plan.Cluster, plan.Random);
+        var kind = _scenario.Kinds[cluster.Kind];
+        var phrases = kind.Patterns.Select(p => Phrases.Keyword(p, cluster)).Take(1)
+            .Concat(kind.Patterns.Skip(1).Select(p => Phrases.Keyword(p, cluster)).Where(_ => random.NextDouble() < 0.93))
+            .Concat(cluster.Also ?? [])
+            .Concat((cluster.Also ?? []).Where(_ => cluster.Kind is "buy" or "best" && random.NextDouble() < 0.6).Select(a => a.StartsWith("best", StringComparison.Ordinal) ? a + " uk" : "best " + a))
+            .Distinct();
+        foreach (var phrase in phrases)
+        {
+            if (!_keywords.ContainsKey(phrase))
+                plan.Phrases.Add(phrase);
+        }
+
+        // Few high, many low: the head takes most, the rest falls off by rank in a drawn order.
+        var ranks = Enumerable.Range(1, plan.Phrases.Count - 1).OrderBy(_ => random.Next()).ToArray();
+        var shares = plan.Phrases.Select((_, i) => i == 0 ? 1.6 : 1 / Math.Pow(ranks[i - 1] + 0.6, 1.25) * (0.7 + (0.6 * random.NextDouble()))).ToArray();
+        for (var i = 0; i < plan.Phrases.Count; i++)
+        {
+            var volume = TwoDigits(cluster.Volume * shares[i] / shares.Sum());
+            var crowding = Math.Exp((random.NextDouble() * 4) - 2);
+            _keywords[plan.Phrases[i]] = new Keyword(
+                plan.Phrases[i],
+                plan.Phrases[i],
+                volume,
+                Math.Clamp(Math.Round(4 + (7 * Math.Log10(1 + cluster.Volume)) + (random.NextDouble() * 16) - (i == 0 ? 0 : 5)), 1, 80),
+                random.NextDouble() < 0.1 ? null : (long)(volume * crowding),
+                Enum.Parse<Intent>(kind.Intent, ignoreCase: true),
+                Math.Round((cluster.Kind is "buy" ? 0.5 : cluster.Kind is "best" or "boat" ? 0.35 : 0.08) * (0.5 + random.NextDouble()), 2));
+        }
+    }
+
+    /// <summary>Volumes come rounded to two digits, and not below ten but for none at all.</summary>
+    private static long TwoDigits(double volume)
+    {
+        if (volume < 5)
+            return 0;
+        var unit = Math.Pow(10, Math.Max(1, Math.Floor(Math.Log10(volume)) - 1));
+        return (long)(Math.Max(1, Math.Round(volume / unit)) * unit);
+    }
+
+    private void AddPool(ClusterPlan plan)
+    {
+        var (cluster, random) = (plan.Cluster, plan.Random);
+        var kind = _scenario.Kinds[cluster.Kind];
+        foreach (var rival in _scenario.Rivals.OrderBy(_ => random.NextDouble()).Take(PoolSize))
+        {
+            plan.Pool.Add((
+                $"https://{rival}.example{Phrases.Path(Pick(kind.Paths, random), cluster)}",
+                Phrases.Title(Pick(kind.Titles, random), cluster, Phrases.RivalName(rival)),
+                random.NextDouble()));
+        }
+    }
+
+    private void AddLists(ClusterPlan plan)
+    {
+        var cluster = plan.Cluster;
+        var near = cluster.Near is { } n ? Named(n.About, plan) : null;
+        var supporter = _plans.FirstOrDefault(p => p.Cluster.Supports == cluster.About && cluster.Page is not null && p.Cluster != cluster && Named(cluster.About, p) == plan);
+        for (var i = 0; i < plan.Phrases.Count; i++)
+        {
+            var random = plan.Random;
+            if (i > 0 && random.NextDouble() < NotCapturedShare)
+                continue;
+            var list = cluster.Brand ? BrandList(plan) : RivalsFor(plan, near, i == 0);
+            if (!cluster.Brand)
+            {
+                var own = plan.OwnPosition + random.Next(-1, 2);
+                if (cluster.Page is { } page && cluster.Stands && cluster.Second?.Plants != "wrong-page-ranks" && (i == 0 || random.NextDouble() < 0.9))
+                    Insert(list, own, Own(page), cluster.Title!);
+                if (cluster.Second is { } second && (i == 0 || random.NextDouble() < 0.75))
+                    Insert(list, second.Plants == "wrong-page-ranks" ? 6 + random.Next(3) : own + 2 + random.Next(3), Own(second.Page), second.Title);
+                if (supporter is not null && (i == 0 || random.NextDouble() < 0.6))
+                    Insert(list, own + 2 + random.Next(3), Own(supporter.Cluster.Page!), supporter.Cluster.Title!);
+            }
+
+            for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
+                Add(plan, i, position, list[position - 1]);
+            if (i == 0 && cluster.Deep is { } deep)
+                Add(plan, i, 34, (Own(deep), _scenario.OtherPages[deep]));
+        }
+    }
+
+    private void Add(ClusterPlan plan, int phrase, int position, (string Url, string Title) result) =>
+        _results.Add(new GeneratedResult(plan.Phrases[phrase], position, result.Url, result.Title,
+            $"{Phrases.Sentence(plan.Cluster.About)}{(plan.Cluster.Versus is { } v ? " and " + v : "")}: what we found, with prices, pictures and advice from people who paddle."));
+
+    private List<(string Url, string Title)> RivalsFor(ClusterPlan plan, ClusterPlan? near, bool isHead)
+    {
+        var random = plan.Random;
+        var drawn = plan.Pool.Select(p => (p.Url, p.Title, Score: p.Score + (0.45 * random.NextDouble()))).ToList();
+        if (near is not null)
+        {
+            // The head shares too little to be gathered; the other keywords share enough that both clusters chase the same.
+            var best = near.Pool.OrderByDescending(p => p.Score).Take(6).ToArray();
+            var shared = plan.Cluster.Near!.Share == "target" ? (isHead ? 3 : 5) : 2;
+            drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 1.2 + (0.4 * random.NextDouble()))));
+        }
+
+        foreach (var (url, at) in _scenario.Everywhere.Select((u, i) => ("https://" + u, i)))
+        {
+            if (random.NextDouble() < 0.16 / (1 + at))
+                drawn.Add((url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[2].Split('.')[0]), 0.4 + (0.6 * random.NextDouble())));
+        }
+
+        var hub = _scenario.Rivals[(plan.Topic * 7) % _scenario.Rivals.Count];
+        if (random.NextDouble() < 0.3)
+            drawn.Add(($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.5 + (0.6 * random.NextDouble())));
+        return [.. drawn.OrderByDescending(p => p.Score).Select(p => (p.Url, p.Title)).Distinct().Take(ListLength)];
+    }
+
+    private List<(string Url, string Title)> BrandList(ClusterPlan plan)
+    {
+        string[] paths = [plan.Cluster.Page!, "/about", "/contact", "/blog", "/delivery"];
+        var own = paths.Select(p => (Own(p), p == plan.Cluster.Page ? plan.Cluster.Title! : _scenario.OtherPages[p]));
+        return [.. own, .. RivalsFor(plan, null, false)];
+    }
+
+    private static void Insert(List<(string Url, string Title)> list, int position, string url, string title) =>
+        list.Insert(Math.Clamp(position - 1, 0, Math.Min(list.Count, ListLength - 1)), (url, title));
+
+    private List<SitePage> Pages()
+    {
+        var pages = new Dictionary<string, SitePage>(StringComparer.Ordinal);
+        foreach (var plan in _plans)
+        {
+            if (plan.Cluster.Page is { } page)
+                pages.TryAdd(page, PageOf(page, plan.Cluster.Title!, plan));
+            if (plan.Cluster.Second is { } second)
+                pages.TryAdd(second.Page, PageOf(second.Page, second.Title, plan));
+        }
+
+        foreach (var (path, title) in _scenario.OtherPages)
+            pages.TryAdd(path, new SitePage(Own(path), $"{title} | {_scenario.Site.Name}", title, null, 180 + (title.Length * 23 % 700)));
+        return [.. pages.Values];
+    }
+
+    private SitePage PageOf(string path, string title, ClusterPlan plan)
+    {
+        var isShop = plan.Cluster.Kind is "buy" or "boat";
+        var h2 = isShop ? "Choose a size | Delivery and returns | Ask the shop"
+            : string.Join(" | ", (plan.Cluster.Also ?? []).Take(1).Select(Phrases.Sentence).Append("In short").Append("Read on"));
+        return new SitePage(Own(path), $"{title} | {_scenario.Site.Name}", title,
+            isShop ? $"{title}: sizes, prices and honest advice from the {_scenario.Site.Name} shop." : $"{title}. Written by people who paddle all year.",
+            isShop ? 350 + (title.Length * 17 % 400) : 900 + (title.Length * 61 % 1600), h2);
+    }
+
+    private IEnumerable<PlantedFact> Truth()
+    {
+        foreach (var plan in _plans)
+        {
+            var (cluster, head) = (plan.Cluster, plan.Head);
+            var page = cluster.Page is { } path ? Own(path) : "";
+            if (cluster.Brand)
+            {
+                yield return new("rivals-in-results", head, page, "", true, cluster.Decoy!);
+                continue;
+            }
+
+            if (cluster.Page is null)
+            {
+                if (cluster.Volume > 0)
+                    yield return new("no-page", head, "", "", false, "no page of the site is about it");
+                else
+                    yield return new("no-page", head, "", "", true, cluster.Decoy!);
+                yield return new("absent", head, "", "", false, "no page of the site stands in its results");
+            }
+            else if (!cluster.Stands)
+                yield return new("absent", head, page, "", false, "its page stands in no result list");
+            else if (cluster.Decoy is not null)
+                yield return new("no-page", head, page, "", true, cluster.Decoy);
+
+            if (cluster.Second is { } second)
+                yield return new(second.Plants, head, page, Own(second.Page), false, "two pages of the site for the same searches");
+            if (cluster.Supports is { } pillar)
+                yield return new("rivals-in-results", Named(pillar, plan).Head, Own(Named(pillar, plan).Cluster.Page!), page, true, "a pillar and its support, each at its own searches");
+            if (cluster.Near is { } near)
+            {
+                var other = Named(near.About, plan);
+                yield return new("shared-target", head, page, Own(other.Cluster.Page!), near.Share != "target",
+                    near.Share == "target" ? "two pages for clusters with the same results" : "they share fewer results than count");
+            }
+
+            if (cluster.Deep is { } deep)
+                yield return new("rivals-in-results", head, page, Own(deep), true, "the other page stands once, at position 34");
+        }
+    }
+
+    private static T Pick<T>(IReadOnlyList<T> from, Random random) => from[random.Next(from.Count)];
+}

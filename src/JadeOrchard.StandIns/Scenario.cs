@@ -1,0 +1,66 @@
+using System.Text.Json;
+
+namespace JadeOrchard.StandIns;
+
+/// <summary>The invented world of the demo, as it is written down; demo/scenario.json says what each field means.</summary>
+public sealed record Scenario(
+    int Seed,
+    ScenarioSite Site,
+    DateOnly CapturedOn,
+    IReadOnlyList<string> Rivals,
+    IReadOnlyList<string> Everywhere,
+    IReadOnlyDictionary<string, ScenarioKind> Kinds,
+    IReadOnlyList<ScenarioTopic> Topics,
+    IReadOnlyDictionary<string, string> OtherPages)
+{
+    private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web)
+    {
+        ReadCommentHandling = JsonCommentHandling.Skip,
+        RespectNullableAnnotations = true,
+    };
+
+    /// <exception cref="JsonException">The file is no scenario.</exception>
+    public static Scenario Read(string path) =>
+        JsonSerializer.Deserialize<Scenario>(File.ReadAllText(path), Options) ?? throw new JsonException("The scenario is empty.");
+}
+
+/// <summary>The project's own site and its market.</summary>
+public sealed record ScenarioSite(string Name, string Host, string Country, string Language);
+
+/// <summary>How clusters of one kind are searched for and written about.</summary>
+/// <param name="Intent">What the searcher is after.</param>
+/// <param name="Patterns">Keywords: {0} is what the cluster is about, {1} what it is compared with.</param>
+/// <param name="Titles">Rivals' titles; {many} is the plural of {0}, {rival} the rival's name.</param>
+/// <param name="Paths">Rivals' paths.</param>
+public sealed record ScenarioKind(
+    string Intent, IReadOnlyList<string> Patterns, IReadOnlyList<string> Titles, IReadOnlyList<string> Paths);
+
+public sealed record ScenarioTopic(string Name, IReadOnlyList<ScenarioCluster> Clusters);
+
+/// <summary>One cluster with the trouble or the decoy that is planted in it.</summary>
+public sealed record ScenarioCluster(
+    string Kind,
+    string About,
+    long Volume,
+    string? Versus = null,
+    IReadOnlyList<string>? Also = null,
+    string? Page = null,
+    string? Title = null,
+    bool Stands = true,
+    SecondPage? Second = null,
+    string? Supports = null,
+    NearCluster? Near = null,
+    string? Deep = null,
+    bool Brand = false,
+    string? Decoy = null);
+
+/// <summary>Another page of the site in a cluster's way.</summary>
+/// <param name="Page">Its path.</param>
+/// <param name="Title">Its title.</param>
+/// <param name="Plants">The kind of finding that it causes.</param>
+public sealed record SecondPage(string Page, string Title, string Plants);
+
+/// <summary>A cluster with which results are shared.</summary>
+/// <param name="About">What the other cluster is about.</param>
+/// <param name="Share">"target" for the minimum overlap or more, "little" for less.</param>
+public sealed record NearCluster(string About, string Share);
