@@ -1,1 +1,97 @@
-Console.WriteLine();
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using JadeOrchard.Server;
+using JadeOrchard.Server.Clusters;
+using JadeOrchard.Server.Findings;
+using JadeOrchard.Server.Imports;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Keywords;
+using JadeOrchard.Server.Overview;
+using JadeOrchard.Server.PageMap;
+using JadeOrchard.Server.Plan;
+using JadeOrchard.Server.Results;
+using JadeOrchard.Server.Site;
+using JadeOrchard.Storage;
+
+CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
+var builder = WebApplication.CreateBuilder(args);
+
+// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from.
+var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
+Directory.CreateDirectory(data);
+builder.WebHost.ConfigureKestrel(kestrel =>
+{
+    kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
+    kestrel.AddServerHeader = false;
+});
+builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(_ => Database.Open(Path.Combine(data, "project.db")));
+builder.Services.AddSingleton<Orchard>();
+builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
+builder.Services.AddSingleton<IJob, ImportJob>();
+builder.Services.AddSingleton<IJob, RegroupJob>();
+builder.Services.AddSingleton<JobRunner>();
+builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
+builder.Services.AddProblemDetails();
+builder.Services.AddOpenApi();
+builder.Services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = false);
+builder.Services.ConfigureHttpJsonOptions(options =>
+{
+    options.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
+    options.SerializerOptions.RespectNullableAnnotations = true;
+    options.SerializerOptions.RespectRequiredConstructorParameters = true;
+    options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+});
+
+var app = builder.Build();
+app.UseExceptionHandler(errors => errors.Run(async context =>
+{
+    var error = context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
+    var problem = error is DatabaseBusyException
+        ? Problems.Problem(StatusCodes.Status503ServiceUnavailable, "busy", "Busy", error.Message)
+        : Problems.Problem(StatusCodes.Status500InternalServerError, "internal", "Something went wrong", "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
+    await problem.ExecuteAsync(context);
+}));
+app.UseStatusCodePages();
+app.Use(async (context, next) =>
+{
+    context.Response.Headers.XContentTypeOptions = "nosniff";
+    context.Response.Headers["Referrer-Policy"] = "no-referrer";
+    context.Response.Headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'";
+    // A page of another site that is open in the same browser must not reach the project.
+    var host = context.Request.Host.Host;
+    var isOurs = host is "localhost" or "127.0.0.1" or "[::1]" or "::1";
+    var from = context.Request.Headers["Sec-Fetch-Site"].ToString();
+    if (!isOurs || (context.Request.Path.StartsWithSegments("/api") && from is "cross-site" or "same-site"))
+    {
+        await Problems.Problem(StatusCodes.Status403Forbidden, "foreign", "Not allowed", "Jade Orchard answers only its own pages, at localhost.").ExecuteAsync(context);
+        return;
+    }
+
+    await next();
+});
+app.UseDefaultFiles();
+app.UseStaticFiles();
+app.MapOpenApi("/api/openapi.json");
+
+var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest);
+api.MapOverview();
+api.MapSite();
+api.MapKeywords();
+api.MapResults();
+api.MapClusters();
+api.MapPageMap();
+api.MapFindings();
+api.MapPlan();
+api.MapImports();
+api.MapJobs();
+api.MapFallback(() => Problems.NotFound("There is nothing at this address of the interface for programs."));
+app.MapFallbackToFile("index.html");
+
+if (builder.Configuration["load"] is { Length: > 0 } folder)
+    Demo.Load(folder, app.Services);
+app.Run();
+
+/// <summary>The application, named so that tests can start it.</summary>
+public partial class Program;

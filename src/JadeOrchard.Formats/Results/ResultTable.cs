@@ -1,6 +1,7 @@
 using JadeOrchard.Core.Keywords;
-using JadeOrchard.Formats.Tables;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Formats.Results;
 
@@ -23,10 +24,10 @@ public sealed class ResultTable
         _rawUrls = rawUrls;
     }
 
-    public IEnumerable<TableRow<ResultRow>> Read(DelimitedFile file, ColumnMapping mapping) =>
+    public IEnumerable<TableRow<CapturedResult>> Read(DelimitedFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
-    private ResultRow? Read(Fields fields)
+    private CapturedResult? Read(Fields fields)
     {
         if (fields.Text(0) is not { } phrase)
             return null;
@@ -41,18 +42,6 @@ public sealed class ResultTable
         var identity = url;
         if (!_rawUrls && !UrlIdentity.TryOf(url, _folds, out identity))
             fields.Reject(2, "Is not an http or https address.", url);
-        return new ResultRow(_lastPhrase, _lastNormalForm, (int)(position ?? 0), url, identity, fields.Text(3), fields.Text(4), fields.Day(5));
+        return new CapturedResult(_lastPhrase, _lastNormalForm, (int)(position ?? 0), url, identity, fields.Text(3), fields.Text(4), fields.Day(5));
     }
 }
-
-/// <summary>One result of one keyword.</summary>
-/// <param name="Phrase">The keyword as it is given.</param>
-/// <param name="NormalForm">Its identity.</param>
-/// <param name="Position">From 1.</param>
-/// <param name="Url">As it was captured.</param>
-/// <param name="Identity">What it is compared by.</param>
-/// <param name="Title">Null where it is not given.</param>
-/// <param name="Snippet">Null where it is not given.</param>
-/// <param name="CapturedOn">Captures are told apart by day; null where it is not given.</param>
-public sealed record ResultRow(
-    string Phrase, string NormalForm, int Position, string Url, string Identity, string? Title, string? Snippet, DateOnly? CapturedOn);

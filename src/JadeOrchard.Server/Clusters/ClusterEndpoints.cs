@@ -1,0 +1,150 @@
+using System.Text.Json;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Jobs;
+
+namespace JadeOrchard.Server.Clusters;
+
+/// <summary>A cluster with its members and why they stand together.</summary>
+/// <param name="Depth">How far the lists were compared.</param>
+/// <param name="Least">The least overlap of a member with the primary; null for a single keyword.</param>
+/// <param name="Most">The greatest overlap of a member with the primary; null for a single keyword.</param>
+/// <param name="HoldingTogether">How many URLs stand in at least half of the lists.</param>
+public sealed record ClusterDetail(
+    ClusterRow Cluster, IReadOnlyList<MemberView> Members, int Depth, int MinOverlap, int? Least, int? Most, int HoldingTogether,
+    GridView Grid, IReadOnlyList<FindingRow> Findings);
+
+/// <summary>A keyword of a cluster.</summary>
+/// <param name="Overlap">URLs shared with the primary.</param>
+/// <param name="RankBiasedOverlap">0 to 1, with the primary.</param>
+public sealed record MemberView(
+    long KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition);
+
+/// <summary>The result grid: URLs by keywords.</summary>
+/// <param name="Columns">Keywords, the primary first.</param>
+/// <param name="HiddenColumns">Keywords of the cluster that are not among them.</param>
+public sealed record GridView(IReadOnlyList<GridColumn> Columns, IReadOnlyList<GridRow> Rows, int HiddenColumns, int HiddenRows);
+
+/// <summary>A keyword of the grid.</summary>
+public sealed record GridColumn(long KeywordId, string Phrase);
+
+/// <summary>A URL of the grid.</summary>
+/// <param name="Positions">For each column its position; 0 where it is not in the list.</param>
+public sealed record GridRow(string Url, int Shared, bool IsOwn, IReadOnlyList<int> Positions);
+
+/// <summary>How to group.</summary>
+public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule);
+
+/// <summary>Clusters: the list, one with its evidence, and grouping.</summary>
+public static class ClusterEndpoints
+{
+    private const int GridColumns = 40;
+    private const int GridRows = 40;
+    private const int MembersShown = 2_000;
+
+    public static void MapClusters(this RouteGroupBuilder api)
+    {
+        api.MapGet("/clusters", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
+                orchard.Database.Read(session => ClusterStore.List(session, listing.ToQuery(), filter)))
+            .WithName("clusters");
+
+        api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) => Listing.Csv(
+                "clusters.csv",
+                ["cluster", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "at_stake", "page", "suggested_page", "strength", "verdict"],
+                orchard.Database.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
+                {
+                    c.Name, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
+                    Rounded(c.Cohesion, 2), Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
+                })))
+            .ExcludeFromDescription();
+
+        api.MapGet("/clusters/{id:long}", Results<Ok<ClusterDetail>, ProblemHttpResult> (long id, Orchard orchard) =>
+                orchard.Read<Results<Ok<ClusterDetail>, ProblemHttpResult>>((session, snapshot) =>
+                    ClusterStore.Find(session, id) is { } cluster
+                        ? TypedResults.Ok(Detail(session, snapshot, cluster))
+                        : Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.")))
+            .WithName("cluster");
+
+        api.MapPost("/clusters/regroup", Results<Accepted<JobView>, ProblemHttpResult> (RegroupRequest request, Orchard orchard, JobRunner runner) =>
+            {
+                var settings = new ClusterSettings(request.Depth, request.MinOverlap, request.Rule);
+                if (settings.Fault() is { } fault)
+                    return Problems.Invalid(fault.StartsWith("Depth", StringComparison.Ordinal) ? "depth" : "minOverlap", fault);
+                if (orchard.Database.Read(session => session.Count("select count(*) from result")) == 0)
+                    return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
+                var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(settings));
+                var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
+            })
+            .WithName("regroup");
+    }
+
+    private static ClusterDetail Detail(Session session, ProjectSnapshot snapshot, ClusterRow cluster)
+    {
+        var settings = ProjectStore.Grouping(session);
+        var (ids, clusters) = Orchard.Clusters(session, snapshot);
+        var members = clusters[ids.ToList().IndexOf(cluster.Id)].Members;
+        var primary = members[0];
+        var lists = snapshot.Lists.Cut(settings.Depth);
+        var views = members.Select(k => new MemberView(
+            snapshot.KeywordIds[k],
+            snapshot.Keywords[k].Phrase,
+            snapshot.Keywords[k].Volume,
+            snapshot.Keywords[k].Difficulty,
+            snapshot.Keywords[k].Intent,
+            Overlap.Count(lists.Urls(primary), lists.Urls(k)),
+            RankBiasedOverlap.Extrapolated(lists.Urls(primary), lists.Urls(k)),
+            OwnPosition(snapshot, k))).ToList();
+        var grid = ResultGrid.Of([.. members.Take(GridColumns)], lists);
+        var secondary = views.Skip(1).Select(v => v.Overlap).ToList();
+        return new ClusterDetail(
+            cluster,
+            [.. views.Take(MembersShown)],
+            settings.Depth,
+            settings.MinOverlap,
+            secondary.Count == 0 ? null : secondary.Min(),
+            secondary.Count == 0 ? null : secondary.Max(),
+            grid.Rows.Count(r => r.Shared * 2 >= grid.Keywords.Length),
+            new GridView(
+                [.. grid.Keywords.Select(k => new GridColumn(snapshot.KeywordIds[k], snapshot.Keywords[k].Phrase))],
+                [.. grid.Rows.Take(GridRows).Select(r => new GridRow(WithoutScheme(snapshot.UrlIdentities[r.Url]), r.Shared, snapshot.PageOfUrl[r.Url] >= 0, r.Positions))],
+                members.Length - grid.Keywords.Length,
+                Math.Max(0, grid.Rows.Length - GridRows)),
+            FindingStore.List(session, new ListQuery(), new FindingFilter(ClusterId: cluster.Id)).Rows);
+    }
+
+    private static int? OwnPosition(ProjectSnapshot snapshot, int keyword)
+    {
+        var standings = Core.PageMap.ResultsEvidence.Standings(keyword, snapshot.Lists, snapshot.PageOfUrl);
+        return standings.Length == 0 ? null : standings[0].Position;
+    }
+
+    private static string WithoutScheme(string identity) =>
+        identity.StartsWith("https://", StringComparison.Ordinal) ? identity["https://".Length..] : identity;
+
+    private static double? Rounded(double? value, int digits) => value is { } number ? Math.Round(number, digits) : null;
+}
+
+/// <summary>Groups all captured keywords.</summary>
+public sealed class RegroupJob(Orchard orchard) : IJob
+{
+    public const string Name = "regroup";
+
+    public string Kind => Name;
+
+    public string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var settings = JsonSerializer.Deserialize<ClusterSettings>(job.Arguments)!;
+        var clusters = orchard.Regroup(settings, new Phases(progress), stop);
+        return $"{clusters:N0} clusters.";
+    }
+
+    private sealed class Phases(Action<JobProgress> progress) : IProgress<string>
+    {
+        public void Report(string value) => progress(new JobProgress(0, 0, value));
+    }
+}

@@ -1,0 +1,50 @@
+using System.Text.Json;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Imports;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.PageMap;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+
+namespace JadeOrchard.Server;
+
+/// <summary>Fills a new project from the files of a folder, the way a planner would: import, group, accept what is clear.</summary>
+public static class Demo
+{
+    /// <summary>Clusters below this demand are left undecided, so that there is something to do.</summary>
+    private const long MapFromDemand = 700;
+
+    /// <param name="folder">Holds pages.csv, keywords.csv and results.csv.</param>
+    /// <param name="services">The running application's.</param>
+    /// <returns>False where the project has data already and was left as it is.</returns>
+    public static bool Load(string folder, IServiceProvider services)
+    {
+        var orchard = services.GetRequiredService<Orchard>();
+        var uploads = services.GetRequiredService<Uploads>();
+        if (orchard.Database.Read(session => session.Count("select count(*) from keyword")) > 0)
+            return false;
+        orchard.Database.Write(session => ProjectStore.Save(session, new Project("Fenwater", "fenwater.example", "GB", "en", [])));
+        var import = services.GetServices<IJob>().Single(j => j.Kind == ImportJob.Name);
+        foreach (var (kind, name) in new[] { (TableKind.Pages, "pages.csv"), (TableKind.Keywords, "keywords.csv"), (TableKind.Results, "results.csv") })
+        {
+            using var stream = File.OpenRead(Path.Combine(folder, name));
+            var upload = uploads.SaveAsync(stream, CancellationToken.None).GetAwaiter().GetResult();
+            Dictionary<string, int> columns;
+            using (var file = uploads.Open(upload))
+                columns = ColumnMapping.ByName(kind, file.Header).ToDictionary();
+            var job = orchard.Database.Write(session =>
+            {
+                var id = JobStore.Add(session, ImportJob.Name, $"Importing {name}", JsonSerializer.Serialize(new ImportArguments(upload, name, kind, columns)), orchard.Now);
+                JobStore.SetState(session, id, JobState.Done, "", orchard.Now);
+                return JobStore.Find(session, id)!;
+            });
+            var message = import.Run(job, _ => { }, CancellationToken.None);
+            orchard.Database.Write(session => JobStore.SetState(session, job.Id, JobState.Done, message, orchard.Now));
+        }
+
+        orchard.Regroup(new ClusterSettings());
+        PageMapEndpoints.AcceptClear(orchard, MapFromDemand);
+        return true;
+    }
+}

@@ -1,0 +1,107 @@
+using System.Text.Json;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+
+namespace JadeOrchard.Server.Imports;
+
+/// <summary>A file that was brought, before it is imported.</summary>
+/// <param name="Kind">What it seems to be about; null where its header does not tell.</param>
+/// <param name="Delimiter">In words.</param>
+/// <param name="Sample">Its first rows.</param>
+/// <param name="Columns">For each kind what was recognised: a column's name and its place.</param>
+public sealed record UploadView(
+    string UploadId, string FileName, TableKind? Kind, string Delimiter, string Encoding, IReadOnlyList<string> Header,
+    IReadOnlyList<IReadOnlyList<string>> Sample, IReadOnlyDictionary<TableKind, Dictionary<string, int>> Columns);
+
+/// <summary>A column that a kind of table can have.</summary>
+public sealed record ColumnView(string Name, bool IsRequired, string Says);
+
+/// <summary>Imports a file that was brought.</summary>
+public sealed record ImportRequest(string UploadId, string FileName, TableKind Kind, Dictionary<string, int> Columns);
+
+/// <summary>Files in: bring, look, map columns, import; and what was rejected.</summary>
+public static class ImportEndpoints
+{
+    private const int SampleRows = 5;
+    private const int RejectedShown = 200;
+
+    public static void MapImports(this RouteGroupBuilder api)
+    {
+        api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, CancellationToken stop) =>
+            {
+                if (request.ContentType?.StartsWith("application/octet-stream", StringComparison.OrdinalIgnoreCase) != true)
+                    return Problems.Invalid("content-type", "Send the file as application/octet-stream.");
+                var id = await uploads.SaveAsync(request.Body, stop);
+                try
+                {
+                    return TypedResults.Ok(View(id, fileName, uploads));
+                }
+                catch (TableFormatException e)
+                {
+                    uploads.Delete(id);
+                    return Problems.Invalid("file", e.Message);
+                }
+            })
+            .Accepts<byte[]>("application/octet-stream")
+            .WithMetadata(new Microsoft.AspNetCore.Mvc.RequestSizeLimitAttribute(Uploads.MostBytes))
+            .WithName("upload");
+
+        api.MapGet("/imports/columns", () => Enum.GetValues<TableKind>().ToDictionary(
+                kind => kind, kind => TableColumns.Of(kind).Select(c => new ColumnView(c.Name, c.IsRequired, c.Says)).ToList()))
+            .WithName("importColumns");
+
+        api.MapPost("/imports", Results<Accepted<JobView>, ProblemHttpResult> (ImportRequest request, Orchard orchard, Uploads uploads, JobRunner runner) =>
+            {
+                try
+                {
+                    using var file = uploads.Open(request.UploadId);
+                    var mapping = ColumnMapping.ByHand(request.Kind, request.Columns);
+                    if (mapping.Missing is [var missing, ..])
+                        return Problems.Invalid("columns", $"Say which column holds the {missing}; a row cannot go in without it.");
+                    if (request.Columns.FirstOrDefault(c => c.Value >= file.Header.Count) is { Key: not null } beyond)
+                        return Problems.Invalid("columns", $"The file has no column {beyond.Value + 1}, which {beyond.Key} was to be read from.");
+                    if (request.Kind == TableKind.Pages && orchard.Database.Read(ProjectStore.Get).Host.Length == 0)
+                        return Problems.Conflict("Say first which site the project is about, so that its pages can be told from others.");
+                }
+                catch (TableFormatException e)
+                {
+                    return Problems.Invalid("uploadId", e.Message);
+                }
+
+                var id = runner.Add(ImportJob.Name, $"Importing {request.FileName}",
+                    JsonSerializer.Serialize(new ImportArguments(request.UploadId, request.FileName, request.Kind, request.Columns)));
+                var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
+            })
+            .WithName("import");
+
+        api.MapGet("/imports", (Orchard orchard) => orchard.Database.Read(JobStore.Imports)).WithName("imports");
+
+        api.MapGet("/imports/{id:long}/rejected", (long id, Orchard orchard) =>
+                orchard.Database.Read(session => JobStore.Rejected(session, id, RejectedShown)))
+            .WithName("rejectedRows");
+
+        api.MapGet("/imports/{id:long}/rejected.csv", (long id, Orchard orchard) => Listing.Csv(
+                "rejected.csv",
+                ["line", "column", "reason", "value"],
+                orchard.Database.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
+            .WithName("rejectedRowsCsv").ExcludeFromDescription();
+    }
+
+    private static UploadView View(string id, string fileName, Uploads uploads)
+    {
+        using var file = uploads.Open(id);
+        var sample = file.Rows().Where(r => r.Row.Value is not null).Take(SampleRows).Select(r => (IReadOnlyList<string>)r.Row.Value!).ToList();
+        return new UploadView(
+            id,
+            fileName,
+            TableColumns.KindOf(file.Header),
+            file.Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" },
+            file.Encoding.WebName.ToUpperInvariant(),
+            file.Header,
+            sample,
+            Enum.GetValues<TableKind>().ToDictionary(kind => kind, kind => ColumnMapping.ByName(kind, file.Header).ToDictionary()));
+    }
+}

@@ -1,0 +1,137 @@
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Formats.Keywords;
+using JadeOrchard.Formats.Results;
+using JadeOrchard.Formats.Site;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Imports;
+
+/// <summary>What an import needs to begin, and to begin again after a restart.</summary>
+/// <param name="Columns">For a column's name its place in the file, from 0.</param>
+public sealed record ImportArguments(string UploadId, string FileName, TableKind Kind, Dictionary<string, int> Columns);
+
+/// <summary>Brings a file in: good rows go in, the others are listed, in one transaction.</summary>
+public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
+{
+    public const string Name = "import";
+    private const int RowsPerReport = 5_000;
+
+    public string Kind => Name;
+
+    public string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var arguments = JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!;
+        string message;
+        using (var file = uploads.Open(arguments.UploadId))
+        {
+            var mapping = ColumnMapping.ByHand(arguments.Kind, arguments.Columns);
+            message = orchard.Database.Write(session =>
+            {
+                var import = new Import(session, file, mapping, progress, stop);
+                var said = arguments.Kind switch
+                {
+                    TableKind.Keywords => import.Keywords(),
+                    TableKind.Results => import.Results(DateOnly.FromDateTime(orchard.Now.UtcDateTime)),
+                    _ => import.Pages(),
+                };
+                JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
+                    import.Rejected.Select(r => new RejectedRowRow(r.Line, r.Column, r.Reason, r.Value)));
+                progress(new JobProgress(file.Length, file.Length, "Computing what follows from it"));
+                PageStore.AdoptFromResults(session, new OwnSite(ProjectStore.Get(session).Host));
+                ProjectStore.RaiseDataVersion(session);
+                orchard.AfterData(session, orchard.Snapshot(session));
+                stop.ThrowIfCancellationRequested();
+                return said;
+            });
+        }
+
+        uploads.Delete(arguments.UploadId);
+        return message;
+    }
+
+    /// <summary>One import under way.</summary>
+    private sealed class Import(Session session, DelimitedFile file, ColumnMapping mapping, Action<JobProgress> progress, CancellationToken stop)
+    {
+        public long Added { get; private set; }
+
+        public long Updated { get; private set; }
+
+        public List<RejectedRow> Rejected { get; } = [];
+
+        public string Keywords()
+        {
+            var before = session.Count("select count(*) from keyword");
+            using var writer = new KeywordStore.Writer(session);
+            var rows = 0L;
+            foreach (var keyword in Good(KeywordTable.Read(file, mapping)))
+            {
+                writer.Write(keyword);
+                rows++;
+            }
+
+            Added = session.Count("select count(*) from keyword") - before;
+            Updated = rows - Added;
+            return Says($"{Number(Added)} new keywords, {Number(Updated)} rows about known ones");
+        }
+
+        public string Results(DateOnly today)
+        {
+            using var writer = new ResultStore.Writer(session, today);
+            foreach (var result in Good(new ResultTable(UrlFolds.All).Read(file, mapping)))
+            {
+                writer.Write(result);
+                Added++;
+            }
+
+            writer.Finish();
+            return Says($"{Number(Added)} results in {Number(writer.Lists)} result lists"
+                + (writer.NewKeywords > 0 ? $"; {Number(writer.NewKeywords)} keywords were not known and came in without a volume" : ""));
+        }
+
+        public string Pages()
+        {
+            var site = new OwnSite(ProjectStore.Get(session).Host);
+            foreach (var page in Good(PageTable.Read(file, mapping, site)))
+            {
+                UrlIdentity.TryOf(page.Url, UrlFolds.All, out var identity);
+                if (PageStore.Import(session, identity, page))
+                    Added++;
+                else
+                    Updated++;
+            }
+
+            return Says($"{Number(Added)} new pages, {Number(Updated)} rows about known ones");
+        }
+
+        private IEnumerable<T> Good<T>(IEnumerable<TableRow<T>> rows)
+            where T : class
+        {
+            var count = 0;
+            foreach (var row in rows)
+            {
+                if (++count % RowsPerReport == 0)
+                {
+                    stop.ThrowIfCancellationRequested();
+                    progress(new JobProgress(file.Position, file.Length, $"{Number(count)} rows read"));
+                }
+
+                if (row.Value is { } value)
+                    yield return value;
+                else if (row.Rejected is { } rejected)
+                    Rejected.Add(rejected);
+            }
+        }
+
+        private string Says(string what) => what + (Rejected.Count == 0 ? "." : $"; {Number(Rejected.Count)} rows rejected.");
+
+        private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+    }
+}

@@ -1,0 +1,151 @@
+using System.Collections.Immutable;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server;
+
+/// <summary>The open project: its database, the image of it in memory, and what has to be computed again after a change.</summary>
+public sealed class Orchard(Database database, TimeProvider clock)
+{
+    private ProjectSnapshot? _snapshot;
+
+    public Database Database => database;
+
+    public DateTimeOffset Now => clock.GetUtcNow();
+
+    /// <summary>The image of the data as the session sees it.</summary>
+    /// <remarks>Inside a write it may be of data that is never committed, so only <see cref="Read"/> keeps it.</remarks>
+    public ProjectSnapshot Snapshot(Session session) =>
+        _snapshot is { } kept && kept.Version == ProjectStore.DataVersion(session) ? kept : ProjectSnapshot.Load(session);
+
+    /// <summary>Reads with the image at hand, which is kept for the next time.</summary>
+    public T Read<T>(Func<Session, ProjectSnapshot, T> read) => database.Read(session =>
+    {
+        var snapshot = Snapshot(session);
+        _snapshot = snapshot;
+        return read(session, snapshot);
+    });
+
+    /// <summary>Groups all captured keywords, keeps identities and decisions, and computes all that follows. One undoable step.</summary>
+    /// <returns>Number of clusters.</returns>
+    public int Regroup(ClusterSettings settings, IProgress<string>? progress = null, CancellationToken stop = default)
+    {
+        var clusters = database.Write(
+            session =>
+            {
+                var snapshot = Snapshot(session);
+                progress?.Report("Comparing result lists");
+                var lists = snapshot.Lists.Cut(settings.Depth);
+                var grouped = Clustering.Of(snapshot.Keywords, lists, settings).Clusters;
+                stop.ThrowIfCancellationRequested();
+
+                progress?.Report("Keeping names and pages");
+                var old = ClusterStore.All(session);
+                var indexOfOld = old.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
+                var memberships = ClusterStore.Memberships(session);
+                int[] oldClusterOf = [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var c) ? indexOfOld[c] : -1)];
+                var inherited = ClusterIdentity.Inherited(oldClusterOf, old.Count, grouped, snapshot.Keywords);
+                ClusterStore.Replace(session, [.. grouped.Select((c, i) => new GroupedCluster(
+                    inherited[i] < 0 ? 0 : old[inherited[i]].Id,
+                    snapshot.KeywordIds[c.Primary],
+                    [.. c.Members.Select(k => snapshot.KeywordIds[k])],
+                    ClusterQuality.Cohesion(c.Members, lists, settings.Depth)))]);
+                ProjectStore.SaveGrouping(session, settings, Now);
+                stop.ThrowIfCancellationRequested();
+
+                progress?.Report("Looking for pages and findings");
+                AfterData(session, snapshot);
+                return grouped.Length;
+            },
+            "Regroup");
+        return clusters;
+    }
+
+    /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>
+    public void AfterData(Session session, ProjectSnapshot snapshot)
+    {
+        ClusterStore.RefreshFacts(session);
+        var (ids, clusters) = Clusters(session, snapshot);
+        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
+        var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
+        PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
+        SaveStandings(session, snapshot);
+        AfterDecision(session, snapshot);
+    }
+
+    /// <summary>To be called in the same write after a page was assigned or taken away.</summary>
+    public void AfterDecision(Session session, ProjectSnapshot snapshot)
+    {
+        var project = ProjectStore.Get(session);
+        var (ids, clusters) = Clusters(session, snapshot);
+        var suggested = PageMapStore.SuggestedPages(session);
+        var pages = ClusterStore.All(session).ToDictionary(c => c.Id);
+        var map = ids.Select(id => pages[id] switch
+        {
+            { IsPlanned: true } => new MappedPage(null, IsDecided: true, IsPlanned: true),
+            { PageId: { } page } => new MappedPage(snapshot.IndexOfPage[page], IsDecided: true, IsPlanned: false),
+            _ => new MappedPage(suggested.TryGetValue(id, out var page) ? snapshot.IndexOfPage[page] : null, IsDecided: false, IsPlanned: false),
+        });
+        var findings = SiteFindings.In(new SiteFacts(
+            snapshot.Keywords, snapshot.Lists, clusters, [.. map], snapshot.PageOfUrl, snapshot.UrlIdentities, ProjectStore.Grouping(session),
+            new BrandTerms([new OwnSite(project.Host).BrandName, .. project.BrandTerms])));
+        FindingStore.Save(session, [.. findings.Select(f => Named(f, ids, snapshot))], Now);
+    }
+
+    /// <summary>The clusters as they are stored, hand work included, by the indexes of the image.</summary>
+    public static (IReadOnlyList<long> Ids, IReadOnlyList<Cluster> Clusters) Clusters(Session session, ProjectSnapshot snapshot)
+    {
+        var ranks = KeywordOrder.Ranks(KeywordOrder.Of(snapshot.Keywords));
+        var members = ClusterStore.Memberships(session)
+            .GroupBy(m => m.Value, m => snapshot.IndexOfKeyword[m.Key])
+            .ToDictionary(g => g.Key, g => g.OrderBy(k => ranks[k]).ToList());
+        var all = ClusterStore.All(session)
+            .Select(c => (c.Id, Primary: snapshot.IndexOfKeyword[c.PrimaryKeywordId]))
+            .OrderBy(c => ranks[c.Primary])
+            .ToList();
+        return (
+            [.. all.Select(c => c.Id)],
+            [.. all.Select(c => new Cluster(c.Primary, [c.Primary, .. members[c.Id].Where(k => k != c.Primary)]))]);
+    }
+
+    private static ComputedFinding Named(Finding finding, IReadOnlyList<long> clusterIds, ProjectSnapshot snapshot)
+    {
+        long? IdOf(int? page) => page is { } p ? snapshot.PageIds[p] : null;
+        var cluster = clusterIds[finding.Cluster];
+        return new ComputedFinding(
+            FindingKey.Of(finding.Kind, cluster, IdOf(finding.Page), IdOf(finding.OtherPage)),
+            finding.Kind,
+            cluster,
+            finding.OtherCluster is { } other ? clusterIds[other] : null,
+            snapshot.KeywordIds[finding.Keyword],
+            IdOf(finding.Page),
+            IdOf(finding.OtherPage),
+            finding.AtStake,
+            [.. finding.Facts.Select(f => new StoredFact(snapshot.KeywordIds[f.Keyword], f.Position, f.OtherPosition, f.AtStake))]);
+    }
+
+    private static void SaveStandings(Session session, ProjectSnapshot snapshot)
+    {
+        var standings = new Dictionary<int, (int SeenFor, double Clicks)>();
+        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        {
+            foreach (var (page, position) in ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl))
+            {
+                if (position > SiteFacts.SeenDepth)
+                    continue;
+                var (seen, clicks) = standings.GetValueOrDefault(page);
+                standings[page] = (seen + 1, clicks + ((snapshot.Keywords[k].Volume ?? 0) * Core.Results.ClickCurve.At(position)));
+            }
+        }
+
+        PageStore.SaveStandings(session, standings.Select(s => (snapshot.PageIds[s.Key], s.Value.SeenFor, s.Value.Clicks)));
+    }
+}

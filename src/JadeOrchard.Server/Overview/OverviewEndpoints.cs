@@ -1,0 +1,198 @@
+using System.Globalization;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Overview;
+
+/// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
+public sealed record ProjectView(Project Project, ClusterSettings Grouping, string? GroupedAt, IReadOnlyList<StageView> Track, string? Undo, string? Redo);
+
+/// <summary>A stage of the track.</summary>
+/// <param name="Says">Its counts, in words.</param>
+/// <param name="Share">How far it has come, 0 to 1.</param>
+/// <param name="Warns">Something waits there that stands in the site's own way.</param>
+public sealed record StageView(string Stage, string Says, double Share, bool Warns);
+
+/// <summary>Where the site stands.</summary>
+/// <param name="Plots">The clusters of most demand, for the plot map.</param>
+/// <param name="MorePlots">Clusters that are not among them.</param>
+public sealed record OverviewView(
+    long Clusters, long Keywords, long Demand, IReadOnlyList<MarkShare> Marks, IReadOnlyList<PlotView> Plots, long MorePlots, long MoreDemand,
+    IReadOnlyList<NextStep> Next, DateOnly? CapturedOn);
+
+/// <summary>The clusters under one mark.</summary>
+public sealed record MarkShare(Mark Mark, long Clusters, long Demand, double Share);
+
+/// <summary>A cluster of the plot map.</summary>
+public sealed record PlotView(long Id, string Name, long Demand, Mark Mark, string? PageUrl);
+
+/// <summary>Something to do next, with what it is worth.</summary>
+/// <param name="Stage">Where it is done.</param>
+public sealed record NextStep(string Stage, string Title, string Detail, string Worth, string WorthUnit);
+
+/// <summary>Gives the project its settings.</summary>
+public sealed record ProjectRequest(string Name, string Host, string Country, string Language, IReadOnlyList<string> BrandTerms);
+
+/// <summary>What was undone or redone; null where there was nothing.</summary>
+public sealed record UndoneView(string? Label);
+
+/// <summary>The project as a whole: settings, track, overview, undo.</summary>
+public static class OverviewEndpoints
+{
+    private const int PlotsShown = 120;
+
+    public static void MapOverview(this RouteGroupBuilder api)
+    {
+        api.MapGet("/project", (Orchard orchard) => orchard.Database.Read(session =>
+            {
+                var (undo, redo) = UndoLog.Next(session);
+                return new ProjectView(ProjectStore.Get(session), ProjectStore.Grouping(session), ProjectStore.GroupedAt(session), Track(session), undo, redo);
+            }))
+            .WithName("project");
+
+        api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Orchard orchard) =>
+            {
+                var site = new OwnSite(request.Host);
+                if (site.Host.Length == 0 || !site.Host.Contains('.', StringComparison.Ordinal))
+                    return Problems.Invalid("host", $"'{request.Host}' is no host. Write the site's domain, such as fenwater.example.");
+                if (!IsTwoLetters(request.Country))
+                    return Problems.Invalid("country", $"'{request.Country}' is no country. Write its two letters, such as GB.");
+                if (!IsTwoLetters(request.Language))
+                    return Problems.Invalid("language", $"'{request.Language}' is no language. Write its two letters, such as en.");
+                orchard.Database.Write(session =>
+                {
+                    ProjectStore.Save(session, new Project(
+                        string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
+                        [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
+                    PageStore.AdoptFromResults(session, site);
+                    ProjectStore.RaiseDataVersion(session);
+                    orchard.AfterData(session, orchard.Snapshot(session));
+                });
+                return TypedResults.NoContent();
+            })
+            .WithName("saveProject");
+
+        api.MapGet("/overview", (Orchard orchard) => orchard.Database.Read(Overview)).WithName("overview");
+        api.MapPost("/undo", (Orchard orchard) => Replay(orchard, UndoLog.Undo)).WithName("undo");
+        api.MapPost("/redo", (Orchard orchard) => Replay(orchard, UndoLog.Redo)).WithName("redo");
+    }
+
+    private static Ok<UndoneView> Replay(Orchard orchard, Func<Session, string?> replay) => TypedResults.Ok(orchard.Database.Write(session =>
+    {
+        var label = replay(session);
+        if (label is not null)
+            orchard.AfterData(session, orchard.Snapshot(session));
+        return new UndoneView(label);
+    }));
+
+    private static bool IsTwoLetters(string text) => text.Length == 2 && text.All(char.IsAsciiLetter);
+
+    private static List<StageView> Track(Session session)
+    {
+        var pages = session.Count("select count(*) from page where kind = 'existing'");
+        var keywords = session.Count("select count(*) from keyword");
+        var captured = session.Count("select count(*) from keyword where captured_on is not null");
+        var grouped = session.Count("select count(*) from cluster_member");
+        var clusters = session.Count("select count(*) from cluster");
+        var mapped = session.Count("select count(*) from assignment");
+        var counts = FindingStore.Counts(session);
+        var open = counts.Where(c => c.State == FindingState.Open).Sum(c => c.Count);
+        var settled = counts.Where(c => c.State is FindingState.Dismissed or FindingState.Resolved).Sum(c => c.Count);
+        var all = counts.Sum(c => c.Count);
+        var toWrite = session.Count("select count(*) from assignment a join page g on g.page_id = a.page_id where g.kind = 'planned'");
+        return
+        [
+            new("site", pages == 0 ? "no pages yet" : Counted(pages, "page"), pages > 0 ? 1 : 0, false),
+            new("keywords", keywords == 0 ? "none yet" : Counted(keywords, "keyword"), keywords > 0 ? 1 : 0, false),
+            new("results", captured == 0 ? "none captured" : $"{Number(captured)} captured", Share(captured, keywords), false),
+            new("clusters", clusters == 0 ? "not grouped yet" : $"{Counted(clusters, "cluster")}", Share(grouped, captured), false),
+            new("page-map", $"{Number(mapped)} of {Number(clusters)} mapped", Share(mapped, clusters), false),
+            new("findings", open == 0 ? "none open" : $"{Number(open)} open", Share(settled, all), counts.Any(c => c.State == FindingState.Open && c.Kind.IsCannibalization())),
+            new("plan", $"{Counted(mapped, "page")}, {Number(toWrite)} to write", Share(mapped - toWrite, mapped), false),
+        ];
+    }
+
+    private static OverviewView Overview(Session session)
+    {
+        var marks = ClusterStore.ByMark(session);
+        var demand = marks.Sum(m => m.Demand);
+        var clusters = marks.Sum(m => m.Clusters);
+        var plots = ClusterStore.List(session, new ListQuery(Limit: PlotsShown), new ClusterFilter(MinDemand: 1)).Rows;
+        var newest = session.Count("select coalesce(max(captured_on), -1) from keyword");
+        return new OverviewView(
+            clusters,
+            session.Count("select count(*) from cluster_member"),
+            demand,
+            [.. Enum.GetValues<Mark>().Select(mark =>
+            {
+                var found = marks.FirstOrDefault(m => m.Mark == mark);
+                return new MarkShare(mark, found.Clusters, found.Demand, Share(found.Demand, demand));
+            })],
+            [.. plots.Select(c => new PlotView(c.Id, c.Name, c.Demand, c.Mark, c.PageUrl))],
+            clusters - plots.Count,
+            demand - plots.Sum(p => p.Demand),
+            [.. Next(session)],
+            newest < 0 ? null : DateOnly.FromDayNumber((int)newest));
+    }
+
+    /// <summary>What to do next, in the order in which planners work; each line says what it is worth.</summary>
+    private static IEnumerable<NextStep> Next(Session session)
+    {
+        if (ProjectStore.Get(session).Host.Length == 0)
+            yield return new NextStep("site", "Name the site", "its domain and market, so that own pages can be told from others", "", "");
+        var keywords = session.Count("select count(*) from keyword");
+        if (keywords == 0)
+        {
+            yield return new NextStep("keywords", "Bring keywords", "a CSV or TSV file from your research", "", "");
+            yield break;
+        }
+
+        if (session.Count("select count(*) from page where kind = 'existing'") == 0)
+            yield return new NextStep("site", "Bring the site's pages", "a CSV or TSV file with at least their addresses", "", "");
+        var missing = session.First(
+            "select count(*), coalesce(sum(volume), 0) from keyword where captured_on is null", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
+        if (missing.Item1 > 0)
+            yield return new NextStep("results", $"Bring result lists for {Counted(missing.Item1, "keyword")}", "without them a keyword cannot be grouped", Number(missing.Item2), "searches a month");
+        var waiting = session.First(
+            """
+            select count(*), coalesce(sum(volume), 0)
+            from keyword k
+            where captured_on is not null and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
+            """,
+            r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
+        if (waiting.Item1 > 0)
+            yield return new NextStep("clusters", $"Group {Counted(waiting.Item1, "keyword")}", "captured, but in no cluster yet", Number(waiting.Item2), "searches a month");
+
+        var open = ClusterStore.List(session, new ListQuery(Limit: 0), new ClusterFilter(Decided: false)).Tally;
+        var clear = ClusterStore.List(session, new ListQuery(Limit: 0), new ClusterFilter(Decided: false, Verdict: Verdict.Clear)).Tally;
+        if (open.Rows > 0)
+            yield return new NextStep("page-map", $"Map {Counted(open.Rows, "cluster")}", clear.Rows > 0 ? $"{Number(clear.Rows)} have a clear page" : "none has a clear page", Number(open.Demand), "demand");
+        foreach (var (title, kinds, unit) in new[]
+        {
+            ("Decide {0} between own pages", new[] { FindingKind.RivalsInResults, FindingKind.WrongPageRanks, FindingKind.SharedTarget }, "clicks at stake"),
+            ("Plan pages for {0}", [FindingKind.NoPage], "clicks to gain"),
+            ("Look at {0} where the site is absent", [FindingKind.Absent], "clicks to gain"),
+        })
+        {
+            var counts = FindingStore.Counts(session).Where(c => c.State == FindingState.Open && kinds.Contains(c.Kind)).ToList();
+            var number = counts.Sum(c => c.Count);
+            if (number == 0)
+                continue;
+            var largest = kinds.SelectMany(kind => FindingStore.List(session, new ListQuery(Limit: 1), new FindingFilter(kind, FindingState.Open)).Rows).MaxBy(f => f.AtStake)!;
+            var noun = kinds.Length > 1 ? "conflict" : kinds[0] == FindingKind.NoPage ? "uncovered cluster" : "cluster";
+            yield return new NextStep("findings", string.Format(CultureInfo.InvariantCulture, title, Counted(number, noun)), $"the largest: {largest.ClusterName}", Number((long)Math.Round(counts.Sum(c => c.AtStake))), unit);
+        }
+    }
+
+    private static double Share(long part, long whole) => whole == 0 ? 0 : (double)part / whole;
+
+    private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+
+    private static string Counted(long count, string noun) => $"{Number(count)} {noun}{(count == 1 ? "" : "s")}";
+}

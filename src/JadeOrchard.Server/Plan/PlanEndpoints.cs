@@ -1,0 +1,66 @@
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Plan;
+
+/// <summary>The plan, on screen and as files.</summary>
+public static class PlanEndpoints
+{
+    private static readonly OutputColumn[] Columns =
+    [
+        new("Page", 46), new("State", 11), new("Working title", 36), new("Cluster", 30), new("Primary keyword", 30), new("Secondary keywords", 60),
+        new("Keywords", 10), new("Demand per month (estimate)", 14), new("Mean difficulty", 11), new("Intent", 14), new("Findings", 44),
+        new("Clicks at stake per month (estimate)", 16),
+    ];
+
+    public static void MapPlan(this RouteGroupBuilder api)
+    {
+        api.MapGet("/plan", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
+                orchard.Database.Read(session => PlanStore.List(session, listing.ToQuery(), filter)))
+            .WithName("plan");
+
+        api.MapGet("/plan.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
+                Listing.Csv("plan.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, orchard)))
+            .ExcludeFromDescription();
+
+        api.MapGet("/plan.xlsx", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
+            {
+                var stream = new MemoryStream();
+                TableOutput.WriteXlsx(stream, "Plan", Columns, Rows(listing, filter, orchard));
+                stream.Position = 0;
+                return TypedResults.File(stream, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "plan.xlsx");
+            })
+            .ExcludeFromDescription();
+    }
+
+    private static IEnumerable<object?[]> Rows(Listing listing, ClusterFilter filter, Orchard orchard) =>
+        orchard.Database.Read(session => PlanStore.List(session, listing.ToExport(), filter)).Rows.Select(item => new object?[]
+        {
+            item.Cluster.PageUrl,
+            item.Cluster.PageKind switch { PageKind.Existing => "existing", PageKind.Planned => "planned", _ => "no page" },
+            item.Cluster.PageTitle,
+            item.Cluster.Name,
+            item.Cluster.Primary,
+            string.Join('\n', item.Secondary),
+            item.Cluster.Size,
+            item.Cluster.Demand,
+            item.Cluster.MeanDifficulty is { } difficulty ? Math.Round(difficulty, 1) : null,
+            item.Cluster.Intent?.ToString().ToLowerInvariant(),
+            string.Join('\n', item.Findings.Select(Says)),
+            Math.Round(item.Cluster.AtStake, 1),
+        });
+
+    private static string Says(FindingRow finding) => finding.Kind switch
+    {
+        FindingKind.RivalsInResults => $"Rivals in results: {finding.PageUrl} and {finding.OtherPageUrl}",
+        FindingKind.WrongPageRanks => $"Wrong page ranks: {finding.OtherPageUrl} instead of {finding.PageUrl}",
+        FindingKind.SharedTarget => $"Shared target: {finding.PageUrl} and {finding.OtherPageUrl}",
+        FindingKind.NoPage => "No page",
+        FindingKind.Absent => "Absent from the results",
+        _ => finding.Kind.Code(),
+    };
+}

@@ -1,0 +1,72 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server;
+
+/// <summary>Keywords, result lists and existing pages in memory, as the rules want them: by index.</summary>
+/// <remarks>At 100,000 keywords and 1,000,000 results about 100 MB, most of it the URLs' identities.</remarks>
+public sealed class ProjectSnapshot
+{
+    private ProjectSnapshot(
+        long version, IReadOnlyList<long> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
+        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl)
+    {
+        Version = version;
+        KeywordIds = keywordIds;
+        Keywords = keywords;
+        Lists = lists;
+        UrlIdentities = urlIdentities;
+        PageIds = pageIds;
+        Pages = pages;
+        PageOfUrl = pageOfUrl;
+        IndexOfKeyword = Indexes(keywordIds);
+        IndexOfPage = Indexes(pageIds);
+    }
+
+    /// <summary>The data version of which it is an image.</summary>
+    public long Version { get; }
+
+    public IReadOnlyList<long> KeywordIds { get; }
+
+    public IReadOnlyList<Keyword> Keywords { get; }
+
+    public ResultLists Lists { get; }
+
+    public IReadOnlyList<string> UrlIdentities { get; }
+
+    public IReadOnlyList<long> PageIds { get; }
+
+    public IReadOnlyList<SitePage> Pages { get; }
+
+    /// <summary>For each URL its page, or -1.</summary>
+    public int[] PageOfUrl { get; }
+
+    public IReadOnlyDictionary<long, int> IndexOfKeyword { get; }
+
+    public IReadOnlyDictionary<long, int> IndexOfPage { get; }
+
+    public static ProjectSnapshot Load(Session session)
+    {
+        var (keywordIds, keywords) = KeywordStore.All(session);
+        var (lists, identities) = ResultStore.Newest(session, keywordIds);
+        var (pageIds, pageIdentities, pages) = PageStore.Existing(session);
+        var pageOfIdentity = new Dictionary<string, int>(StringComparer.Ordinal);
+        for (var p = 0; p < pages.Count; p++)
+            pageOfIdentity[pageIdentities[p]] = p;
+        int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
+        return new ProjectSnapshot(ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, pageIds, pages, pageOfUrl);
+    }
+
+    private static Dictionary<long, int> Indexes(IReadOnlyList<long> ids)
+    {
+        var indexes = new Dictionary<long, int>(ids.Count);
+        for (var i = 0; i < ids.Count; i++)
+            indexes[ids[i]] = i;
+        return indexes;
+    }
+}

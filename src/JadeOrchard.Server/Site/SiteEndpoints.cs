@@ -1,0 +1,62 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Site;
+
+/// <summary>A page with its clusters and findings.</summary>
+public sealed record PageDetail(PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PageStanding> Standings);
+
+/// <summary>A keyword for which a page stands in the results.</summary>
+public sealed record PageStanding(long KeywordId, string Keyword, long? Volume, int Position);
+
+/// <summary>The pages of the site.</summary>
+public static class SiteEndpoints
+{
+    private const int StandingsShown = 50;
+
+    public static void MapSite(this RouteGroupBuilder api)
+    {
+        api.MapGet("/pages", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Orchard orchard) =>
+                orchard.Database.Read(session => PageStore.List(session, listing.ToQuery(), filter)))
+            .WithName("pages");
+
+        api.MapGet("/pages.csv", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Orchard orchard) => Listing.Csv(
+                "pages.csv",
+                ["url", "kind", "title", "h1", "description", "words", "cluster", "demand", "seen_for", "clicks_estimated", "open_findings"],
+                orchard.Database.Read(session => PageStore.List(session, listing.ToExport(), filter)).Rows.Select(p => new object?[]
+                {
+                    p.Url, p.Kind.ToString().ToLowerInvariant(), p.Title, p.H1, p.Description, p.Words, p.ClusterName, p.Demand, p.SeenFor, Math.Round(p.Clicks, 1), p.OpenFindings,
+                })))
+            .ExcludeFromDescription();
+
+        api.MapGet("/pages/{id:long}", Results<Ok<PageDetail>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Read<Results<Ok<PageDetail>, ProblemHttpResult>>((session, snapshot) =>
+            {
+                if (PageStore.Find(session, id) is not { } page)
+                    return Problems.NotFound($"There is no page {id}.");
+                return TypedResults.Ok(new PageDetail(
+                    page,
+                    ClusterStore.List(session, new ListQuery(), new ClusterFilter(PageId: id)).Rows,
+                    FindingStore.List(session, new ListQuery(), new FindingFilter(PageId: id)).Rows,
+                    Standings(snapshot, id)));
+            }))
+            .WithName("page");
+    }
+
+    private static List<PageStanding> Standings(ProjectSnapshot snapshot, long pageId)
+    {
+        if (!snapshot.IndexOfPage.TryGetValue(pageId, out var page))
+            return [];
+        var urls = Enumerable.Range(0, snapshot.PageOfUrl.Length).Where(u => snapshot.PageOfUrl[u] == page).ToHashSet();
+        var standings = new List<PageStanding>();
+        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        {
+            var position = urls.Select(u => snapshot.Lists.PositionOf(k, u)).Where(p => p > 0).DefaultIfEmpty(0).Min();
+            if (position > 0)
+                standings.Add(new PageStanding(snapshot.KeywordIds[k], snapshot.Keywords[k].Phrase, snapshot.Keywords[k].Volume, position));
+        }
+
+        return [.. standings.OrderByDescending(s => s.Volume ?? 0).ThenBy(s => s.Keyword, StringComparer.Ordinal).Take(StandingsShown)];
+    }
+}

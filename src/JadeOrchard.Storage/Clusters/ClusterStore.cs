@@ -1,0 +1,265 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
+using JadeOrchard.Storage.Site;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Clusters;
+
+/// <summary>How far a cluster is covered; each has a mark of its own shape.</summary>
+public enum Mark
+{
+    /// <summary>An existing page is assigned.</summary>
+    Covered,
+
+    /// <summary>A planned page is assigned.</summary>
+    Planned,
+
+    /// <summary>No page is assigned.</summary>
+    Uncovered,
+
+    /// <summary>Pages of the site stand in each other's way: a finding of cannibalization is open or accepted.</summary>
+    Contested,
+}
+
+/// <summary>A cluster as lists show it.</summary>
+/// <param name="Name">What the planner calls it, else its primary keyword.</param>
+/// <param name="Intent">That of most demand; null where none is known.</param>
+/// <param name="Cohesion">0 to 1; null for a single keyword.</param>
+/// <param name="AtStake">Clicks per month of its open and accepted findings.</param>
+/// <param name="PageId">The assigned page; null where there is none.</param>
+/// <param name="SuggestedPageId">The suggested page; null where there is none.</param>
+/// <param name="Strength">0 to 100, of the suggested page.</param>
+/// <param name="LostTo">The cluster that got this cluster's strongest page instead.</param>
+public sealed record ClusterRow(
+    long Id,
+    string Name,
+    Mark Mark,
+    long PrimaryKeywordId,
+    string Primary,
+    long Size,
+    long Demand,
+    double? MeanDifficulty,
+    Intent? Intent,
+    double? Cohesion,
+    double AtStake,
+    long OpenFindings,
+    long? PageId,
+    string? PageUrl,
+    PageKind? PageKind,
+    string? PageTitle,
+    long? SuggestedPageId,
+    string? SuggestedUrl,
+    Verdict? Verdict,
+    double? Strength,
+    string? LostTo);
+
+/// <summary>Which clusters are wanted.</summary>
+/// <param name="Mark">Only with this mark.</param>
+/// <param name="MinDemand">Searches per month at least.</param>
+/// <param name="MinSize">Keywords at least.</param>
+/// <param name="Intent">Only this one.</param>
+/// <param name="Verdict">Only with a suggestion of this verdict.</param>
+/// <param name="Decided">Only those with, or without, an assigned page.</param>
+/// <param name="PageId">Only those assigned to this page.</param>
+public sealed record ClusterFilter(
+    Mark? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null);
+
+/// <summary>A cluster as it is to be written.</summary>
+/// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
+/// <param name="PrimaryKeywordId">Its primary keyword.</param>
+/// <param name="KeywordIds">All its keywords.</param>
+/// <param name="Cohesion">0 to 1; null for a single keyword.</param>
+public sealed record GroupedCluster(long Id, long PrimaryKeywordId, IReadOnlyList<long> KeywordIds, double? Cohesion);
+
+/// <summary>Clusters and their members.</summary>
+public static class ClusterStore
+{
+    private const string MarkOf =
+        """
+        case
+          when f.cannibalization > 0 then 'contested'
+          when g.kind = 'existing' then 'covered'
+          when g.kind = 'planned' then 'planned'
+          else 'uncovered'
+        end
+        """;
+
+    private static readonly ListSource<ClusterRow> Rows = new(
+        $"""
+        c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
+        coalesce(f.at_stake, 0.0), coalesce(f.count, 0), g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
+        (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id)
+        """,
+        """
+        cluster c
+        join keyword p on p.keyword_id = c.primary_keyword_id
+        left join assignment a on a.cluster_id = c.cluster_id
+        left join page g on g.page_id = a.page_id
+        left join suggestion s on s.cluster_id = c.cluster_id
+        left join page sg on sg.page_id = s.page_id
+        left join (
+          select cluster_id, count(*) as count, sum(at_stake) as at_stake,
+            sum(kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget')) as cannibalization
+          from (
+            select cluster_id, kind, at_stake from finding where state in ('open', 'accepted')
+            union all
+            select other_cluster_id, kind, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
+          )
+          group by cluster_id
+        ) f on f.cluster_id = c.cluster_id
+        """,
+        "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(f.at_stake), 0.0)",
+        "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || coalesce(g.url, ''))",
+        new Dictionary<string, string>
+        {
+            ["name"] = "coalesce(c.name, p.phrase)",
+            ["mark"] = MarkOf,
+            ["size"] = "c.size",
+            ["demand"] = "c.demand",
+            ["meanDifficulty"] = "c.mean_difficulty",
+            ["intent"] = "c.intent",
+            ["cohesion"] = "c.cohesion",
+            ["atStake"] = "coalesce(f.at_stake, 0.0)",
+            ["pageUrl"] = "g.url",
+            ["suggestedUrl"] = "sg.url",
+            ["strength"] = "s.strength",
+            ["verdict"] = "case s.verdict when 'clear' then 2 when 'doubtful' then 1 else 0 end",
+        },
+        "c.demand desc, c.cluster_id",
+        Read);
+
+    public static ListPage<ClusterRow> List(Session session, ListQuery query, ClusterFilter filter) => Rows.Page(
+        session,
+        query,
+        [
+            filter.Mark is null ? null : $"{MarkOf} = @mark",
+            filter.MinDemand is null ? null : "c.demand >= @demand",
+            filter.MinSize is null ? null : "c.size >= @size",
+            filter.Intent is null ? null : "c.intent = @intent",
+            filter.Verdict is null ? null : "coalesce(s.verdict, 'none') = @verdict",
+            filter.Decided switch { true => "a.page_id is not null", false => "a.page_id is null", null => null },
+            filter.PageId is null ? null : "a.page_id = @page",
+        ],
+        ("mark", filter.Mark?.Stored()),
+        ("demand", filter.MinDemand),
+        ("size", filter.MinSize),
+        ("intent", filter.Intent?.Stored()),
+        ("verdict", filter.Verdict?.Stored()),
+        ("page", filter.PageId));
+
+    public static ClusterRow? Find(Session session, long clusterId) => session.First(
+        $"select {Rows.Columns} from {Rows.From} where c.cluster_id = @id", Read, ("id", clusterId));
+
+    /// <returns>How many clusters there are, how many have a page, and the demand under each mark.</returns>
+    public static IReadOnlyList<(Mark Mark, long Clusters, long Demand)> ByMark(Session session) => session.List(
+        $"select {MarkOf}, count(*), sum(c.demand) from {Rows.From} group by 1",
+        r => (r.Enum<Mark>(0), r.GetInt64(1), r.GetInt64(2)));
+
+    /// <returns>All memberships: cluster id by keyword id.</returns>
+    public static Dictionary<long, long> Memberships(Session session)
+    {
+        var clusters = new Dictionary<long, long>();
+        session.List("select keyword_id, cluster_id from cluster_member", r => clusters[r.GetInt64(0)] = r.GetInt64(1));
+        return clusters;
+    }
+
+    /// <returns>All clusters by id with their primary keyword and the assigned page.</returns>
+    public static IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> All(Session session) => session.List(
+        """
+        select c.cluster_id, c.primary_keyword_id, a.page_id, g.kind = 'planned'
+        from cluster c
+        left join assignment a on a.cluster_id = c.cluster_id
+        left join page g on g.page_id = a.page_id
+        order by c.cluster_id
+        """,
+        r => (r.GetInt64(0), r.GetInt64(1), r.LongOrNull(2), r.LongOrNull(3) == 1));
+
+    /// <summary>Puts a new grouping in the place of the old one; only what differs is written.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusters">No keyword in two of them. Old clusters whose id is not among them are gone.</param>
+    public static void Replace(Session session, IReadOnlyList<GroupedCluster> clusters)
+    {
+        session.Execute("pragma defer_foreign_keys = on");
+        var before = Memberships(session);
+        var kept = clusters.Where(c => c.Id != 0).Select(c => c.Id).ToHashSet();
+        using var insert = session.Command(
+            "insert into cluster (primary_keyword_id, cohesion) values (@primary, @cohesion) returning cluster_id", ("primary", 0L), ("cohesion", null));
+        using var update = session.Command(
+            """
+            update cluster
+            set primary_keyword_id = @primary, cohesion = @cohesion
+            where cluster_id = @id and (primary_keyword_id <> @primary or cohesion is not @cohesion)
+            """,
+            ("primary", 0L), ("cohesion", null), ("id", 0L));
+        using var join = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @id)", ("keyword", 0L), ("id", 0L));
+        using var move = session.Command("update cluster_member set cluster_id = @id where keyword_id = @keyword", ("keyword", 0L), ("id", 0L));
+        foreach (var cluster in clusters)
+        {
+            var command = cluster.Id == 0 ? insert : update;
+            command.Parameters["@primary"].Value = cluster.PrimaryKeywordId;
+            command.Parameters["@cohesion"].Value = (object?)cluster.Cohesion ?? DBNull.Value;
+            long id;
+            if (cluster.Id == 0)
+                id = (long)insert.ExecuteScalar()!;
+            else
+            {
+                id = cluster.Id;
+                update.Parameters["@id"].Value = id;
+                update.ExecuteNonQuery();
+            }
+
+            foreach (var keyword in cluster.KeywordIds)
+            {
+                if (before.Remove(keyword, out var old) && old == id)
+                    continue;
+                var change = old == 0 ? join : move;
+                change.Parameters["@keyword"].Value = keyword;
+                change.Parameters["@id"].Value = id;
+                change.ExecuteNonQuery();
+            }
+        }
+
+        using var leave = session.Command("delete from cluster_member where keyword_id = @keyword", ("keyword", 0L));
+        foreach (var keyword in before.Keys)
+        {
+            leave.Parameters[0].Value = keyword;
+            leave.ExecuteNonQuery();
+        }
+
+        // The assignments go first and by name, so that their triggers see them.
+        session.Execute(
+            """
+            delete from assignment where not exists (select 1 from cluster_member m where m.cluster_id = assignment.cluster_id);
+            delete from cluster where not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id);
+            """);
+        PageStore.DropUnusedPlanned(session);
+    }
+
+    /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
+    public static void RefreshFacts(Session session) => session.Execute(
+        """
+        update cluster
+        set size = f.size, demand = f.demand, mean_difficulty = f.difficulty, intent = f.intent
+        from (
+          select cluster_id, sum(size) as size, sum(demand) as demand, sum(difficulty) / nullif(sum(known), 0) as difficulty,
+            (select intent_of from (
+              select k.intent as intent_of, sum(coalesce(k.volume, 0)) as d
+              from cluster_member n join keyword k on k.keyword_id = n.keyword_id
+              where n.cluster_id = g.cluster_id and k.intent is not null
+              group by k.intent order by d desc, k.intent limit 1)) as intent
+          from (
+            select m.cluster_id, 1 as size, coalesce(k.volume, 0) as demand, coalesce(k.difficulty, 0) as difficulty, k.difficulty is not null as known
+            from cluster_member m join keyword k on k.keyword_id = m.keyword_id
+          ) g
+          group by cluster_id
+        ) f
+        where f.cluster_id = cluster.cluster_id
+          and (cluster.size, cluster.demand, coalesce(cluster.mean_difficulty, -1), coalesce(cluster.intent, ''))
+            <> (f.size, f.demand, coalesce(f.difficulty, -1), coalesce(f.intent, ''))
+        """);
+
+    private static ClusterRow Read(SqliteDataReader r) => new(
+        r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
+        r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
+        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20));
+}

@@ -1,0 +1,102 @@
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage;
+
+/// <summary>The SQLite file of one project.</summary>
+/// <remarks>
+/// Write-ahead log, foreign keys on, every commit synced: a kill at any moment loses nothing that was answered.
+/// Readers never wait. One writer at a time; the others queue here rather than in SQLite.
+/// </remarks>
+public sealed class Database : IDisposable
+{
+    private static readonly TimeSpan WriterPatience = TimeSpan.FromSeconds(60);
+    private readonly string _connectionString;
+    private readonly SemaphoreSlim _writer = new(1, 1);
+
+    private Database(string connectionString) => _connectionString = connectionString;
+
+    /// <summary>Opens the file, makes it where it is missing, and brings it to the newest migration.</summary>
+    /// <param name="path">Its folder must be there.</param>
+    /// <exception cref="SqliteException">The file is no database, or was made by a newer program.</exception>
+    public static Database Open(string path)
+    {
+        var database = new Database(new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 60 }.ToString());
+        using (var connection = database.Connect())
+        {
+            using var command = connection.CreateCommand();
+            command.CommandText = "pragma journal_mode = wal";
+            command.ExecuteNonQuery();
+            Migrations.Apply(connection);
+        }
+
+        return database;
+    }
+
+    /// <summary>Reads in one snapshot.</summary>
+    public T Read<T>(Func<Session, T> read)
+    {
+        using var connection = Connect();
+        using var transaction = connection.BeginTransaction(deferred: true);
+        return read(new Session(connection, transaction));
+    }
+
+    /// <summary>Writes in one transaction; nothing is kept where <paramref name="write"/> throws.</summary>
+    /// <param name="write">Gets the session; its answer goes out after the commit.</param>
+    /// <param name="undoLabel">What the change is called in the list of steps that can be undone; null where it cannot.</param>
+    /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
+    public T Write<T>(Func<Session, T> write, string? undoLabel = null)
+    {
+        if (!_writer.Wait(WriterPatience))
+            throw new DatabaseBusyException();
+        try
+        {
+            using var connection = Connect();
+            using var transaction = connection.BeginTransaction();
+            var session = new Session(connection, transaction);
+            T answer;
+            if (undoLabel is null)
+                answer = write(session);
+            else
+            {
+                UndoLog.Begin(session, undoLabel);
+                answer = write(session);
+                UndoLog.End(session);
+            }
+
+            transaction.Commit();
+            return answer;
+        }
+        finally
+        {
+            _writer.Release();
+        }
+    }
+
+    /// <inheritdoc cref="Write{T}(Func{Session, T}, string?)"/>
+    public void Write(Action<Session> write, string? undoLabel = null) => Write(
+        session =>
+        {
+            write(session);
+            return 0;
+        },
+        undoLabel);
+
+    public void Dispose()
+    {
+        SqliteConnection.ClearAllPools();
+        _writer.Dispose();
+    }
+
+    private SqliteConnection Connect()
+    {
+        var connection = new SqliteConnection(_connectionString);
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "pragma synchronous = full; pragma cache_size = -65536; pragma temp_store = memory; pragma mmap_size = 268435456;";
+        command.ExecuteNonQuery();
+        return connection;
+    }
+}
+
+/// <summary>Another write holds the project; trying again later helps.</summary>
+public sealed class DatabaseBusyException() : Exception("Another change is still being written. Try again in a moment.");

@@ -1,0 +1,94 @@
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Jobs;
+
+/// <summary>How far a piece of long work has come.</summary>
+public enum JobState
+{
+    Waiting,
+    Running,
+    Done,
+    Failed,
+    Stopped,
+}
+
+/// <summary>A piece of long work.</summary>
+/// <param name="Kind">What is done.</param>
+/// <param name="Label">What it is called for the planner.</param>
+/// <param name="Arguments">JSON, enough to begin again after a restart.</param>
+/// <param name="Message">What came of it, or what went wrong and what to do.</param>
+public sealed record JobRow(
+    long Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt);
+
+/// <summary>What an import did.</summary>
+public sealed record ImportRow(
+    long Id, string Kind, string FileName, long RowsAdded, long RowsUpdated, long RowsRejected, string State, string Message, string CreatedAt);
+
+/// <summary>A row that an import rejected.</summary>
+public sealed record RejectedRowRow(long Line, string Column, string Reason, string Value);
+
+/// <summary>Long work and what came of it; what was under way at a restart is begun again.</summary>
+public static class JobStore
+{
+    private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at";
+
+    /// <returns>The id of the new job.</returns>
+    public static long Add(Session session, string kind, string label, string arguments, DateTimeOffset now) => session.Count(
+        """
+        insert into job (kind, label, arguments, state, message, created_at)
+        values (@kind, @label, @arguments, 'waiting', '', @now)
+        returning job_id
+        """,
+        ("kind", kind), ("label", label), ("arguments", arguments), ("now", now.UtcDateTime.ToString("O")));
+
+    public static void SetState(Session session, long jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
+        "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
+        ("id", jobId), ("state", state.Stored()), ("message", message), ("finished", finished?.UtcDateTime.ToString("O")));
+
+    public static JobRow? Find(Session session, long jobId) => session.First($"select {Columns} from job where job_id = @id", Read, ("id", jobId));
+
+    /// <returns>Jobs that wait or were under way when the program ended, oldest first.</returns>
+    public static IReadOnlyList<JobRow> Unfinished(Session session) => session.List(
+        $"select {Columns} from job where state in ('waiting', 'running') order by job_id", Read);
+
+    public static void SaveImport(Session session, long jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
+    {
+        session.Execute(
+            "insert into import values (@id, @kind, @file, @added, @updated, 0)",
+            ("id", jobId), ("kind", kind), ("file", fileName), ("added", added), ("updated", updated));
+        using var command = session.Command(
+            "insert into rejected_row values (@id, @line, @column, @reason, @value)",
+            ("id", jobId), ("line", 0L), ("column", ""), ("reason", ""), ("value", ""));
+        var count = 0;
+        foreach (var row in rejected)
+        {
+            command.Parameters[1].Value = row.Line;
+            command.Parameters[2].Value = row.Column;
+            command.Parameters[3].Value = row.Reason;
+            command.Parameters[4].Value = row.Value;
+            command.ExecuteNonQuery();
+            count++;
+        }
+
+        session.Execute("update import set rows_rejected = @count where import_id = @id", ("id", jobId), ("count", count));
+    }
+
+    /// <returns>Imports, newest first.</returns>
+    public static IReadOnlyList<ImportRow> Imports(Session session) => session.List(
+        """
+        select i.import_id, i.kind, i.file_name, i.rows_added, i.rows_updated, i.rows_rejected, j.state, j.message, j.created_at
+        from import i
+        join job j on j.job_id = i.import_id
+        order by i.import_id desc
+        limit 200
+        """,
+        r => new ImportRow(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6), r.GetString(7), r.GetString(8)));
+
+    public static IReadOnlyList<RejectedRowRow> Rejected(Session session, long importId, int limit) => session.List(
+        "select line, column_name, reason, value from rejected_row where import_id = @id order by rowid limit @limit",
+        r => new RejectedRowRow(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3)),
+        ("id", importId), ("limit", limit));
+
+    private static JobRow Read(SqliteDataReader r) => new(
+        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7));
+}

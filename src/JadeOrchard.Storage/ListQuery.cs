@@ -1,0 +1,71 @@
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage;
+
+/// <summary>Which rows of a list are wanted, in what order.</summary>
+/// <param name="Search">Text that must stand in the row; null or empty for all.</param>
+/// <param name="Sort">Name of a column; null or unknown for the list's own order.</param>
+/// <param name="Descending">Greatest first.</param>
+/// <param name="Offset">Rows to pass over.</param>
+/// <param name="Limit">Rows at most.</param>
+public sealed record ListQuery(string? Search = null, string? Sort = null, bool Descending = false, int Offset = 0, int Limit = 100);
+
+/// <summary>Part of a list, with the tally of the whole of it.</summary>
+/// <param name="Rows">The rows that were asked for.</param>
+/// <param name="Tally">Of all rows that the conditions let through.</param>
+public sealed record ListPage<T>(IReadOnlyList<T> Rows, ListTally Tally);
+
+/// <summary>What stands in the bar below a table.</summary>
+/// <param name="Rows">How many rows.</param>
+/// <param name="Keywords">How many keywords they stand for.</param>
+/// <param name="Demand">Searches per month.</param>
+/// <param name="MeanDifficulty">0 to 100; null where none is known.</param>
+/// <param name="AtStake">Clicks per month, where the list has them.</param>
+public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake);
+
+/// <summary>A list as SQL: where its rows come from, and what can be asked of it.</summary>
+/// <param name="Columns">The select list.</param>
+/// <param name="From">The from clause.</param>
+/// <param name="Tally">Five expressions for <see cref="ListTally"/>.</param>
+/// <param name="SearchIn">The expression that a search looks through.</param>
+/// <param name="Sorts">For each name a column can be sorted by its expression.</param>
+/// <param name="Order">The list's own order; also breaks ties, so it must tell all rows apart.</param>
+internal sealed record ListSource<T>(
+    string Columns,
+    string From,
+    string Tally,
+    string SearchIn,
+    IReadOnlyDictionary<string, string> Sorts,
+    string Order,
+    Func<SqliteDataReader, T> Read)
+{
+    /// <param name="session">The transaction.</param>
+    /// <param name="query">What is wanted.</param>
+    /// <param name="conditions">SQL conditions, all of which must hold; empty ones are left out.</param>
+    /// <param name="parameters">Their parameters.</param>
+    public ListPage<T> Page(Session session, ListQuery query, IEnumerable<string?> conditions, params (string Name, object? Value)[] parameters)
+    {
+        var search = query.Search?.Trim() ?? "";
+        var all = conditions.Where(c => !string.IsNullOrEmpty(c)).ToList();
+        if (search.Length > 0)
+            all.Add($"{SearchIn} like @search escape '\\'");
+        var where = all.Count == 0 ? "" : "where " + string.Join(" and ", all);
+        (string, object?)[] given =
+        [
+            .. parameters,
+            ("search", "%" + search.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%"),
+            ("limit", Math.Clamp(query.Limit, 0, int.MaxValue)),
+            ("offset", Math.Max(0, query.Offset)),
+        ];
+        var sort = query.Sort is { } name && Sorts.TryGetValue(name, out var expression)
+            // Rows without a value come last, whichever way the others go.
+            ? $"{expression} is null, {expression} {(query.Descending ? "desc" : "asc")}, "
+            : "";
+        var rows = session.List($"select {Columns} from {From} {where} order by {sort}{Order} limit @limit offset @offset", Read, given);
+        var tally = session.First(
+            $"select {Tally} from {From} {where}",
+            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4)),
+            given);
+        return new ListPage<T>(rows, tally!);
+    }
+}

@@ -1,0 +1,23 @@
+using System.Globalization;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage;
+
+/// <summary>Brings a database to the newest shape. A migration is never edited after it landed; a change is a new one.</summary>
+internal static class Migrations
+{
+    private static readonly string[] All = [Migration1.Sql];
+
+    public static void Apply(SqliteConnection connection)
+    {
+        using var transaction = connection.BeginTransaction();
+        var session = new Session(connection, transaction);
+        var version = session.Count("pragma user_version");
+        if (version > All.Length)
+            throw new InvalidOperationException($"This data was written by a newer Jade Orchard (version {version} of its shape, {All.Length} is known here). Start that one.");
+        for (var next = (int)version; next < All.Length; next++)
+            session.Execute(All[next]);
+        session.Execute("pragma user_version = " + All.Length.ToString(CultureInfo.InvariantCulture));
+        transaction.Commit();
+    }
+}

@@ -1,0 +1,205 @@
+using JadeOrchard.Core.Site;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Site;
+
+/// <summary>Whether a page is there or meant to be.</summary>
+public enum PageKind
+{
+    Existing,
+    Planned,
+}
+
+/// <summary>A page as lists show it.</summary>
+/// <param name="Source">Where it is known from: import, results or plan.</param>
+/// <param name="Clusters">How many clusters it is assigned to.</param>
+/// <param name="ClusterName">The one with most demand; null where there is none.</param>
+/// <param name="Demand">Searches per month of its clusters.</param>
+/// <param name="SeenFor">Keywords in whose result list it stands among the first 20.</param>
+/// <param name="Clicks">Clicks per month that this should bring, estimated.</param>
+/// <param name="OpenFindings">Findings about it that are open or accepted.</param>
+public sealed record PageRow(
+    long Id,
+    string Url,
+    PageKind Kind,
+    string Source,
+    string? Title,
+    string? H1,
+    string? Description,
+    long? Words,
+    string? H2,
+    long Clusters,
+    string? ClusterName,
+    long Demand,
+    long SeenFor,
+    double Clicks,
+    long OpenFindings);
+
+/// <summary>Which pages are wanted.</summary>
+/// <param name="Kind">Only this one.</param>
+/// <param name="HasCluster">Only those with, or without, a cluster.</param>
+/// <param name="IsSeen">Only those that stand, or do not stand, in a result list.</param>
+public sealed record PageFilter(PageKind? Kind = null, bool? HasCluster = null, bool? IsSeen = null);
+
+/// <summary>The pages of the site, existing and planned.</summary>
+public static class PageStore
+{
+    private const string AssignedTo = "(select count(*) from assignment a where a.page_id = g.page_id)";
+
+    private const string DemandOf =
+        "(select coalesce(sum(c.demand), 0) from assignment a join cluster c on c.cluster_id = a.cluster_id where a.page_id = g.page_id)";
+
+    private const string LargestCluster =
+        """
+        (select coalesce(c.name, k.phrase)
+         from assignment a
+         join cluster c on c.cluster_id = a.cluster_id
+         join keyword k on k.keyword_id = c.primary_keyword_id
+         where a.page_id = g.page_id
+         order by c.demand desc, c.cluster_id
+         limit 1)
+        """;
+
+    private const string OpenFindings = "coalesce(f.count, 0)";
+
+    private static readonly ListSource<PageRow> Rows = new(
+        $"g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, {OpenFindings}",
+        """
+        page g
+        left join (
+          select page_id, count(*) as count
+          from (
+            select page_id, finding_key from finding where state in ('open', 'accepted')
+            union
+            select other_page_id, finding_key from finding where state in ('open', 'accepted')
+          )
+          group by page_id
+        ) f on f.page_id = g.page_id
+        """,
+        $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0)",
+        "(g.url || ' ' || coalesce(g.title, ''))",
+        new Dictionary<string, string>
+        {
+            ["url"] = "g.url",
+            ["kind"] = "g.kind",
+            ["title"] = "g.title",
+            ["words"] = "g.words",
+            ["clusterName"] = LargestCluster,
+            ["demand"] = DemandOf,
+            ["seenFor"] = "g.seen_for",
+            ["clicks"] = "g.clicks",
+            ["openFindings"] = OpenFindings,
+        },
+        "g.clicks desc, g.identity",
+        Read);
+
+    public static ListPage<PageRow> List(Session session, ListQuery query, PageFilter filter) => Rows.Page(
+        session,
+        query,
+        [
+            filter.Kind is null ? null : "g.kind = @kind",
+            filter.HasCluster switch { true => $"{AssignedTo} > 0", false => $"{AssignedTo} = 0", null => null },
+            filter.IsSeen switch { true => "g.seen_for > 0", false => "g.seen_for = 0", null => null },
+        ],
+        ("kind", filter.Kind?.Stored()));
+
+    public static PageRow? Find(Session session, long pageId) => session.First(
+        $"select {Rows.Columns} from {Rows.From} where g.page_id = @id", Read, ("id", pageId));
+
+    public static PageRow? FindByIdentity(Session session, string identity) => session.First(
+        $"select {Rows.Columns} from {Rows.From} where g.identity = @identity", Read, ("identity", identity));
+
+    /// <summary>Existing pages by id, for the rules, with their identities.</summary>
+    public static (IReadOnlyList<long> Ids, IReadOnlyList<string> Identities, IReadOnlyList<SitePage> Pages) Existing(Session session)
+    {
+        var ids = new List<long>();
+        var identities = new List<string>();
+        var pages = session.List(
+            "select page_id, identity, url, title, h1, description, words, h2 from page where kind = 'existing' order by page_id",
+            r =>
+            {
+                ids.Add(r.GetInt64(0));
+                identities.Add(r.GetString(1));
+                return new SitePage(r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7));
+            });
+        return (ids, identities, pages);
+    }
+
+    /// <summary>Writes a page that was imported; a planned page with its URL becomes existing, and keeps its clusters.</summary>
+    /// <remarks>The rule is that of <see cref="SitePage.UpdatedBy"/>.</remarks>
+    /// <returns>True where the page is new.</returns>
+    public static bool Import(Session session, string identity, SitePage page)
+    {
+        var isNew = session.Count("select count(*) from page where identity = @identity", ("identity", identity)) == 0;
+        session.Execute(
+            """
+            insert into page (identity, url, kind, source, title, h1, description, words, h2)
+            values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2)
+            on conflict (identity) do update set
+              kind = 'existing',
+              source = 'import',
+              url = excluded.url,
+              title = coalesce(excluded.title, title),
+              h1 = coalesce(excluded.h1, h1),
+              description = coalesce(excluded.description, description),
+              words = coalesce(excluded.words, words),
+              h2 = coalesce(excluded.h2, h2)
+            """,
+            ("identity", identity), ("url", page.Url), ("title", page.Title), ("h1", page.H1), ("description", page.Description),
+            ("words", page.Words), ("h2", page.H2));
+        return isNew;
+    }
+
+    /// <summary>Takes in the pages of the site that stand in result lists but were not imported.</summary>
+    /// <returns>How many were new or planned before.</returns>
+    public static int AdoptFromResults(Session session, OwnSite site) => site.Host.Length == 0 ? 0 : session.Execute(
+        """
+        insert into page (identity, url, kind, source)
+        select u.identity, min(r.url), 'existing', 'results'
+        from url u
+        join result r on r.url_id = u.url_id
+        where (u.host = @host or u.host like @below escape '\')
+          and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
+        group by u.identity
+        on conflict (identity) do update set kind = 'existing', source = 'results'
+        """,
+        ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
+
+    /// <summary>Makes a page that is meant to be written.</summary>
+    /// <returns>Its id.</returns>
+    public static long Plan(Session session, string identity, string url, string? workingTitle) => session.Count(
+        """
+        insert into page (identity, url, kind, source, title)
+        values (@identity, @url, 'planned', 'plan', @title)
+        returning page_id
+        """,
+        ("identity", identity), ("url", url), ("title", workingTitle));
+
+    /// <summary>A planned page without a cluster is of no use any more.</summary>
+    public static void DropUnusedPlanned(Session session) => session.Execute(
+        """
+        delete from page
+        where kind = 'planned'
+          and not exists (select 1 from assignment a where a.page_id = page.page_id)
+        """);
+
+    /// <summary>Says of each page for how many keywords it is seen, and which clicks that should bring.</summary>
+    public static void SaveStandings(Session session, IEnumerable<(long PageId, int SeenFor, double Clicks)> standings)
+    {
+        session.Execute("update page set seen_for = 0, clicks = 0 where seen_for > 0");
+        using var command = session.Command("update page set seen_for = @seen, clicks = @clicks where page_id = @id");
+        foreach (var name in new[] { "@seen", "@clicks", "@id" })
+            command.Parameters.Add(new SqliteParameter(name, DBNull.Value));
+        foreach (var (page, seen, clicks) in standings)
+        {
+            command.Parameters[0].Value = seen;
+            command.Parameters[1].Value = clicks;
+            command.Parameters[2].Value = page;
+            command.ExecuteNonQuery();
+        }
+    }
+
+    private static PageRow Read(SqliteDataReader r) => new(
+        r.GetInt64(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
+        r.TextOrNull(8), r.GetInt64(9), r.TextOrNull(10), r.GetInt64(11), r.GetInt64(12), r.GetDouble(13), r.GetInt64(14));
+}
