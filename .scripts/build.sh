@@ -40,10 +40,52 @@ build_once() {
   fi
   need_dotnet
   mkdir -p "$here/.build"
+  echo "Building $project…" >&2
   if ! dotnet publish "$here/src/$project/$project.csproj" -c Release -o "$out" -v quiet --nologo -p:OpenApiGenerateDocuments=false >"$out.log" 2>&1; then
     cat "$out.log" >&2
     echo "Building $project failed; the messages are above." >&2
     exit 2
   fi
   printf '%s' "$state" >"$out.state"
+}
+
+# install_web: the front end's packages, when the lock file has changed.
+install_web() {
+  need_node
+  if [ -d "$here/web/node_modules" ] && cmp -s "$here/web/package-lock.json" "$here/web/node_modules/.installed"; then
+    return
+  fi
+  echo "Installing the front end's packages…" >&2
+  if ! (cd "$here/web" && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --no-progress --loglevel error) >&2; then
+    echo "npm could not install the front end's packages; the messages are above." >&2
+    exit 2
+  fi
+  cp "$here/web/package-lock.json" "$here/web/node_modules/.installed"
+}
+
+# build_web: web/dist, unless its sources are as they were.
+build_web() {
+  local state
+  state=$(state_of web)
+  if [ -f "$here/web/dist/index.html" ] && [ "$(cat "$here/.build/web.state" 2>/dev/null)" = "$state" ]; then
+    return
+  fi
+  install_web
+  mkdir -p "$here/.build"
+  echo "Building the front end…" >&2
+  if ! (cd "$here/web" && npx vite build --logLevel warn) >"$here/.build/web.log" 2>&1; then
+    cat "$here/.build/web.log" >&2
+    echo "Building the front end failed; the messages are above." >&2
+    exit 2
+  fi
+  state_of web >"$here/.build/web.state"
+}
+
+# place_web: the built front end beside the published server.
+place_web() {
+  local from="$here/web/dist" to="$here/.build/JadeOrchard.Server/wwwroot"
+  if ! diff -rq "$from" "$to" >/dev/null 2>&1; then
+    rm -rf "$to"
+    cp -r "$from" "$to"
+  fi
 }

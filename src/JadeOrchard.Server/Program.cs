@@ -91,6 +91,8 @@ app.MapFallbackToFile("index.html");
 
 if (builder.Configuration["load"] is { Length: > 0 } folder)
     Demo.Load(folder, app.Services);
+
+app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Jade Orchard is at {app.Urls.FirstOrDefault() ?? "its address"}"));
 app.Run();
 
 /// <summary>The application, named so that tests can start it.</summary>

@@ -7,12 +7,12 @@ using JadeOrchard.Storage.Jobs;
 namespace JadeOrchard.Server.Imports;
 
 /// <summary>A file that was brought, before it is imported.</summary>
-/// <param name="Kind">What it seems to be about; null where its header does not tell.</param>
+/// <param name="LooksLike">What it seems to be about; empty where its header does not tell.</param>
 /// <param name="Delimiter">In words.</param>
 /// <param name="Sample">Its first rows.</param>
 /// <param name="Columns">For each kind what was recognised: a column's name and its place.</param>
 public sealed record UploadView(
-    string UploadId, string FileName, TableKind? Kind, string Delimiter, string Encoding, IReadOnlyList<string> Header,
+    string UploadId, string FileName, IReadOnlyList<TableKind> LooksLike, string Delimiter, string Encoding, IReadOnlyList<string> Header,
     IReadOnlyList<IReadOnlyList<string>> Sample, IReadOnlyDictionary<TableKind, Dictionary<string, int>> Columns);
 
 /// <summary>A column that a kind of table can have.</summary>
@@ -97,11 +97,11 @@ public static class ImportEndpoints
         return new UploadView(
             id,
             fileName,
-            TableColumns.KindOf(file.Header),
+            TableColumns.KindOf(file.Header) is { } kind ? [kind] : [],
             file.Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" },
             file.Encoding.WebName.ToUpperInvariant(),
             file.Header,
             sample,
-            Enum.GetValues<TableKind>().ToDictionary(kind => kind, kind => ColumnMapping.ByName(kind, file.Header).ToDictionary()));
+            Enum.GetValues<TableKind>().ToDictionary(k => k, k => ColumnMapping.ByName(k, file.Header).ToDictionary()));
     }
 }

@@ -1,8 +1,8 @@
 using System.Globalization;
-using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -11,7 +11,7 @@ using JadeOrchard.Storage.Site;
 namespace JadeOrchard.Server.Overview;
 
 /// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
-public sealed record ProjectView(Project Project, ClusterSettings Grouping, string? GroupedAt, IReadOnlyList<StageView> Track, string? Undo, string? Redo);
+public sealed record ProjectView(Project Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<StageView> Track, string? Undo, string? Redo);
 
 /// <summary>A stage of the track.</summary>
 /// <param name="Says">Its counts, in words.</param>
@@ -52,7 +52,8 @@ public static class OverviewEndpoints
         api.MapGet("/project", (Orchard orchard) => orchard.Database.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                return new ProjectView(ProjectStore.Get(session), ProjectStore.Grouping(session), ProjectStore.GroupedAt(session), Track(session), undo, redo);
+                var grouping = ProjectStore.Grouping(session);
+                return new ProjectView(ProjectStore.Get(session), new RegroupRequest(grouping.Depth, grouping.MinOverlap, grouping.Rule), ProjectStore.GroupedAt(session), Track(session), undo, redo);
             }))
             .WithName("project");
 

@@ -1,0 +1,35 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+/** The client of the HTTP API; types come from its OpenAPI document. */
+export const api = createClient<paths>({ baseUrl: '/' });
+
+export type Schema = components['schemas'];
+
+/** A failure in words for the planner, from the problem details of the answer. */
+export class ApiError extends Error {
+  constructor(
+    message: string,
+    readonly field?: string,
+  ) {
+    super(message);
+  }
+}
+
+/** The data of an answer, or the failure. */
+export async function answer<T>(request: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let result;
+  try {
+    result = await request;
+  } catch {
+    throw new ApiError('Jade Orchard does not answer. See whether ./run is still running, then try again.');
+  }
+  if (result.error !== undefined || !result.response.ok) {
+    const problem = (result.error ?? {}) as { detail?: string; title?: string; field?: string };
+    throw new ApiError(
+      problem.detail ?? problem.title ?? `The answer was ${result.response.status}. Try again.`,
+      problem.field,
+    );
+  }
+  return result.data as T;
+}

@@ -1,0 +1,37 @@
+import { createContext, useContext, useEffect } from 'react';
+
+/** A key and what it does on a screen. */
+export interface KeyHelp {
+  keys: string;
+  does: string;
+}
+
+export const everywhere: KeyHelp[] = [
+  { keys: '/', does: 'search this list' },
+  { keys: '[ and ]', does: 'the stage before, the stage after' },
+  { keys: '↑ ↓ Page Up Page Down Home End', does: 'move through the list' },
+  { keys: 'Ctrl Z', does: 'undo' },
+  { keys: 'Ctrl Shift Z', does: 'redo' },
+  { keys: '?', does: 'show or hide these keys' },
+  { keys: 'Esc', does: 'back to the list' },
+];
+
+/** Where screens say which keys they have. */
+export const KeysContext = createContext<(keys: KeyHelp[]) => void>(() => undefined);
+
+/** Says which keys a screen has, for as long as it is shown. The list must not be made anew at each pass. */
+export function useKeyHelp(keys: KeyHelp[]) {
+  const say = useContext(KeysContext);
+  useEffect(() => {
+    say(keys);
+    return () => say([]);
+  }, [say, keys]);
+}
+
+/** True where a key is meant for a field that is being written in. */
+export const isWriting = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
+
+/** Gives the list of the screen the keys. */
+export const focusList = () => document.querySelector<HTMLElement>('[data-list]')?.focus();

@@ -1,0 +1,109 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { Link, useNavigate } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { FindingLine } from '../findings/says';
+import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+import { ResultGrid } from './ResultGrid';
+
+/** Why a cluster stands together, what was found about it, and its members. */
+export function ClusterPane({ id, host }: { id: number; host: string | undefined }) {
+  const navigate = useNavigate();
+  const detail = useQuery({
+    queryKey: ['cluster', id],
+    queryFn: () => answer(api.GET('/api/clusters/{id}', { params: { path: { id } } })),
+  });
+  if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
+  if (!detail.data) return <Reading />;
+  const { cluster, members, grid, findings } = detail.data;
+  return (
+    <>
+      <h2>{cluster.size > 1 ? `Why “${cluster.name}” stands together` : `“${cluster.name}” stands alone`}</h2>
+      <p>{says(detail.data)}</p>
+      <ResultGrid grid={grid} />
+      <hr />
+      <h2>Page</h2>
+      <p>
+        {cluster.pageUrl ? (
+          <>
+            <Link to={`/site?id=${cluster.pageId}`}>{shortUrl(cluster.pageUrl, host)}</Link> is its {cluster.pageKind}{' '}
+            page.
+          </>
+        ) : cluster.suggestedUrl ? (
+          <>
+            No page yet. Suggested: {shortUrl(cluster.suggestedUrl, host)}, {cluster.verdict}, strength{' '}
+            {decimal(cluster.strength, 0)} of 100.
+          </>
+        ) : (
+          'No page yet, and none of the site’s pages fits.'
+        )}
+      </p>
+      <div className="acts">
+        <Button
+          type={cluster.pageUrl ? 'default' : 'primary'}
+          onClick={() => void navigate(`/page-map?id=${cluster.id}`)}
+        >
+          {cluster.pageUrl ? 'Open on the page map' : 'Decide its page'}
+        </Button>
+      </div>
+      {findings.length > 0 && (
+        <>
+          <hr />
+          <h2>Findings</h2>
+          {findings.map((f) => (
+            <FindingLine key={f.key} finding={f} host={host} />
+          ))}
+        </>
+      )}
+      <hr />
+      <h2>Members</h2>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th>Keyword</th>
+            <th className="num">Volume</th>
+            <th className="num" title={`Results shared with the primary, of the first ${detail.data.depth}`}>
+              Shared
+            </th>
+            <th className="num" title="Rank-biased overlap with the primary, 0 to 1">
+              Rank
+            </th>
+            <th className="num" title="Best position of an own page">
+              Own
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {members.map((m, i) => (
+            <tr key={m.keywordId}>
+              <td>
+                <Link to={`/keywords?id=${m.keywordId}`}>{m.phrase}</Link>
+                {i === 0 && <span className="quiet"> primary</span>}
+              </td>
+              <td className="num">{number(m.volume)}</td>
+              <td className="num">{i === 0 ? '' : m.overlap}</td>
+              <td className="num">{i === 0 ? '' : decimal(m.rankBiasedOverlap, 2)}</td>
+              <td className="num">{m.ownPosition ?? '–'}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {members.length < cluster.size && (
+        <p className="quiet">
+          The {number(members.length)} most searched of {number(cluster.size)} are shown.
+        </p>
+      )}
+    </>
+  );
+}
+
+function says({ cluster, least, most, depth, holdingTogether }: Schema['ClusterDetail']): string {
+  if (least === null || most === null) return `It shares too few of its first ${depth} results with any other keyword.`;
+  const shared = least === most ? `${least}` : `${least} to ${most}`;
+  return (
+    `${counted(cluster.size, 'keyword')} share ${shared} of their first ${depth} results with the primary. ` +
+    `${counted(holdingTogether, 'page')} ${holdingTogether === 1 ? 'stands' : 'stand'} in at least half of the lists. ` +
+    `Two members share ${percent(cluster.cohesion ?? 0)} on average.`
+  );
+}

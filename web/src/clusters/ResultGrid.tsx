@@ -1,0 +1,57 @@
+import type { Schema } from '../api/client';
+import { counted } from '../pieces/format';
+
+/** The nearer the top, the deeper the jade. */
+const shade = (position: number) =>
+  position === 0 ? '' : position <= 2 ? 'r1' : position <= 4 ? 'r2' : position <= 7 ? 'r3' : 'r4';
+
+/** Why a cluster stands together: a row for each URL, a column for each keyword, the position in the cell. */
+export function ResultGrid({ grid }: { grid: Schema['GridView'] }) {
+  return (
+    <>
+      <div className="scroll" tabIndex={0} role="region" aria-label="Result grid">
+        <table className="results">
+          <thead>
+            <tr>
+              <th>positions of shared results</th>
+              {grid.columns.map((column) => (
+                <th key={column.keywordId} title={column.phrase}>
+                  <span>{column.phrase}</span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {grid.rows.map((row) => (
+              <tr key={row.url} className={row.isOwn ? 'own' : undefined}>
+                <td
+                  className="u cut"
+                  title={`${row.url}, in ${counted(row.shared, 'list')}${row.isOwn ? ', own page' : ''}`}
+                >
+                  {row.url}
+                </td>
+                {row.positions.map((position, i) => (
+                  <td key={grid.columns[i]!.keywordId} className={shade(position)}>
+                    {position || ''}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {(grid.hiddenColumns > 0 || grid.hiddenRows > 0) && (
+        <p className="quiet">
+          Not shown:{' '}
+          {[
+            grid.hiddenColumns > 0 && counted(grid.hiddenColumns, 'less searched keyword'),
+            grid.hiddenRows > 0 && counted(grid.hiddenRows, 'less shared result'),
+          ]
+            .filter(Boolean)
+            .join(', ')}
+          .
+        </p>
+      )}
+    </>
+  );
+}

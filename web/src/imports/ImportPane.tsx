@@ -1,0 +1,348 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input, Progress, Select } from 'antd';
+import { useState } from 'react';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { hasEnded, useChange, useJob } from '../api/hooks';
+import { number } from '../pieces/format';
+
+type Kind = Schema['ImportRequest']['kind'];
+
+const nouns: Record<Kind, string> = { keywords: 'keywords', results: 'result lists', pages: 'pages' };
+
+/** Brings a file in: choose or paste, look at the columns, import, and read what was rejected. */
+export function ImportPane({ kind, close }: { kind: Kind; close: () => void }) {
+  const [upload, setUpload] = useState<Schema['UploadView']>();
+  const [jobId, setJobId] = useState<number>();
+  return (
+    <>
+      <h2>Import {nouns[kind]}</h2>
+      {jobId !== undefined ? (
+        <Outcome
+          jobId={jobId}
+          again={() => {
+            setJobId(undefined);
+            setUpload(undefined);
+          }}
+          close={close}
+        />
+      ) : upload ? (
+        <MapColumns kind={kind} upload={upload} begun={setJobId} back={() => setUpload(undefined)} />
+      ) : (
+        <Bring kind={kind} brought={setUpload} close={close} />
+      )}
+    </>
+  );
+}
+
+function Bring({
+  kind,
+  brought,
+  close,
+}: {
+  kind: Kind;
+  brought: (upload: Schema['UploadView']) => void;
+  close: () => void;
+}) {
+  const [text, setText] = useState('');
+  const [over, setOver] = useState(false);
+  const bring = useChange(async ({ body, name }: { body: Blob; name: string }) => {
+    const upload = await answer(
+      api.POST('/api/uploads', {
+        params: { query: { fileName: name } },
+        body: body as unknown as string,
+        bodySerializer: (raw) => raw,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+    );
+    brought(upload);
+    return upload;
+  });
+  const columns = useQuery({
+    queryKey: ['columns'],
+    queryFn: () => answer(api.GET('/api/imports/columns')),
+    staleTime: Infinity,
+  });
+  const pick = (file: File | undefined) => file && bring.mutate({ body: file, name: file.name });
+  return (
+    <>
+      <p>
+        A CSV or TSV file whose first row names the columns. Comma, semicolon or tab and the encoding are found out.
+      </p>
+      <label
+        className="drop"
+        style={{ display: 'block', outline: over ? '2px solid var(--jade)' : undefined }}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setOver(false);
+          pick(event.dataTransfer.files[0]);
+        }}
+      >
+        Drop a file here, or choose one
+        <br />
+        <input
+          type="file"
+          accept=".csv,.tsv,.txt,text/csv,text/tab-separated-values"
+          style={{ marginTop: 8, maxWidth: '100%' }}
+          onChange={(event) => pick(event.target.files?.[0])}
+        />
+      </label>
+      <p style={{ marginTop: 12 }}>Or paste rows, with the header:</p>
+      <Input.TextArea
+        rows={5}
+        value={text}
+        aria-label="Rows to import"
+        placeholder={kind === 'keywords' ? 'keyword,volume\nsea kayak,6600' : undefined}
+        onChange={(event) => setText(event.target.value)}
+      />
+      {bring.isError && <p className="clay">{bring.error.message}</p>}
+      <div className="acts">
+        <Button
+          type="primary"
+          disabled={text.trim() === ''}
+          loading={bring.isPending}
+          onClick={() => bring.mutate({ body: new Blob([text]), name: 'pasted rows' })}
+        >
+          Use pasted rows
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+      <hr />
+      <h3>Columns</h3>
+      <table className="facts">
+        <tbody>
+          {columns.data?.[kind]?.map((column) => (
+            <tr key={column.name}>
+              <td>{column.isRequired ? <b>{column.name}</b> : column.name}</td>
+              <td className="second">
+                {column.says}
+                {column.isRequired && ', required'}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function MapColumns({
+  kind,
+  upload,
+  begun,
+  back,
+}: {
+  kind: Kind;
+  upload: Schema['UploadView'];
+  begun: (job: number) => void;
+  back: () => void;
+}) {
+  const [places, setPlaces] = useState<Record<string, number>>(upload.columns[kind] ?? {});
+  const columns = useQuery({
+    queryKey: ['columns'],
+    queryFn: () => answer(api.GET('/api/imports/columns')),
+    staleTime: Infinity,
+  });
+  const start = useChange(async () => {
+    const job = await answer(
+      api.POST('/api/imports', {
+        body: { uploadId: upload.uploadId, fileName: upload.fileName, kind, columns: places },
+      }),
+    );
+    begun(job.id);
+    return job;
+  });
+  const missing = columns.data?.[kind]?.filter((c) => c.isRequired && places[c.name] === undefined) ?? [];
+  return (
+    <>
+      <p>
+        <b>{upload.fileName}</b>: {upload.header.length} columns parted by {upload.delimiter}, {upload.encoding}. Say
+        which column holds what; the rest is left out.
+      </p>
+      {upload.looksLike[0] && upload.looksLike[0] !== kind && (
+        <p className="clay">
+          The header looks like {nouns[upload.looksLike[0]]}, not {nouns[kind]}. See that this is the right file.
+        </p>
+      )}
+      <table className="facts">
+        <thead>
+          <tr>
+            <th>Goes to</th>
+            <th>Column of the file</th>
+            <th>First row</th>
+          </tr>
+        </thead>
+        <tbody>
+          {columns.data?.[kind]?.map((column) => {
+            const place = places[column.name];
+            return (
+              <tr key={column.name}>
+                <td title={column.says}>{column.isRequired ? <b>{column.name}</b> : column.name}</td>
+                <td>
+                  <Select
+                    aria-label={`Column for ${column.name}`}
+                    size="small"
+                    style={{ width: 150 }}
+                    allowClear
+                    placeholder={column.isRequired ? 'choose' : 'none'}
+                    status={column.isRequired && place === undefined ? 'error' : undefined}
+                    value={place}
+                    options={upload.header.map((label, value) => ({ value, label: label || `column ${value + 1}` }))}
+                    onChange={(next?: number) =>
+                      setPlaces((before) => {
+                        const others = Object.entries(before).filter(([name]) => name !== column.name);
+                        return Object.fromEntries(next === undefined ? others : [...others, [column.name, next]]);
+                      })
+                    }
+                  />
+                </td>
+                <td className="quiet cut" style={{ maxWidth: 130 }}>
+                  {place === undefined ? '' : upload.sample[0]?.[place]}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      {missing.length > 0 && (
+        <p className="clay">Choose the column that holds the {missing.map((c) => c.name).join(' and the ')}.</p>
+      )}
+      {start.isError && (
+        <p className="clay">{start.error instanceof ApiError ? start.error.message : 'That failed.'}</p>
+      )}
+      <div className="acts">
+        <Button
+          type="primary"
+          disabled={missing.length > 0}
+          loading={start.isPending}
+          onClick={() => start.mutate(undefined)}
+        >
+          Import
+        </Button>
+        <Button onClick={back}>Another file</Button>
+      </div>
+    </>
+  );
+}
+
+function Outcome({ jobId, again, close }: { jobId: number; again: () => void; close: () => void }) {
+  const job = useJob(jobId);
+  const ended = hasEnded(job.data);
+  const rejected = useQuery({
+    queryKey: ['rejected', jobId],
+    enabled: job.data?.state === 'done',
+    queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: jobId } } })),
+  });
+  const progress = job.data?.progress;
+  return (
+    <>
+      {!ended && (
+        <>
+          <p>{progress?.phase ?? 'Waiting for its turn'}</p>
+          <Progress
+            percent={progress && progress.total > 0 ? Math.round((100 * progress.done) / progress.total) : 0}
+            size="small"
+          />
+          <div className="acts">
+            <Button onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } }))}>
+              Stop
+            </Button>
+          </div>
+        </>
+      )}
+      {ended && (
+        <p role="status" className={job.data?.state === 'failed' ? 'clay' : undefined}>
+          {job.data?.message}
+        </p>
+      )}
+      {rejected.data && rejected.data.length > 0 && <RejectedRows importId={jobId} rows={rejected.data} />}
+      {ended && (
+        <div className="acts">
+          <Button type="primary" onClick={close}>
+            Done
+          </Button>
+          <Button onClick={again}>Import another file</Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Rows that did not go in, with line, column and reason. */
+export function RejectedRows({ importId, rows }: { importId: number; rows: Schema['RejectedRowRow'][] }) {
+  return (
+    <>
+      <h3>Rejected rows</h3>
+      <p>
+        The first {number(rows.length)} are shown.{' '}
+        <a href={`/api/imports/${importId}/rejected.csv`}>Download all as CSV</a>
+      </p>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th className="num">Line</th>
+            <th>Column</th>
+            <th>Reason</th>
+            <th>Value</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={`${row.line} ${row.column}`}>
+              <td className="num">{row.line}</td>
+              <td>{row.column || '–'}</td>
+              <td>{row.reason}</td>
+              <td className="quiet" style={{ wordBreak: 'break-word' }}>
+                {row.value.slice(0, 60)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+/** Imports so far, newest first. */
+export function ImportHistory() {
+  const imports = useQuery({ queryKey: ['imports'], queryFn: () => answer(api.GET('/api/imports')) });
+  const [open, setOpen] = useState<number>();
+  const rejected = useQuery({
+    queryKey: ['rejected', open],
+    enabled: open !== undefined,
+    queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: open! } } })),
+  });
+  if (!imports.data || imports.data.length === 0) return <p>No file was imported yet.</p>;
+  return (
+    <>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th>File</th>
+            <th>What came of it</th>
+          </tr>
+        </thead>
+        <tbody>
+          {imports.data.map((row) => (
+            <tr key={row.id}>
+              <td style={{ wordBreak: 'break-word' }}>{row.fileName}</td>
+              <td>
+                {row.message}{' '}
+                {row.rowsRejected > 0 && (
+                  <button className="chip" onClick={() => setOpen(open === row.id ? undefined : row.id)}>
+                    {open === row.id ? 'hide them' : 'which ones?'}
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {open !== undefined && rejected.data && <RejectedRows importId={open} rows={rejected.data} />}
+    </>
+  );
+}

@@ -1,0 +1,106 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { answer, api } from '../api/client';
+import { counted, day, number, percent } from '../pieces/format';
+import { PlotMark } from '../pieces/PlotMark';
+import { Failed, NotYet, Reading } from '../pieces/States';
+import { Stage } from '../pieces/Stage';
+import { PlotMap } from './PlotMap';
+
+/** Where the site stands, and what next. */
+export function OverviewScreen() {
+  const overview = useQuery({ queryKey: ['overview'], queryFn: () => answer(api.GET('/api/overview')) });
+  if (overview.isError) return <Failed error={overview.error} retry={() => void overview.refetch()} />;
+  if (!overview.data) return <Reading />;
+  const { clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
+  return (
+    <Stage
+      work={
+        <>
+          <div className="head">
+            <h1>Where the site stands</h1>
+            <span className="second cut">{demand > 0 && `demand ${number(demand)} searches a month, estimated`}</span>
+          </div>
+          {plots.length > 0 ? (
+            <PlotMap plots={plots} />
+          ) : (
+            <NotYet title="Nothing to show yet">
+              <p>
+                Bring keywords, result lists and the site's pages, group the keywords, and the site's standing is drawn
+                here by demand.
+              </p>
+              {next[0] && <Link to={`/${next[0].stage}`}>{next[0].title}</Link>}
+            </NotYet>
+          )}
+        </>
+      }
+      pane={
+        <>
+          <h2>Share of demand</h2>
+          <div className="share" aria-hidden="true">
+            {marks
+              .filter((m) => m.share > 0)
+              .map((m) => (
+                <span key={m.mark} className={m.mark} style={{ width: `${m.share * 100}%` }} />
+              ))}
+          </div>
+          <table className="facts">
+            <tbody>
+              {marks.map((m) => (
+                <tr key={m.mark}>
+                  <td>
+                    <PlotMark mark={m.mark} /> <Link to={`/clusters?mark=${m.mark}`}>{m.mark}</Link>
+                  </td>
+                  <td className="num">{percent(m.share)}</td>
+                  <td className="num">{number(m.demand)} a month</td>
+                  <td className="num">{counted(m.clusters, 'cluster')}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <hr />
+          <h2>What next</h2>
+          {next.length === 0 && <p>Every cluster has its page and nothing is open.</p>}
+          <ol className="next">
+            {next.map((step) => (
+              <li key={step.title}>
+                <Link to={`/${step.stage}`}>
+                  <span>
+                    <b>{step.title}</b>
+                    <br />
+                    <span className="second">{step.detail}</span>
+                  </span>
+                  <span className="worth">
+                    {step.worth}
+                    <br />
+                    <span className="second">{step.worthUnit}</span>
+                  </span>
+                </Link>
+              </li>
+            ))}
+          </ol>
+        </>
+      }
+      tally={
+        <>
+          <span>
+            <b>{number(clusters)}</b> clusters
+          </span>
+          <span>
+            <b>{number(keywords)}</b> keywords in them
+          </span>
+          <span>
+            demand <b>{number(demand)}</b> a month, estimated
+          </span>
+          {morePlots > 0 && (
+            <span className="quiet">
+              not drawn: {counted(morePlots, 'smaller cluster')}, demand {number(moreDemand)}
+            </span>
+          )}
+          <span className="gap" />
+          {capturedOn && <span className="quiet">captured {day(capturedOn)}</span>}
+        </>
+      }
+    />
+  );
+}

@@ -1,0 +1,245 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Popconfirm } from 'antd';
+import { useCallback, useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange, useProject } from '../api/hooks';
+import { focusList, useKeyHelp } from '../app/keys';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { Bound, Choice } from '../pieces/FilterSentence';
+import { counted, decimal, number, shortUrl } from '../pieces/format';
+import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
+import { NotYet } from '../pieces/States';
+import { Stage } from '../pieces/Stage';
+import { Tally } from '../pieces/Tally';
+import { useListState } from '../pieces/useListState';
+import { isFiltered } from '../site/SiteScreen';
+import { MappingPane } from './MappingPane';
+
+type Row = Schema['ClusterRow'];
+
+const help = [
+  { keys: 'a', does: 'accept the suggested page' },
+  { keys: '1 to 8', does: 'choose that candidate' },
+  { keys: 'o', does: 'choose any other page' },
+  { keys: 'n', does: 'plan a new page' },
+  { keys: 'x', does: 'take the page away' },
+];
+
+/** The page map: each cluster gets one page. */
+export function PageMapScreen() {
+  const list = useListState();
+  const host = useProject().data?.project.host;
+  const [tally, setTally] = useState<Schema['ListTally']>();
+  const [wish, setWish] = useState<'new' | 'other'>();
+  useKeyHelp(help);
+  const decided = list.text('decided');
+  const query = {
+    ...list.listing,
+    Decided: decided === undefined ? undefined : decided === 'yes',
+    Verdict: list.text('verdict') as Row['verdict'] | undefined,
+    MinDemand: list.numeric('demand'),
+    Mark: list.text('mark') as Mark | undefined,
+  };
+  const selected = list.text('id');
+
+  const assign = useChange(
+    ({ cluster, page }: { cluster: number; page: number }) =>
+      answer(
+        api.PUT('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } }, body: { pageId: page } }),
+      ),
+    (row) => `${row.name} goes to ${row.pageUrl ? shortUrl(row.pageUrl, host) : 'its page'}.`,
+  );
+  const clear = useChange(
+    (cluster: number) => answer(api.DELETE('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } } })),
+    (row) => `${row.name} has no page now.`,
+  );
+  const acceptClear = useChange(
+    () => answer(api.POST('/api/page-map/accept-clear')),
+    (result) => `${counted(result.clusters, 'cluster')} got a clear page.`,
+  );
+  const clearLeft = useClearLeft();
+  const choose = useCallback(
+    async (cluster: number, place: number) => {
+      const mapping = await answer(api.GET('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } } }));
+      const candidate = mapping.candidates[place - 1];
+      if (candidate) assign.mutate({ cluster, page: candidate.page.pageId });
+    },
+    [assign],
+  );
+
+  const columns: Column<Row>[] = [
+    { key: 'mark', title: '', width: '20px', sorts: false, render: (r) => <PlotMark mark={r.mark} /> },
+    { key: 'name', title: 'Cluster', width: 'minmax(150px, 2fr)', render: (r) => <span title={r.name}>{r.name}</span> },
+    { key: 'demand', title: 'Demand', width: '60px', numeric: true, render: (r) => number(r.demand) },
+    {
+      key: 'pageUrl',
+      title: 'Page',
+      width: 'minmax(120px, 1.8fr)',
+      render: (r) =>
+        r.pageUrl ? (
+          <span title={r.pageUrl}>
+            {shortUrl(r.pageUrl, host)}
+            {r.pageKind === 'planned' && <span className="quiet"> planned</span>}
+          </span>
+        ) : (
+          <span className="quiet">not decided</span>
+        ),
+    },
+    {
+      key: 'suggestedUrl',
+      title: 'Suggested page',
+      width: 'minmax(120px, 1.8fr)',
+      render: (r) =>
+        r.pageId !== null && r.pageId === r.suggestedPageId ? (
+          <span className="quiet">the same</span>
+        ) : r.suggestedUrl ? (
+          <span title={r.suggestedUrl}>{shortUrl(r.suggestedUrl, host)}</span>
+        ) : (
+          <span className="quiet">none: plan a page</span>
+        ),
+    },
+    { key: 'strength', title: 'Strength', width: '60px', numeric: true, render: (r) => decimal(r.strength, 0) },
+    { key: 'verdict', title: 'Verdict', width: '66px', render: (r) => r.verdict ?? '–' },
+  ];
+  return (
+    <Stage
+      work={
+        <>
+          <div className="head">
+            <h1>Page map</h1>
+            <span className="second cut">each cluster gets exactly one page</span>
+            <span className="gap" />
+            {clearLeft > 0 && (
+              <Popconfirm
+                title={`Accept ${counted(clearLeft, 'clear page')}?`}
+                description="Each undecided cluster with a clear suggestion gets it. One undo takes all of them back."
+                onConfirm={() => acceptClear.mutate(undefined)}
+              >
+                <Button loading={acceptClear.isPending}>Accept {number(clearLeft)} clear</Button>
+              </Popconfirm>
+            )}
+          </div>
+          <div className="says">
+            Showing{' '}
+            <Choice
+              label="Decided"
+              any="decided or not"
+              value={decided}
+              options={[
+                { value: 'no', says: 'clusters to decide' },
+                { value: 'yes', says: 'decided clusters' },
+              ]}
+              onChange={(value) => list.set({ decided: value })}
+            />
+            with
+            <Choice
+              label="Verdict"
+              any="any verdict"
+              value={query.Verdict ?? undefined}
+              options={[
+                { value: 'clear', says: 'a clear suggestion' },
+                { value: 'doubtful', says: 'a doubtful suggestion' },
+                { value: 'none', says: 'no suggestion' },
+              ]}
+              onChange={(verdict) => list.set({ verdict })}
+            />
+            ,
+            <Bound
+              label="Least demand"
+              any="any demand"
+              value={query.MinDemand}
+              says={(v) => `demand from ${number(v)}`}
+              onChange={(demand) => list.set({ demand })}
+            />
+            and
+            <Choice
+              label="Mark"
+              any="any mark"
+              value={query.Mark}
+              options={marks.map((value) => ({ value, says: value }))}
+              onChange={(mark) => list.set({ mark })}
+            />
+          </div>
+          <DataTable
+            name="page map"
+            query={query}
+            read={(Offset, Limit) =>
+              answer(
+                api.GET('/api/clusters', {
+                  params: { query: { ...query, Verdict: query.Verdict ?? undefined, Offset, Limit } },
+                }),
+              )
+            }
+            columns={columns}
+            list={list}
+            idOf={(r) => r.id}
+            selected={selected}
+            onSelect={(r) => {
+              setWish(undefined);
+              list.set({ id: r.id });
+            }}
+            onKey={(key, row) => {
+              if (!row || String(row.id) !== selected) return false;
+              if (key === 'a' && row.suggestedPageId !== null)
+                assign.mutate({ cluster: row.id, page: row.suggestedPageId });
+              else if (key === 'n') setWish('new');
+              else if (key === 'o') setWish('other');
+              else if (key === 'x' && row.pageId !== null) clear.mutate(row.id);
+              else if (/^[1-8]$/.test(key)) void choose(row.id, Number(key));
+              else return false;
+              return true;
+            }}
+            onTally={setTally}
+            empty={
+              isFiltered(query) ? (
+                <NotYet title="No cluster fits">
+                  Take a condition out of the sentence above, or search for something else.
+                </NotYet>
+              ) : (
+                <NotYet title="No clusters yet">
+                  Group keywords first, on the stage Clusters; then each cluster gets its page here.
+                </NotYet>
+              )
+            }
+          />
+        </>
+      }
+      pane={
+        selected ? (
+          <MappingPane
+            key={selected}
+            clusterId={Number(selected)}
+            host={host}
+            wish={wish}
+            setWish={setWish}
+            assign={(page) => assign.mutate({ cluster: Number(selected), page }, { onSuccess: focusList })}
+            clear={() => clear.mutate(Number(selected))}
+          />
+        ) : (
+          <>
+            <h2>Select a cluster</h2>
+            <p>
+              The pages that could stand for it are shown here, with what speaks for each. Move by the arrow keys and
+              accept with a.
+            </p>
+          </>
+        )
+      }
+      tally={
+        <Tally tally={tally} noun="cluster" keywords>
+          <PlotLegend />
+        </Tally>
+      }
+    />
+  );
+}
+
+/** How many undecided clusters have a clear suggestion. */
+function useClearLeft() {
+  const clear = useQuery({
+    queryKey: ['clear-left'],
+    queryFn: () =>
+      answer(api.GET('/api/clusters', { params: { query: { Decided: false, Verdict: 'clear', Limit: 0 } } })),
+  });
+  return clear.data?.tally.rows ?? 0;
+}

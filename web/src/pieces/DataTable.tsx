@@ -1,0 +1,181 @@
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import type { Schema } from '../api/client';
+import { Failed, Reading } from './States';
+import type { ListState } from './useListState';
+
+/** A column of a table. */
+export interface Column<Row> {
+  key: string;
+  title: string;
+  /** A CSS grid track, such as "80px" or "minmax(160px, 2fr)". */
+  width: string;
+  numeric?: boolean;
+  /** False where the server cannot sort by it. */
+  sorts?: boolean;
+  render: (row: Row) => ReactNode;
+}
+
+interface Page<Row> {
+  rows: Row[];
+  tally: Schema['ListTally'];
+}
+
+const rowHeight = 31;
+const pageSize = 100;
+
+/**
+ * A table of any number of rows: only what is in sight is drawn, and only the pages of it that are in sight are read.
+ * Sorting and filtering are the server's. Moves by arrow keys, Page Up and Down, Home and End.
+ */
+export function DataTable<Row>({
+  name,
+  query,
+  read,
+  columns,
+  list,
+  idOf,
+  selected,
+  onSelect,
+  onKey,
+  empty,
+  onTally,
+}: {
+  name: string;
+  /** What is asked for, apart from the rows' range; another query starts at the top. */
+  query: object;
+  read: (offset: number, limit: number) => Promise<Page<Row>>;
+  columns: Column<Row>[];
+  list: ListState;
+  idOf: (row: Row) => string | number;
+  selected: string | undefined;
+  onSelect: (row: Row) => void;
+  /** Keys of the screen; true where the key was used. */
+  onKey?: (key: string, row: Row | undefined) => boolean;
+  empty: ReactNode;
+  onTally: (tally: Schema['ListTally'] | undefined) => void;
+}) {
+  const scroller = useRef<HTMLDivElement>(null);
+  const cursor = useRef(0);
+  const asked = JSON.stringify(query);
+  const pageOf = (page: number) => ({
+    queryKey: [name, asked, page],
+    queryFn: () => read(page * pageSize, pageSize),
+  });
+  const head = useQuery({ ...pageOf(0), placeholderData: keepPreviousData });
+  const tally = head.data?.tally;
+  const count = tally?.rows ?? 0;
+  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here is memoized by hand
+  const virtual = useVirtualizer({
+    count,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => rowHeight,
+    overscan: 8,
+    scrollPaddingStart: rowHeight,
+  });
+  const items = virtual.getVirtualItems();
+  const first = Math.max(1, Math.floor((items[0]?.index ?? 0) / pageSize));
+  const last = Math.floor((items.at(-1)?.index ?? 0) / pageSize);
+  const further = Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => first + i);
+  const pages = useQueries({ queries: further.map(pageOf) });
+  const rowAt = (index: number) => {
+    const page = Math.floor(index / pageSize);
+    return (page === 0 ? head.data : pages[page - first]?.data)?.rows[index % pageSize];
+  };
+
+  useEffect(() => onTally(tally), [tally, onTally]);
+  useEffect(() => {
+    cursor.current = 0;
+    scroller.current?.scrollTo({ top: 0 });
+  }, [asked]);
+
+  const moveTo = (index: number) => {
+    const target = Math.max(0, Math.min(count - 1, index));
+    cursor.current = target;
+    virtual.scrollToIndex(target);
+    const row = rowAt(target);
+    if (row) onSelect(row);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -count, End: count }[event.key];
+    if (step !== undefined) {
+      event.preventDefault();
+      moveTo(selected === undefined ? 0 : cursor.current + step);
+    } else if (onKey?.(event.key, rowAt(cursor.current))) event.preventDefault();
+  };
+  const sort = list.text('sort');
+  const down = list.text('down') === '1';
+  const sortBy = (column: Column<Row>) =>
+    sort !== column.key
+      ? list.set({ sort: column.key, down: column.numeric ? '1' : undefined })
+      : down === !!column.numeric
+        ? list.set({ down: down ? undefined : '1' })
+        : list.set({ sort: undefined, down: undefined });
+
+  if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
+  if (!head.data) return <Reading />;
+  if (count === 0) return <div className="grid">{empty}</div>;
+  const template = { gridTemplateColumns: columns.map((c) => c.width).join(' ') };
+  return (
+    <div
+      ref={scroller}
+      className="grid"
+      role="grid"
+      aria-label={name}
+      aria-rowcount={count + 1}
+      aria-colcount={columns.length}
+      tabIndex={0}
+      data-list
+      onKeyDown={onKeyDown}
+    >
+      <div className="header" role="row" aria-rowindex={1} style={template}>
+        {columns.map((column) => (
+          <div
+            key={column.key}
+            role="columnheader"
+            className={column.numeric ? 'num' : undefined}
+            aria-sort={sort === column.key ? (down ? 'descending' : 'ascending') : undefined}
+          >
+            {column.sorts === false ? (
+              <span title={column.title}>{column.title}</span>
+            ) : (
+              <button title={`Sort by ${column.title.toLowerCase()}`} onClick={() => sortBy(column)}>
+                {column.title}
+                {sort === column.key && (down ? ' ↓' : ' ↑')}
+              </button>
+            )}
+          </div>
+        ))}
+      </div>
+      <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        {items.map((item) => {
+          const row = rowAt(item.index);
+          const isSelected = row !== undefined && String(idOf(row)) === selected;
+          return (
+            <div
+              key={item.index}
+              role="row"
+              aria-rowindex={item.index + 2}
+              aria-selected={isSelected}
+              className={isSelected ? 'row sel' : 'row'}
+              style={{ ...template, top: item.start }}
+              onClick={() => {
+                if (!row) return;
+                cursor.current = item.index;
+                onSelect(row);
+              }}
+            >
+              {columns.map((column) => (
+                <div key={column.key} role="gridcell" className={column.numeric ? 'num' : undefined}>
+                  {row ? column.render(row) : <div className="waits" />}
+                </div>
+              ))}
+            </div>
+          );
+        })}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,26 @@
+import { Button, Spin } from 'antd';
+import type { ReactNode } from 'react';
+
+/** Nothing here yet: what to do next. */
+export const NotYet = ({ title, children }: { title: string; children: ReactNode }) => (
+  <div className="empty">
+    <h2>{title}</h2>
+    {children}
+  </div>
+);
+
+/** Something went wrong: what, and a way to try again. */
+export const Failed = ({ error, retry }: { error: Error; retry: () => void }) => (
+  <div className="empty" role="alert">
+    <h2 className="clay">This could not be read</h2>
+    <p>{error.message}</p>
+    <Button onClick={retry}>Try again</Button>
+  </div>
+);
+
+/** Still on its way. */
+export const Reading = () => (
+  <div className="empty">
+    <Spin size="small" /> Reading…
+  </div>
+);

@@ -1,0 +1,56 @@
+import type { ReactNode } from 'react';
+import type { Schema } from '../api/client';
+import { decimal, number } from './format';
+
+/** The bar below a table: how many rows are in view, and what they stand for. */
+export function Tally({
+  tally,
+  noun,
+  keywords,
+  demand = true,
+  difficulty,
+  atStake,
+  selected,
+  children,
+}: {
+  tally: Schema['ListTally'] | undefined;
+  noun: string;
+  keywords?: boolean;
+  demand?: boolean;
+  difficulty?: boolean;
+  atStake?: string;
+  selected?: string;
+  children?: ReactNode;
+}) {
+  if (!tally) return <span className="quiet">counting…</span>;
+  return (
+    <>
+      <span>
+        <b>{number(tally.rows)}</b> {tally.rows === 1 ? noun : `${noun}s`}
+      </span>
+      {keywords && (
+        <span>
+          <b>{number(tally.keywords)}</b> keywords
+        </span>
+      )}
+      {demand && (
+        <span>
+          demand <b>{number(tally.demand)}</b> a month, estimated
+        </span>
+      )}
+      {difficulty && (
+        <span>
+          mean difficulty <b>{decimal(tally.meanDifficulty, 0)}</b>
+        </span>
+      )}
+      {atStake && (
+        <span>
+          {atStake} <b>{number(tally.atStake)}</b> clicks a month
+        </span>
+      )}
+      <span className="gap" />
+      {selected && <span>selected {selected}</span>}
+      {children}
+    </>
+  );
+}

@@ -1,0 +1,91 @@
+import { Link } from 'react-router';
+import type { Schema } from '../api/client';
+import { FindingLine } from '../findings/says';
+import { counted, number, shortUrl } from '../pieces/format';
+import { PlotMark } from '../pieces/PlotMark';
+
+/** What is known of a page: its clusters, the searches it stands for, its findings. */
+export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host: string }) {
+  const { page, clusters, findings, standings } = detail;
+  return (
+    <>
+      <h2 style={{ wordBreak: 'break-all' }}>{shortUrl(page.url, host)}</h2>
+      <p>
+        {page.title ?? 'Its title is not known.'}
+        <br />
+        <span className="quiet">
+          {page.kind === 'planned'
+            ? 'Planned, not written yet.'
+            : page.source === 'results'
+              ? 'Seen in results; not in an imported page list.'
+              : 'From an imported page list.'}
+          {page.words !== null && ` ${number(page.words)} words.`}
+        </span>
+      </p>
+      <table className="facts">
+        <tbody>
+          <Fact name="H1" value={page.h1} />
+          <Fact name="Description" value={page.description} />
+          <Fact name="H2" value={page.h2} />
+        </tbody>
+      </table>
+      <hr />
+      <h2>Clusters</h2>
+      {clusters.length === 0 && (
+        <p>
+          No cluster is assigned to it. <Link to="/page-map">Open the page map</Link>
+        </p>
+      )}
+      {clusters.map((c) => (
+        <p key={c.id}>
+          <PlotMark mark={c.mark} /> <Link to={`/clusters?id=${c.id}`}>{c.name}</Link>, {counted(c.size, 'keyword')},
+          demand {number(c.demand)}
+        </p>
+      ))}
+      {findings.length > 0 && (
+        <>
+          <hr />
+          <h2 className="clay">Findings</h2>
+          {findings.map((f) => (
+            <FindingLine key={f.key} finding={f} host={host} />
+          ))}
+        </>
+      )}
+      <hr />
+      <h2>Stands for</h2>
+      {standings.length === 0 ? (
+        <p>It is in no captured result list.</p>
+      ) : (
+        <table className="facts">
+          <thead>
+            <tr>
+              <th>Keyword</th>
+              <th className="num">Volume, est.</th>
+              <th className="num">Position</th>
+            </tr>
+          </thead>
+          <tbody>
+            {standings.map((s) => (
+              <tr key={s.keywordId}>
+                <td>
+                  <Link to={`/results?id=${s.keywordId}`}>{s.keyword}</Link>
+                </td>
+                <td className="num">{number(s.volume)}</td>
+                <td className="num">{s.position}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+}
+
+function Fact({ name, value }: { name: string; value: string | null }) {
+  return value === null ? null : (
+    <tr>
+      <td className="second">{name}</td>
+      <td>{value}</td>
+    </tr>
+  );
+}

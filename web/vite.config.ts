@@ -1,0 +1,14 @@
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vitest/config';
+
+// In development the pages come from Vite and the answers from a running ./run on its usual port.
+export default defineConfig({
+  plugins: [react()],
+  build: {
+    outDir: 'dist',
+    chunkSizeWarningLimit: 1600,
+    rollupOptions: { output: { manualChunks: (id) => (id.includes('node_modules') ? 'packages' : undefined) } },
+  },
+  server: { host: '127.0.0.1', proxy: { '/api': 'http://127.0.0.1:5180' } },
+  test: { environment: 'jsdom', include: ['src/**/*.test.{ts,tsx}'] },
+});
