@@ -1,10 +1,12 @@
 using System.Text.Json;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
 
 namespace JadeOrchard.Server;
@@ -14,6 +16,9 @@ public static class Demo
 {
     /// <summary>Clusters below this demand are left undecided, so that there is something to do.</summary>
     private const long MapFromDemand = 700;
+
+    /// <summary>Pages that are planned already.</summary>
+    private const int PlannedPages = 7;
 
     /// <param name="folder">Holds pages.csv, keywords.csv and results.csv.</param>
     /// <param name="services">The running application's.</param>
@@ -45,6 +50,9 @@ public static class Demo
 
         orchard.Regroup(new ClusterSettings());
         PageMapEndpoints.AcceptClear(orchard, MapFromDemand);
+        foreach (var cluster in orchard.Database.Read(session => FindingStore.List(
+            session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.NoPage)).Rows))
+            PageMapEndpoints.PlanProposed(orchard, cluster.ClusterId);
         return true;
     }
 }

@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using JadeOrchard.Server;
@@ -13,26 +14,34 @@ using JadeOrchard.Server.Plan;
 using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Site;
 using JadeOrchard.Storage;
+using Microsoft.AspNetCore.Hosting.Server;
+using Microsoft.AspNetCore.Hosting.Server.Features;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
 // Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from.
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
-Directory.CreateDirectory(data);
+// The build starts the program once to read its OpenAPI document; then there is no project.
+var isDescribing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
 builder.WebHost.ConfigureKestrel(kestrel =>
 {
     kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
     kestrel.AddServerHeader = false;
 });
 builder.Services.AddSingleton(TimeProvider.System);
-builder.Services.AddSingleton(_ => Database.Open(Path.Combine(data, "project.db")));
+builder.Services.AddSingleton(_ =>
+{
+    Directory.CreateDirectory(data);
+    return Database.Open(Path.Combine(data, "project.db"));
+});
 builder.Services.AddSingleton<Orchard>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
 builder.Services.AddSingleton<JobRunner>();
-builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
+if (!isDescribing)
+    builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi();
 builder.Services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = false);
@@ -44,6 +53,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
     options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
 });
 
+var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {
@@ -71,6 +81,17 @@ app.Use(async (context, next) =>
 
     await next();
 });
+app.Use((context, next) =>
+{
+    // Enumerations are written in query strings as in JSON, in camel case; the binder knows only their C# names.
+    if (context.Request.Query.Keys.Any(enumerations.Contains))
+    {
+        context.Request.QueryString = QueryString.Create(context.Request.Query.SelectMany(q => q.Value.Select(v => KeyValuePair.Create(
+            q.Key, enumerations.Contains(q.Key) && v is { Length: > 0 } ? char.ToUpperInvariant(v[0]) + v[1..] : v))));
+    }
+
+    return next(context);
+});
 app.UseDefaultFiles();
 app.UseStaticFiles();
 app.MapOpenApi("/api/openapi.json");
@@ -92,7 +113,13 @@ app.MapFallbackToFile("index.html");
 if (builder.Configuration["load"] is { Length: > 0 } folder)
     Demo.Load(folder, app.Services);
 
-app.Lifetime.ApplicationStarted.Register(() => Console.WriteLine($"Jade Orchard is at {app.Urls.FirstOrDefault() ?? "its address"}"));
+app.Lifetime.ApplicationStarted.Register(() => 
+{
+    // There is no address while the OpenAPI document is being made.
+    var addresses = app.Services.GetService<IServer>()?.Features.Get<IServerAddressesFeature>()?.Addresses ?? [];
+    foreach (var address in addresses)
+        Console.WriteLine($"Jade Orchard is at {address}");
+});
 app.Run();
 
 /// <summary>The application, named so that tests can start it.</summary>

@@ -7,7 +7,7 @@ namespace JadeOrchard.StandIns;
 public sealed class Generator
 {
     private const int ListLength = 10;
-    private const int PoolSize = 15;
+    private const int PoolSize = 20;
     private const double NotCapturedShare = 0.02;
     private readonly Scenario _scenario;
     private readonly int _seed;
@@ -159,24 +159,24 @@ public sealed class Generator
     private List<(string Url, string Title)> RivalsFor(ClusterPlan plan, ClusterPlan? near, bool isHead)
     {
         var random = plan.Random;
-        var drawn = plan.Pool.Select(p => (p.Url, p.Title, Score: p.Score + (0.45 * random.NextDouble()))).ToList();
+        var drawn = plan.Pool.Select(p => (p.Url, p.Title, Score: p.Score + (0.66 * random.NextDouble()))).ToList();
         if (near is not null)
         {
             // The head shares too little to be gathered; the other keywords share enough that both clusters chase the same.
             var best = near.Pool.OrderByDescending(p => p.Score).Take(6).ToArray();
             var shared = plan.Cluster.Near!.Share == "target" ? (isHead ? 3 : 5) : 2;
-            drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 1.2 + (0.4 * random.NextDouble()))));
+            drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 1.5 + (0.4 * random.NextDouble()))));
         }
 
         foreach (var (url, at) in _scenario.Everywhere.Select((u, i) => ("https://" + u, i)))
         {
             if (random.NextDouble() < 0.16 / (1 + at))
-                drawn.Add((url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[2].Split('.')[0]), 0.4 + (0.6 * random.NextDouble())));
+                drawn.Add((url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[2].Split('.')[0]), 0.7 + (0.8 * random.NextDouble())));
         }
 
         var hub = _scenario.Rivals[(plan.Topic * 7) % _scenario.Rivals.Count];
         if (random.NextDouble() < 0.3)
-            drawn.Add(($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.5 + (0.6 * random.NextDouble())));
+            drawn.Add(($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble())));
         return [.. drawn.OrderByDescending(p => p.Score).Select(p => (p.Url, p.Title)).Distinct().Take(ListLength)];
     }
 

@@ -60,25 +60,7 @@ public static class PageMapEndpoints
             .WithName("assignPage");
 
         api.MapPost("/page-map/{clusterId:long}/planned", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, PlanPageRequest request, Orchard orchard) =>
-                Change(orchard, clusterId, "Plan a page", session =>
-                {
-                    var site = new OwnSite(ProjectStore.Get(session).Host);
-                    var url = AbsoluteUrl(site, request.Url);
-                    if (!UrlIdentity.TryOf(url, UrlFolds.All, out var identity))
-                        return Problems.Invalid("url", $"'{request.Url}' is no address. Write a path such as /guides/first-kayak, or a whole address.");
-                    if (site.Host.Length > 0 && !site.Owns(UrlIdentity.HostOf(identity)))
-                        return Problems.Invalid("url", $"'{request.Url}' is not on {site.Host}. Write a path such as /guides/first-kayak.");
-                    if (PageStore.FindByIdentity(session, identity) is { } there)
-                    {
-                        return Problems.Invalid("url", there.Kind == PageKind.Existing
-                            ? $"{there.Url} exists already. Choose it from the pages, or write another address."
-                            : $"{there.Url} is planned already. Choose it from the pages, or write another address.");
-                    }
-
-                    var page = PageStore.Plan(session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim());
-                    PageMapStore.Assign(session, clusterId, page, orchard.Now);
-                    return null;
-                }))
+                PlanPage(orchard, clusterId, request))
             .WithName("planPage");
 
         api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, Orchard orchard) =>
@@ -107,6 +89,34 @@ public static class PageMapEndpoints
             return clear.Count;
         },
         "Accept all clear pages");
+
+    private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Orchard orchard, long clusterId, PlanPageRequest request) =>
+        Change(orchard, clusterId, "Plan a page", session =>
+        {
+            var site = new OwnSite(ProjectStore.Get(session).Host);
+            var url = AbsoluteUrl(site, request.Url);
+            if (!UrlIdentity.TryOf(url, UrlFolds.All, out var identity))
+                return Problems.Invalid("url", $"'{request.Url}' is no address. Write a path such as /guides/first-kayak, or a whole address.");
+            if (site.Host.Length > 0 && !site.Owns(UrlIdentity.HostOf(identity)))
+                return Problems.Invalid("url", $"'{request.Url}' is not on {site.Host}. Write a path such as /guides/first-kayak.");
+            if (PageStore.FindByIdentity(session, identity) is { } there)
+            {
+                return Problems.Invalid("url", there.Kind == PageKind.Existing
+                    ? $"{there.Url} exists already. Choose it from the pages, or write another address."
+                    : $"{there.Url} is planned already. Choose it from the pages, or write another address.");
+            }
+
+            var page = PageStore.Plan(session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim());
+            PageMapStore.Assign(session, clusterId, page, orchard.Now);
+            return null;
+        });
+
+    /// <summary>Plans the page that is proposed for a cluster.</summary>
+    public static void PlanProposed(Orchard orchard, long clusterId)
+    {
+        var view = orchard.Read((session, snapshot) => View(session, snapshot, ClusterStore.Find(session, clusterId)!));
+        PlanPage(orchard, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle));
+    }
 
     private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Orchard orchard, long clusterId, string label, Func<Session, ProblemHttpResult?> change) =>
         orchard.Database.Write<Results<Ok<ClusterRow>, ProblemHttpResult>>(

@@ -25,7 +25,7 @@ const help = [
 
 /** A demand with a bar in one hue beside it; full width stands for 10,000 searches a month. */
 const DemandBar = ({ demand }: { demand: number }) => (
-  <span className="bar" style={{ width: Math.max(1, Math.min(44, (demand / 10_000) * 44)) }} />
+  <span className="bar" style={{ width: Math.max(1, Math.min(34, (demand / 10_000) * 34)) }} />
 );
 
 /** Clusters with their members and why they stand together. */
@@ -49,7 +49,7 @@ export function ClustersScreen() {
     {
       key: 'name',
       title: 'Cluster',
-      width: 'minmax(150px, 2.4fr)',
+      width: 'minmax(140px, 2fr)',
       render: (r) => <span title={r.name}>{r.name}</span>,
     },
     { key: 'size', title: 'Keywords', width: '68px', numeric: true, render: (r) => number(r.size) },
@@ -58,17 +58,17 @@ export function ClustersScreen() {
     {
       key: 'meanDifficulty',
       title: 'Difficulty',
-      width: '68px',
+      width: '60px',
       numeric: true,
       render: (r) => decimal(r.meanDifficulty, 0),
     },
     {
       key: 'intent',
       title: 'Intent',
-      width: '92px',
+      width: '88px',
       render: (r) => r.intent ?? <span className="quiet">not known</span>,
     },
-    { key: 'cohesion', title: 'Cohesion', width: '64px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
+    { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
     {
       key: 'atStake',
       title: 'At stake',
@@ -79,7 +79,7 @@ export function ClustersScreen() {
     {
       key: 'pageUrl',
       title: 'Page',
-      width: 'minmax(110px, 1.6fr)',
+      width: 'minmax(120px, 1.7fr)',
       render: (r) =>
         r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">no page</span>,
     },

@@ -41,7 +41,9 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
               aria-label={says}
               onClick={() => void navigate(`/clusters?id=${plot.id}`)}
             >
-              {width > 54 && height > 24 && <b style={{ fontSize: width < 90 ? 12 : 13 }}>{plot.name}</b>}
+              {width > 54 && height > 24 && (
+                <b style={{ WebkitLineClamp: Math.max(1, Math.floor((height - (height > 60 ? 26 : 8)) / 17)) }}>{plot.name}</b>
+              )}
               {width > 54 && height > 60 && <span>{number(plot.demand)}</span>}
             </button>
           </div>
