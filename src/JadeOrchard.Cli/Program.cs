@@ -62,6 +62,8 @@ root.Subcommands.Add(Named("map", "The page of the site that is suggested for ea
 root.Subcommands.Add(Named("findings", "Cannibalization and uncovered clusters.", siteOptions, p => SiteCommands.Findings(SiteArguments(p))));
 
 var parsed = root.Parse(args);
+if (parsed.UnmatchedTokens is [var unknown, ..])
+    return Failed($"'{unknown}' is not known; see jade --help.");
 if (parsed.Errors.Count > 0)
     return Failed(parsed.Errors[0].Message);
 try

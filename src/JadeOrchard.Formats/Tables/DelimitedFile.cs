@@ -115,7 +115,11 @@ public sealed class DelimitedFile : IDisposable
     private RejectedRow? Fault(long line, string[] fields, string? raw)
     {
         if (raw is not null && raw.Count(c => c == '"') % 2 == 1)
-            return UnclosedQuote(line);
+        {
+            // The line break at its end belongs to the field, and was not taken for the row's own.
+            return UnclosedQuote(line - (raw.EndsWith('\n') ? 1 : 0));
+        }
+
         var bad = Array.FindIndex(fields, f => f.Contains(Undecodable, StringComparison.Ordinal));
         if (bad >= 0)
         {

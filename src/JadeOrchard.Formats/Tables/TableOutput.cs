@@ -16,6 +16,8 @@ public sealed record OutputColumn(string Name, double Width = 16);
 /// <summary>Writes tables: CSV (RFC 4180, UTF-8) and XLSX (ECMA-376).</summary>
 public static class TableOutput
 {
+    private const string FormulaBeginnings = "=+-@\t\r";
+
     /// <summary>Writes CSV.</summary>
     /// <param name="stream">Stays open.</param>
     /// <param name="columns">The header.</param>
@@ -30,7 +32,6 @@ public static class TableOutput
         using var csv = new CsvWriter(writer, new CsvConfiguration(CultureInfo.InvariantCulture)
         {
             NewLine = "\r\n",
-            InjectionOptions = forSpreadsheets ? InjectionOptions.Escape : InjectionOptions.None,
             ShouldQuote = args => NeedsQuotes(args.Field),
         });
         foreach (var column in columns)
@@ -40,11 +41,9 @@ public static class TableOutput
         {
             foreach (var value in row)
             {
+                // Numbers may begin with a sign; only text can be a formula.
                 var text = TextOf(value);
-                if (value is string)
-                    csv.WriteField(text);
-                else
-                    csv.WriteField(text, shouldQuote: false);
+                csv.WriteField(forSpreadsheets && value is string { Length: > 0 } && FormulaBeginnings.Contains(text![0]) ? "'" + text : text);
             }
 
             csv.NextRecord();

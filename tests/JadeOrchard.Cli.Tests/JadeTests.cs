@@ -1,0 +1,202 @@
+using System.Globalization;
+
+namespace JadeOrchard.Cli.Tests;
+
+public sealed class JadeTests : IDisposable
+{
+    private readonly Jade _jade = new();
+
+    public void Dispose() => _jade.Dispose();
+
+    [Fact]
+    public void PairsAndClustersAgreeWithAnIndependentComputationOnHostileStrings()
+    {
+        var (keywords, lists) = HostileProject(1_500, seed: 3);
+        WriteProject(keywords, lists);
+        Assert.Equal(0, _jade.Run("overlap", "--results", "results.csv", "--min-overlap", "3", "--raw-urls", "--out", "pairs.csv").Status);
+        Assert.Equal(0, _jade.Run("cluster", "--keywords", "keywords.csv", "--results", "results.csv", "--min-overlap", "3", "--raw-urls", "--out", "clusters.csv").Status);
+
+        var expected = new List<(string A, string B, int Count)>();
+        foreach (var (a, listA) in lists)
+        {
+            foreach (var (b, listB) in lists)
+            {
+                var shared = string.CompareOrdinal(a, b) < 0 ? listA.Intersect(listB).Count() : 0;
+                if (shared >= 3)
+                    expected.Add((a, b, shared));
+            }
+        }
+
+        expected.Sort((x, y) => x.A != y.A ? string.CompareOrdinal(x.A, y.A) : string.CompareOrdinal(x.B, y.B));
+        var found = _jade.Read("pairs.csv");
+        Assert.Equal(["keyword_a", "keyword_b", "overlap"], found[0]);
+        Assert.Equal(expected.Select(p => $"{p.A}|{p.B}|{p.Count}"), found.Skip(1).Select(r => string.Join('|', r)));
+
+        var clusters = _jade.Read("clusters.csv");
+        Assert.Equal(["cluster", "primary", "keyword", "volume", "overlap_with_primary"], clusters[0]);
+        Assert.Equal(lists.Keys.Order(StringComparer.Ordinal), clusters.Skip(1).Select(r => r[2]).Order(StringComparer.Ordinal));
+        Assert.Equal(PrimaryOfEach(keywords, lists, 3), clusters.Skip(1).ToDictionary(r => r[2], r => r[1]).OrderBy(p => p.Key, StringComparer.Ordinal));
+        foreach (var row in clusters.Skip(1))
+        {
+            Assert.Equal(keywords[row[2]], long.Parse(row[3], CultureInfo.InvariantCulture));
+            Assert.Equal(lists[row[1]].Intersect(lists[row[2]]).Count(), int.Parse(row[4], CultureInfo.InvariantCulture));
+        }
+    }
+
+    [Fact]
+    public void TheOrderOfRowsDoesNotChangeTheFile()
+    {
+        var (keywords, lists) = HostileProject(300, seed: 8);
+        WriteProject(keywords, lists);
+        _jade.Run("cluster", "--keywords", "keywords.csv", "--results", "results.csv", "--raw-urls", "--out", "straight.csv");
+        WriteProject(keywords.Reverse().ToDictionary(), lists.Reverse().ToDictionary());
+        _jade.Run("cluster", "--keywords", "keywords.csv", "--results", "results.csv", "--raw-urls", "--out", "reversed.csv");
+        Assert.Equal(File.ReadAllBytes(_jade.Path("straight.csv")), File.ReadAllBytes(_jade.Path("reversed.csv")));
+    }
+
+    [Fact]
+    public void AKeywordAppearsAsItWasFirstGiven()
+    {
+        _jade.Write("k.csv", "keyword,volume\n  Sea KAYAK? ,10\nsea kayak,20\n\"=1+1\",5\n");
+        _jade.Write("r.csv", "keyword,position,url\nsea kayak,1,https://a.example/\nSEA KAYAK,2,https://b.example/\n=1+1,1,https://a.example/\n=1+1,2,https://www.b.example\n");
+        Assert.Equal(0, _jade.Run("cluster", "--keywords", "k.csv", "--results", "r.csv", "--min-overlap", "2", "--out", "c.csv").Status);
+        Assert.Equal(["  Sea KAYAK? ", "=1+1"], _jade.Read("c.csv").Skip(1).Select(r => r[2]));
+        Assert.Equal("20", _jade.Read("c.csv")[1][3]);
+        Assert.Equal("2", _jade.Read("c.csv")[2][4]);
+
+        Assert.Equal(0, _jade.Run("overlap", "--results", "r.csv", "--min-overlap", "2", "--out", "p.csv").Status);
+        Assert.Equal(["=1+1", "sea kayak", "2"], _jade.Read("p.csv")[1]);
+    }
+
+    [Fact]
+    public void RawUrlsAreNotFolded()
+    {
+        _jade.Write("r.csv", "keyword,position,url\na,1,https://x.example/\nb,1,http://www.x.example\na,2,not a url\nb,2,not a url\n");
+        _jade.Run("overlap", "--results", "r.csv", "--min-overlap", "1", "--raw-urls", "--out", "raw.csv");
+        Assert.Equal("1", _jade.Read("raw.csv")[1][2]);
+        var folded = _jade.Run("overlap", "--results", "r.csv", "--min-overlap", "1", "--rejects", "rejects.csv", "--out", "folded.csv");
+        Assert.Contains("2 rows rejected", folded.Output, StringComparison.Ordinal);
+        Assert.Equal("1", _jade.Read("folded.csv")[1][2]);
+        Assert.Equal(["r.csv", "4", "url", "Is not an http or https address.", "not a url"], _jade.Read("rejects.csv")[1]);
+    }
+
+    [Fact]
+    public void PositionsBelowTheDepthDoNotCount()
+    {
+        _jade.Write("r.csv", "keyword,position,url\na,1,u1\na,2,u2\na,11,u3\nb,1,u1\nb,10,u2\nb,11,u3\n");
+        _jade.Run("overlap", "--results", "r.csv", "--min-overlap", "1", "--raw-urls", "--out", "ten.csv");
+        _jade.Run("overlap", "--results", "r.csv", "--min-overlap", "1", "--depth", "20", "--raw-urls", "--out", "twenty.csv");
+        Assert.Equal("2", _jade.Read("ten.csv")[1][2]);
+        Assert.Equal("3", _jade.Read("twenty.csv")[1][2]);
+    }
+
+    [Fact]
+    public void MapAndFindingsFollowFromTheSameInputs()
+    {
+        _jade.Write("k.csv", "keyword,volume\ndry suit,1000\ndry suits,500\nroll a kayak,800\nfenwater shop,300\n");
+        var rows = new List<object?[]>();
+        foreach (var keyword in new[] { "dry suit", "dry suits" })
+            rows.AddRange(List(keyword, "a", "https://www.fenwater.example/dry-suits", "b", "https://fenwater.example/guide", "c", "d", "e"));
+        rows.AddRange(List("roll a kayak", "p", "q", "r", "s", "t"));
+        rows.AddRange(List("fenwater shop", "https://fenwater.example/", "https://fenwater.example/guide", "y", "z", "x"));
+        _jade.WriteCsv("r.csv", ["keyword", "position", "url"], rows);
+        _jade.Write("p.csv", "url,title,h1\nhttps://fenwater.example/dry-suits,Dry suits,Dry suits\nhttps://fenwater.example/guide,Choosing a suit,Choosing\nhttps://fenwater.example/,Fenwater,Fenwater\n");
+        string[] inputs = ["--keywords", "k.csv", "--results", "r.csv", "--pages", "p.csv", "--site", "fenwater.example"];
+
+        Assert.Equal(0, _jade.Run(["map", .. inputs, "--out", "map.csv"]).Status);
+        var map = _jade.Read("map.csv");
+        Assert.Equal(["cluster", "primary", "page", "strength", "verdict"], map[0]);
+        Assert.Equal(["1", "dry suit", "https://fenwater.example/dry-suits", "clear"], [map[1][0], map[1][1], map[1][2], map[1][4]]);
+        Assert.Equal(["2", "roll a kayak", "", "none"], [map[2][0], map[2][1], map[2][2], map[2][4]]);
+
+        Assert.Equal(0, _jade.Run(["findings", .. inputs, "--out", "findings.csv"]).Status);
+        var findings = _jade.Read("findings.csv");
+        Assert.Equal(["kind", "cluster", "keyword", "page", "other_page", "at_stake"], findings[0]);
+        Assert.Equal(
+            ["rivals-in-results 1 https://fenwater.example/dry-suits https://fenwater.example/guide", "no-page 2  ", "absent 2  "],
+            findings.Skip(1).OrderBy(f => f[1], StringComparer.Ordinal).ThenByDescending(f => f[0], StringComparer.Ordinal).Select(f => $"{f[0]} {f[1]} {f[3]} {f[4]}"));
+    }
+
+    [Theory]
+    [InlineData("overlap --results none.csv --out x.csv", "there is no such file")]
+    [InlineData("overlap --results k.csv --out x.csv", "no column named position")]
+    [InlineData("overlap --out x.csv", "--results")]
+    [InlineData("overlap --results k.csv --min-overlap 11 --out x.csv", "Minimum overlap")]
+    [InlineData("overlap --results k.csv --depth ten --out x.csv", "ten")]
+    [InlineData("cluster --keywords k.csv --results k.csv --rule best --out x.csv", "--rule must be")]
+    [InlineData("map --keywords k.csv --results r.csv --pages k.csv --site / --out x.csv", "--site")]
+    [InlineData("overlap --results r.csv --out no/such/folder/x.csv", "no/such/folder")]
+    [InlineData("frobnicate", "frobnicate")]
+    public void ErrorsAreOneLineAndStatusTwo(string arguments, string says)
+    {
+        _jade.Write("k.csv", "keyword,volume\nkayak,5\n");
+        _jade.Write("r.csv", "keyword,position,url\na,1,https://x.example/\n");
+        var (status, _, error) = _jade.Run(arguments.Split(' '));
+        Assert.Equal(2, status);
+        Assert.Contains(says, error, StringComparison.Ordinal);
+        Assert.Equal(1, error.Count(c => c == '\n'));
+    }
+
+    private static IEnumerable<object?[]> List(string keyword, params string[] urls) => urls.Select((url, i) =>
+        new object?[] { keyword, i + 1, url.Contains("://", StringComparison.Ordinal) ? url : $"https://{url}.example/" });
+
+    /// <summary>Keywords with all that can go wrong in a CSV file, a spreadsheet or a comparison; all normal forms differ.</summary>
+    private static (Dictionary<string, long> Keywords, Dictionary<string, string[]> Lists) HostileProject(int count, int seed)
+    {
+        string[] hostile = ["\"", ",", "\n", "=1+1", "'; drop table", "\ud83d\udef6", "é", "e\u0301", "\u4e2d", "ß", "Я", "<b>", "\\", "%s", "null", "\t", "|"];
+        var random = new Random(seed);
+        var keywords = new Dictionary<string, long>(StringComparer.Ordinal);
+        var lists = new Dictionary<string, string[]>(StringComparer.Ordinal);
+        for (var k = 0; k < count; k++)
+        {
+            var keyword = $"{hostile[random.Next(hostile.Length)]}k{k}{hostile[random.Next(hostile.Length)]}x";
+            keywords[keyword] = random.Next(40);
+            var near = k / 6 * 7;
+            lists[keyword] = [.. Enumerable.Range(0, 10).Select(_ => $"u{hostile[random.Next(4)]}{(random.Next(9) == 0 ? random.Next(3) : near + random.Next(14))}").Distinct()];
+        }
+
+        return (keywords, lists);
+    }
+
+    private void WriteProject(Dictionary<string, long> keywords, Dictionary<string, string[]> lists)
+    {
+        _jade.WriteCsv("keywords.csv", ["keyword", "volume"], keywords.Select(k => new object?[] { k.Key, k.Value }));
+        _jade.WriteCsv("results.csv", ["keyword", "position", "url"], lists.SelectMany(l => l.Value.Select((url, i) => new object?[] { l.Key, i + 1, url })));
+    }
+
+    /// <summary>The primary rule, written down once more as plainly as it is told.</summary>
+    private static IEnumerable<KeyValuePair<string, string>> PrimaryOfEach(Dictionary<string, long> keywords, Dictionary<string, string[]> lists, int min)
+    {
+        string Form(string keyword) => Core.Keywords.KeywordNormalForm.Of(keyword);
+        var order = lists.Keys.OrderByDescending(k => keywords[k]).ThenBy(Form, StringComparer.Ordinal).ToList();
+        int Shared(string a, string b) => lists[a].Intersect(lists[b]).Count();
+        var primaries = new List<string>();
+        var taken = new HashSet<string>(StringComparer.Ordinal);
+        foreach (var keyword in order)
+        {
+            if (!taken.Add(keyword))
+                continue;
+            primaries.Add(keyword);
+            foreach (var other in order.Where(o => !taken.Contains(o) && Shared(keyword, o) >= min).ToList())
+                taken.Add(other);
+        }
+
+        return lists.Keys.ToDictionary(k => k, k => primaries.Contains(k) ? k : primaries
+            .OrderByDescending(p => Shared(p, k))
+            .ThenByDescending(p => Math.Round(RankBiasedOverlap(lists[p], lists[k]), 9))
+            .ThenBy(p => order.IndexOf(p))
+            .First()).OrderBy(p => p.Key, StringComparer.Ordinal);
+    }
+
+    /// <summary>Equation 32 of Webber, Moffat and Zobel, 2010, by counting each depth anew.</summary>
+    private static double RankBiasedOverlap(string[] a, string[] b)
+    {
+        const double p = 0.9;
+        var (shorter, longer) = a.Length <= b.Length ? (a, b) : (b, a);
+        int s = shorter.Length, l = longer.Length;
+        double At(int depth) => longer.Take(depth).Intersect(shorter.Take(depth)).Count();
+        var sum = Enumerable.Range(1, l).Sum(d => At(d) / d * Math.Pow(p, d));
+        sum += Enumerable.Range(s + 1, l - s).Sum(d => At(s) * (d - s) / ((double)s * d) * Math.Pow(p, d));
+        return ((1 - p) / p * sum) + ((((At(l) - At(s)) / l) + (At(s) / s)) * Math.Pow(p, l));
+    }
+}

@@ -1,0 +1,109 @@
+using CsCheck;
+using JadeOrchard.Core.Clusters;
+
+namespace JadeOrchard.Core.Tests.Clusters;
+
+public class ClusteringTests
+{
+    private static readonly Gen<(int[][] Lists, long[] Volumes)> Projects = Gen.Select(
+        Gen.Int[0, 18].Array[0, 8].Select(u => u.Distinct().ToArray()).Array[0, 30], Gen.Long[0, 5].Array[30])
+        .Select((lists, volumes) => (lists, volumes));
+
+    private static Clustering Group(int[][] lists, long[] volumes, int min, LinkingRule rule) => Clustering.Of(
+        Lists.Keywords([.. lists.Select((_, k) => ($"k{k:D2}", (long?)volumes[k]))]), Lists.Of(lists), new ClusterSettings(10, min, rule));
+
+    [Fact]
+    public void ASecondaryGoesToThePrimaryThatItOverlapsMost()
+    {
+        // "b" is gathered by "a" first, but shares more with "c".
+        var clusters = Group([[1, 2, 3, 4, 5], [3, 4, 5, 6, 7, 8], [5, 6, 7, 8, 9]], [30, 10, 20], 3, LinkingRule.Primary).Clusters;
+        Assert.Equal([[0], [2, 1]], clusters.Select(c => c.Members.ToArray()));
+    }
+
+    [Fact]
+    public void EqualOverlapIsDecidedByRank()
+    {
+        // Both primaries share 2 and 3 or 5 and 6 with "b"; the list of "c" has them in nearly the same order.
+        var clusters = Group([[9, 8, 2, 3], [5, 6, 2, 3], [5, 6, 10, 11]], [30, 10, 20], 2, LinkingRule.Primary).Clusters;
+        Assert.Equal([[0], [2, 1]], clusters.Select(c => c.Members.ToArray()));
+    }
+
+    [Fact]
+    public void WithoutAResultListAKeywordIsNotCaptured()
+    {
+        var grouped = Group([[1, 2], [], [3, 4]], [1, 2, 3], 2, LinkingRule.Primary);
+        Assert.Equal([1], grouped.NotCaptured.ToArray());
+        Assert.Equal(2, grouped.Clusters.Length);
+    }
+
+    [Fact]
+    public void EveryCapturedKeywordIsInOneCluster() => Gen.Select(Projects, Gen.Enum<LinkingRule>(), Gen.Int[1, 4]).Sample((project, rule, min) =>
+    {
+        var grouped = Group(project.Lists, project.Volumes, min, rule);
+        var all = grouped.Clusters.SelectMany(c => c.Members).Concat(grouped.NotCaptured).Order();
+        return all.SequenceEqual(Enumerable.Range(0, project.Lists.Length)) && grouped.Clusters.All(c => c.Members[0] == c.Primary);
+    });
+
+    [Fact]
+    public void TheOrderOfKeywordsDoesNotMatter() => Gen.Select(Projects, Gen.Enum<LinkingRule>(), Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, rule, min, seed) =>
+    {
+        var shuffle = Enumerable.Range(0, project.Lists.Length).ToArray();
+        new Random(seed).Shuffle(shuffle);
+        var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
+        var settings = new ClusterSettings(10, min, rule);
+        var straight = Clustering.Of(keywords, Lists.Of(project.Lists), settings).Clusters.Select(c => c.Members.Select(m => m).ToArray());
+        var shuffled = Clustering.Of([.. shuffle.Select(k => keywords[k])], Lists.Of([.. shuffle.Select(k => project.Lists[k])]), settings)
+            .Clusters.Select(c => c.Members.Select(m => shuffle[m]).ToArray());
+        return straight.Zip(shuffled).All(p => p.First.SequenceEqual(p.Second));
+    });
+
+    [Fact]
+    public void SecondariesOverlapTheirPrimaryByTheMinimumAndPrimariesDoNotOverlap() => Gen.Select(Projects, Gen.Int[1, 4]).Sample((project, min) =>
+    {
+        var grouped = Group(project.Lists, project.Volumes, min, LinkingRule.Primary);
+        int Shared(int a, int b) => project.Lists[a].Intersect(project.Lists[b]).Count();
+        var primaries = grouped.Clusters.Select(c => c.Primary).ToArray();
+        return grouped.Clusters.All(c => c.Members.Skip(1).All(m => Shared(m, c.Primary) >= min && primaries.All(p => Shared(m, p) <= Shared(m, c.Primary))))
+            && primaries.All(a => primaries.All(b => a == b || Shared(a, b) < min));
+    });
+
+    [Fact]
+    public void UnderEveryPairAllPairsOfAClusterOverlapByTheMinimum() => Gen.Select(Projects, Gen.Int[1, 4]).Sample((project, min) =>
+        Group(project.Lists, project.Volumes, min, LinkingRule.EveryPair).Clusters.All(c =>
+            c.Members.All(a => c.Members.All(b => a == b || project.Lists[a].Intersect(project.Lists[b]).Count() >= min))));
+
+    [Fact]
+    public void CohesionIsTheMeanOverlapOfThePairs() => Projects.Sample(project =>
+    {
+        if (project.Lists.Length < 2)
+            return true;
+        var members = Enumerable.Range(0, project.Lists.Length).ToArray();
+        var pairs = members.SelectMany(a => members.Where(b => b > a).Select(b => project.Lists[a].Intersect(project.Lists[b]).Count())).ToArray();
+        return Math.Abs(ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)!.Value - (pairs.Average() / 10)) < 1e-9;
+    });
+
+    [Fact]
+    public void TheGridHasSharedUrlsFirstWithTheirPositions()
+    {
+        var grid = ResultGrid.Of([1, 0], Lists.Of([7, 8, 9], [9, 7]));
+        Assert.Equal([7, 9, 8], grid.Rows.Select(r => r.Url));
+        Assert.Equal([2, 1], grid.Rows[0].Positions.ToArray());
+        Assert.Equal([0, 2], grid.Rows[2].Positions.ToArray());
+    }
+
+    [Fact]
+    public void ANewClusterInheritsFromTheOldOneItHasMostWeightInCommonWith()
+    {
+        var keywords = Lists.Keywords(("a", 100), ("b", 10), ("c", 10), ("d", 5));
+        // Old: {a, b} and {c, d}. New: {b, c, d}, {a}.
+        var inherited = ClusterIdentity.Inherited([0, 0, 1, 1], 2, [new Cluster(1, [1, 2, 3]), new Cluster(0, [0])], keywords);
+        Assert.Equal([1, 0], inherited);
+    }
+
+    [Theory]
+    [InlineData(0, 1)]
+    [InlineData(101, 4)]
+    [InlineData(10, 0)]
+    [InlineData(3, 4)]
+    public void SettingsOutOfRangeSayWhatIsWrong(int depth, int min) => Assert.NotNull(new ClusterSettings(depth, min).Fault());
+}

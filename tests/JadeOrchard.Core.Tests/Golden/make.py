@@ -1,0 +1,73 @@
+#!/usr/bin/env python3
+"""Makes the files beside this one with reference libraries. Run again by ./test where they are installed.
+
+usage: make.py [--check]     with --check, fails where a file would change
+"""
+import pathlib, random, sys
+import networkx, numpy, scipy
+from scipy.optimize import linear_sum_assignment
+from scipy.sparse import csr_matrix, triu
+
+HERE = pathlib.Path(__file__).resolve().parent
+
+
+def lists(count=10_000, urls=12_000, seed=7):
+    """Result lists with skewed URL frequencies: neighbours draw from the same small pools."""
+    draw = random.Random(seed)
+    out = []
+    for k in range(count):
+        pool = (k // 8) * 9 % urls
+        row = []
+        while len(row) < 10:
+            r = draw.random()
+            url = draw.randrange(6) if r < 0.08 else (pool + draw.randrange(16)) % urls if r < 0.75 else draw.randrange(urls)
+            if url not in row:
+                row.append(url)
+        out.append(row)
+    return out
+
+
+def overlap_pairs(rows, least):
+    indptr = numpy.arange(0, 10 * len(rows) + 1, 10)
+    a = csr_matrix((numpy.ones(10 * len(rows), dtype=numpy.int32), numpy.concatenate(rows), indptr))
+    product = triu(a @ a.T, k=1).tocsr()
+    product.sort_indices()
+    coo = product.tocoo()
+    keep = coo.data >= least
+    return list(zip(coo.row[keep].tolist(), coo.col[keep].tolist(), coo.data[keep].tolist()))
+
+
+def main():
+    rows = lists()
+    files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
+
+    pairs = sorted(overlap_pairs(rows, 3))
+    checksum = 0
+    for a, b, n in pairs:
+        checksum = (checksum * 31 + (a * 1_000_003 + b) * 11 + n) % 2**64
+    files["pairs.txt"] = f"{len(pairs)} {sum(p[2] for p in pairs)} {checksum}\n"
+
+    graph = networkx.Graph((a, b) for a, b, n in pairs if n >= 4)
+    files["components.txt"] = "".join(sorted(" ".join(map(str, sorted(c))) + "\n" for c in networkx.connected_components(graph)))
+
+    draw = random.Random(11)
+    lines = []
+    for _ in range(60):
+        height, width = draw.randint(1, 9), draw.randint(1, 9)
+        worth = [[draw.choice([0, 0, draw.randint(1, 100)]) for _ in range(width)] for _ in range(height)]
+        r, c = linear_sum_assignment(worth, maximize=True)
+        total = sum(worth[i][j] for i, j in zip(r, c))
+        lines.append(f"{height} {width};{' '.join(str(w) for row in worth for w in row)};{total}\n")
+    files["assignments.txt"] = "".join(lines)
+    files["versions.txt"] = "made with scipy 1.10.1 and networkx 2.8.8 (Debian 12)\n"
+
+    if "--check" in sys.argv:
+        changed = [n for n, text in files.items() if (HERE / n).read_text() != text]
+        print(f"scipy {scipy.__version__}, networkx {networkx.__version__}: " + (f"changed: {changed}" if changed else "nothing changed"))
+        return 1 if changed else 0
+    for name, text in files.items():
+        (HERE / name).write_text(text)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,109 @@
+using CsCheck;
+using JadeOrchard.Core.Site;
+
+namespace JadeOrchard.Core.Tests.Site;
+
+public class UrlIdentityTests
+{
+    // RFC 3986, section 5.2.4: both worked examples, and the results of section 5.4 that need nothing but this step.
+    [Theory]
+    [InlineData("/a/b/c/./../../g", "/a/g")]
+    [InlineData("mid/content=5/../6", "mid/6")]
+    [InlineData("/b/c/../../../g", "/g")]
+    [InlineData("/b/c/../../../../g", "/g")]
+    [InlineData("/./g", "/g")]
+    [InlineData("/../g", "/g")]
+    [InlineData("/b/c/g.", "/b/c/g.")]
+    [InlineData("/b/c/.g", "/b/c/.g")]
+    [InlineData("/b/c/g..", "/b/c/g..")]
+    [InlineData("/b/c/..g", "/b/c/..g")]
+    [InlineData("/b/c/./../g", "/b/g")]
+    [InlineData("/b/c/./g/.", "/b/c/g/")]
+    [InlineData("/b/c/g/./h", "/b/c/g/h")]
+    [InlineData("/b/c/g/../h", "/b/c/h")]
+    [InlineData("/b/c/g;x=1/./y", "/b/c/g;x=1/y")]
+    [InlineData("/b/c/g;x=1/../y", "/b/c/y")]
+    [InlineData("/b/c/..", "/b/")]
+    [InlineData("/b/c/../..", "/")]
+    public void DotSegmentsAreRemoved(string given, string expected) => Assert.Equal(expected, UrlIdentity.RemoveDotSegments(given));
+
+    [Theory]
+    [InlineData("HTTP://www.EXAMPLE.com/", "http://www.example.com/")]                  // RFC 3986, 6.2.2.1
+    [InlineData("http://example.com/%7euser/%2fa", "http://example.com/~user/%2Fa")]    // RFC 3986, 6.2.2.1 and 6.2.2.2
+    [InlineData("http://example.com", "http://example.com/")]                           // RFC 3986, 6.2.3
+    [InlineData("http://example.com:/", "http://example.com/")]                         // RFC 3986, 6.2.3
+    [InlineData("http://example.com:80/", "http://example.com/")]                       // RFC 3986, 6.2.3
+    [InlineData("https://example.com:80/", "https://example.com:80/")]
+    [InlineData("http://example.com/../a/./b", "http://example.com/a/b")]
+    [InlineData("http://example.com/?", "http://example.com/?")]                        // RFC 3986, 6.2.3: "?" alone counts
+    [InlineData("http://bücher.example/ä", "http://xn--bcher-kva.example/%C3%A4")]      // RFC 3987, 3.1; RFC 3492
+    public void NormalizationIsThatOfTheStandard(string given, string expected)
+    {
+        Assert.True(UrlIdentity.TryOf(given, UrlFolds.None, out var identity));
+        Assert.Equal(expected, identity);
+    }
+
+    [Theory]
+    [InlineData("http://www.fenwater.example/dry-suits/")]
+    [InlineData("https://fenwater.example/dry-suits#sizes")]
+    [InlineData("https://fenwater.example/dry-suits?utm_source=mail&gclid=x")]
+    [InlineData("fenwater.example/dry-suits")]
+    [InlineData("HTTPS://Fenwater.Example:443/guides/../dry-suits")]
+    public void FoldsMakeOneIdentity(string url)
+    {
+        Assert.True(UrlIdentity.TryOf(url, UrlFolds.All, out var identity));
+        Assert.Equal("https://fenwater.example/dry-suits", identity);
+    }
+
+    [Fact]
+    public void ParametersThatCountAreKeptAndSorted()
+    {
+        Assert.True(UrlIdentity.TryOf("https://a.example/x?b=2&a=1&utm_medium=m", UrlFolds.All, out var identity));
+        Assert.Equal("https://a.example/x?a=1&b=2", identity);
+        Assert.True(UrlIdentity.TryOf("https://a.example/x?b=2", UrlFolds.All, out var other));
+        Assert.NotEqual(identity, other);
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData("kayak")]
+    [InlineData("javascript:alert(1)")]
+    [InlineData("ftp://a.example/")]
+    [InlineData("http://")]
+    [InlineData("http:///path")]
+    [InlineData("https://a..b/")]
+    [InlineData("https://a.example:port/")]
+    public void WhatIsNoAddressIsRefused(string text) => Assert.False(UrlIdentity.TryOf(text, UrlFolds.All, out _));
+
+    [Fact]
+    public void AnyTextIsAnsweredAndAnIdentityIsItsOwn() => Gen.String[Gen.Char, 0, 30].Sample(path =>
+        !UrlIdentity.TryOf("http://www.a.example/" + path, UrlFolds.All, out var identity)
+        || (UrlIdentity.TryOf(identity, UrlFolds.All, out var again) && again == identity));
+
+    // From the test data published with the list (publicsuffix.org), as far as they speak of its ICANN section.
+    [Theory]
+    [InlineData("example.com", "example.com")]
+    [InlineData("b.example.com", "example.com")]
+    [InlineData("a.b.example.uk.com", "uk.com")]
+    [InlineData("example.co.uk", "example.co.uk")]
+    [InlineData("a.b.c.co.jp", "c.co.jp")]
+    [InlineData("b.c.kobe.jp", "b.c.kobe.jp")]
+    [InlineData("a.b.c.kobe.jp", "b.c.kobe.jp")]
+    [InlineData("city.kobe.jp", "city.kobe.jp")]
+    [InlineData("www.city.kobe.jp", "city.kobe.jp")]
+    [InlineData("www.www.ck", "www.ck")]
+    [InlineData("b.example.example", "example.example")]
+    public void RegistrableDomainsFollowTheList(string host, string expected) =>
+        Assert.Equal(expected, PublicSuffixes.RegistrableDomain(host));
+
+    [Theory]
+    [InlineData("fenwater.example", true)]
+    [InlineData("shop.fenwater.example", true)]
+    [InlineData("notfenwater.example", false)]
+    [InlineData("fenwater.example.evil.example", false)]
+    public void OwnPagesAreThoseOfTheHostAndBelow(string host, bool expected) =>
+        Assert.Equal(expected, new OwnSite("https://www.Fenwater.example/").Owns(host));
+
+    [Fact]
+    public void ASiteWithoutAHostOwnsNothing() => Assert.False(new OwnSite(" ").Owns(""));
+}

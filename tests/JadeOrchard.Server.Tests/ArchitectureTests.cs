@@ -1,0 +1,40 @@
+using System.Reflection;
+using NetArchTest.Rules;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>Who may know whom.</summary>
+public class ArchitectureTests
+{
+    private static readonly string[] Floors = ["Core", "Storage", "Formats", "Server", "Cli", "StandIns"];
+
+    [Theory]
+    [InlineData(typeof(Core.Results.Overlap), "")]
+    [InlineData(typeof(Storage.Database), "Core")]
+    [InlineData(typeof(Formats.Tables.DelimitedFile), "Core")]
+    [InlineData(typeof(Program), "Core Storage Formats")]
+    [InlineData(typeof(StandIns.Generator), "Formats Core")]
+    public void AFloorKnowsNoOtherThanItMay(Type type, string mayKnow)
+    {
+        var own = type.Assembly.GetName().Name!;
+        string[] forbidden = [.. Floors.Except(mayKnow.Split(' ')).Select(f => "JadeOrchard." + f).Where(f => f != own)];
+        Assert.Empty(type.Assembly.GetReferencedAssemblies().Select(a => a.Name).Intersect(forbidden));
+        Assert.True(Types.InAssembly(type.Assembly).ShouldNot().HaveDependencyOnAny(forbidden).GetResult().IsSuccessful);
+    }
+
+    [Fact]
+    public void CoreDoesNoInputOrOutput()
+    {
+        var result = Types.InAssembly(typeof(Core.Results.Overlap).Assembly)
+            .ShouldNot().HaveDependencyOnAny("Microsoft.AspNetCore", "Microsoft.Data.Sqlite", "System.Net.Http", "System.IO.File", "System.IO.Directory")
+            .GetResult();
+        Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
+    }
+
+    [Fact]
+    public void NothingKnowsTheStandIns()
+    {
+        foreach (var assembly in new[] { typeof(Program).Assembly, typeof(Storage.Database).Assembly, typeof(Formats.Tables.DelimitedFile).Assembly, Assembly.Load("jade") })
+            Assert.DoesNotContain("JadeOrchard.StandIns", assembly.GetReferencedAssemblies().Select(a => a.Name));
+    }
+}

@@ -1,0 +1,280 @@
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Tests;
+
+/// <summary>On real files: what the stores promise.</summary>
+public sealed class StorageTests : IDisposable
+{
+    private static readonly DateOnly Today = new(2026, 11, 24);
+    private readonly string _folder = Directory.CreateTempSubdirectory("jade-orchard-").FullName;
+    private readonly Database _database;
+
+    public StorageTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
+
+    public void Dispose()
+    {
+        _database.Dispose();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    [Fact]
+    public void ImportingAgainUpdatesRatherThanDoubles()
+    {
+        Keywords(new Keyword("Sea Kayak", "sea kayak", 100, 40));
+        Keywords(new Keyword("sea kayak", "sea kayak", 200));
+        var row = Assert.Single(List().Rows);
+        Assert.Equal(("Sea Kayak", 200L, 40d), (row.Phrase, row.Volume, row.Difficulty));
+    }
+
+    [Fact]
+    public void AListImportedAgainReplacesThatOfItsDay()
+    {
+        Results(("kayak", 1, "https://a.example/"), ("kayak", 2, "https://b.example/"));
+        Results(("kayak", 1, "https://c.example/"));
+        Assert.Equal(["https://c.example/"], ListOf("kayak").Select(r => r.Url));
+    }
+
+    [Fact]
+    public void TheNewestListIsShownWhateverTheOrderOfImports()
+    {
+        Results(Today, ("kayak", 1, "https://new.example/"));
+        Results(Today.AddDays(-9), ("kayak", 1, "https://old.example/"));
+        Assert.Equal(["https://new.example/"], ListOf("kayak").Select(r => r.Url));
+        var newest = _database.Read(s => ResultStore.Newest(s, KeywordStore.All(s).Ids));
+        Assert.Equal("https://new.example", newest.Identities[newest.Lists.Urls(0)[0]]);
+    }
+
+    [Fact]
+    public void ResultsOfUnknownKeywordsBringThemIn()
+    {
+        Results(("canoe", 1, "https://a.example/"));
+        var row = Assert.Single(List().Rows);
+        Assert.Equal(("canoe", null, Today), (row.Phrase, row.Volume, row.CapturedOn));
+    }
+
+    [Fact]
+    public void AWriteThatFailsLeavesNothing()
+    {
+        Assert.Throws<InvalidOperationException>(() => _database.Write(session =>
+        {
+            using var writer = new KeywordStore.Writer(session);
+            writer.Write(new Keyword("kayak", "kayak"));
+            throw new InvalidOperationException();
+        }));
+        Assert.Empty(List().Rows);
+    }
+
+    [Fact]
+    public void WhatWasCommittedIsThereAfterTheFileIsOpenedAgain()
+    {
+        Keywords(new Keyword("kayak", "kayak", 5));
+        using var again = Database.Open(Path.Combine(_folder, "project.db"));
+        Assert.Equal(1, again.Read(s => s.Count("select count(*) from keyword")));
+    }
+
+    [Fact]
+    public void ANewerDatabaseIsLeftAlone()
+    {
+        _database.Write(s => s.Execute("pragma user_version = 999"));
+        Assert.Throws<InvalidOperationException>(() => Database.Open(Path.Combine(_folder, "project.db")));
+    }
+
+    [Fact]
+    public void TheDatabaseItselfRefusesASecondPage()
+    {
+        var (cluster, page) = ClusterWithPage();
+        var other = Page("https://f.example/other");
+        Assert.Throws<SqliteException>(() => _database.Write(s =>
+            s.Execute("insert into assignment values (@c, @p, '')", ("c", cluster), ("p", other))));
+        Assert.Equal(page, Cluster(cluster).PageId);
+    }
+
+    [Fact]
+    public void AssigningAnotherPageTakesThePlaceOfTheFirst()
+    {
+        var (cluster, _) = ClusterWithPage();
+        var other = Page("https://f.example/other");
+        _database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UnixEpoch));
+        Assert.Equal(other, Cluster(cluster).PageId);
+    }
+
+    [Fact]
+    public void UndoAndRedoBringBackEveryStep()
+    {
+        var (cluster, page) = ClusterWithPage();
+        _database.Write(s => PageMapStore.Clear(s, cluster), "clear");
+        _database.Write(
+            s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "New"), DateTimeOffset.UnixEpoch), "plan");
+        Assert.Equal(PageKind.Planned, Cluster(cluster).PageKind);
+
+        Assert.Equal("plan", _database.Write(UndoLog.Undo));
+        Assert.Null(Cluster(cluster).PageId);
+        Assert.Equal(1, _database.Read(s => s.Count("select count(*) from page")));
+        Assert.Equal("clear", _database.Write(UndoLog.Undo));
+        Assert.Equal(page, Cluster(cluster).PageId);
+        Assert.Null(_database.Write(UndoLog.Undo));
+
+        Assert.Equal("clear", _database.Write(UndoLog.Redo));
+        Assert.Equal("plan", _database.Write(UndoLog.Redo));
+        Assert.Equal("https://f.example/new", Cluster(cluster).PageUrl);
+        Assert.Equal(("plan", null), _database.Read(UndoLog.Next));
+    }
+
+    [Fact]
+    public void ANewStepForgetsWhatWasUndone()
+    {
+        var (cluster, page) = ClusterWithPage();
+        _database.Write(s => PageMapStore.Clear(s, cluster), "clear");
+        _database.Write(UndoLog.Undo);
+        _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UtcNow), "assign");
+        Assert.Equal(("assign", null), _database.Read(UndoLog.Next));
+    }
+
+    [Fact]
+    public void ReplacingAGroupingIsUndoneWithItsAssignments()
+    {
+        var (cluster, page) = ClusterWithPage();
+        Keywords(new Keyword("canoe", "canoe"));
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 2, [2], null)]), "regroup");
+        Assert.Null(_database.Read(s => ClusterStore.Find(s, cluster)));
+        _database.Write(UndoLog.Undo);
+        Assert.Equal(page, Cluster(cluster).PageId);
+        Assert.Equal(cluster, _database.Read(ClusterStore.Memberships)[1]);
+        Assert.Single(_database.Read(ClusterStore.Memberships));
+    }
+
+    [Fact]
+    public void APlannedPageThatIsImportedBecomesExistingAndKeepsItsCluster()
+    {
+        var (cluster, _) = ClusterWithPage();
+        _database.Write(s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "Working"), DateTimeOffset.UtcNow));
+        _database.Write(s => PageStore.Import(s, "https://f.example/new", new SitePage("https://www.f.example/new", "Written")));
+        var row = Cluster(cluster);
+        Assert.Equal((PageKind.Existing, "Written"), (row.PageKind, row.PageTitle));
+        Assert.Equal(Mark.Covered, row.Mark);
+    }
+
+    [Fact]
+    public void OwnPagesAreTakenInFromResults()
+    {
+        Results(("kayak", 1, "https://www.f.example/a"), ("kayak", 2, "https://shop.f.example/b"), ("kayak", 3, "https://xf.example/c"));
+        _database.Write(s => PageStore.AdoptFromResults(s, new OwnSite("f.example")));
+        Assert.Equal(
+            ["https://shop.f.example/b", "https://www.f.example/a"],
+            _database.Read(s => PageStore.List(s, new ListQuery(Sort: "url"), new PageFilter())).Rows.Select(p => p.Url));
+    }
+
+    [Fact]
+    public void DecisionsSurviveComputingAgainAndOpenAgainWhenTheCauseReturns()
+    {
+        var (cluster, page) = ClusterWithPage();
+        var finding = new ComputedFinding("no-page:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, [new StoredFact(1, 0, 0, 5)]);
+        void Compute(params ComputedFinding[] findings) => _database.Write(s => FindingStore.Save(s, findings, DateTimeOffset.UtcNow));
+        FindingState State() => _database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
+
+        Compute(finding);
+        Assert.Equal(FindingState.Open, State());
+        _database.Write(s => FindingStore.Decide(s, "no-page:1", FindingState.Accepted, "", DateTimeOffset.UtcNow));
+        Compute(finding with { AtStake = 7 });
+        Assert.Equal(FindingState.Accepted, State());
+        Assert.Equal(7, _database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
+
+        _database.Write(s => FindingStore.Decide(s, "no-page:1", FindingState.Resolved, "", DateTimeOffset.UtcNow));
+        Compute(finding);
+        Assert.Equal(FindingState.Resolved, State());
+        _database.Write(ProjectStore.RaiseDataVersion);
+        Compute(finding);
+        Assert.Equal(FindingState.Open, State());
+        Compute();
+        Assert.Equal(FindingState.Resolved, State());
+        Compute(finding);
+        Assert.Equal(FindingState.Open, State());
+        Assert.Equal("kayak", Assert.Single(_database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
+    }
+
+    [Fact]
+    public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
+        _database.Write(s => FindingStore.Decide(s, "absent:1", FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
+
+    [Fact]
+    public void ListsSortFilterSearchAndPageWithATallyOfAllThatFits()
+    {
+        Keywords([.. Enumerable.Range(0, 250).Select(i => new Keyword($"kayak {i:D3}", $"kayak {i:D3}", i % 50 == 0 ? null : i, i % 100, null, i % 2 == 0 ? Intent.Commercial : null))]);
+        Keywords(new Keyword("100% canoe_", "100% canoe_", 7));
+
+        var page = _database.Read(s => KeywordStore.List(s, new ListQuery("kayak", "volume", true, 100, 50), new KeywordFilter()));
+        Assert.Equal(50, page.Rows.Count);
+        Assert.Equal(250, page.Tally.Rows);
+        Assert.Equal(page.Rows.Select(r => r.Volume).OrderDescending(), page.Rows.Select(r => r.Volume));
+        Assert.Equal(Enumerable.Range(0, 250).Where(i => i % 50 != 0).Sum(), page.Tally.Demand);
+
+        var last = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "volume", false, 246, 50), new KeywordFilter())).Rows;
+        Assert.All(last, r => Assert.Null(r.Volume));
+        Assert.Equal("100% canoe_", Assert.Single(_database.Read(s => KeywordStore.List(s, new ListQuery("0% canoe_"), new KeywordFilter())).Rows).Phrase);
+        Assert.Equal(125, _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter(Intent: Intent.Commercial))).Tally.Rows);
+        var odd = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "'; drop table keyword; --"), new KeywordFilter(MinVolume: 240)));
+        Assert.Equal(10, odd.Tally.Rows);
+    }
+
+    [Fact]
+    public void HostileTextIsKeptAsItIs()
+    {
+        const string phrase = "'; drop table keyword; -- \"\0\u202e🛶";
+        Keywords(new Keyword(phrase, "x"));
+        Assert.Equal(phrase, Assert.Single(List().Rows).Phrase);
+    }
+
+    private ListPage<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
+
+    private ClusterRow Cluster(long id) => _database.Read(s => ClusterStore.Find(s, id))!;
+
+    private IReadOnlyList<ResultRow> ListOf(string keyword) => _database.Read(s =>
+        ResultStore.ListOf(s, s.Count("select keyword_id from keyword where normal_form = @form", ("form", keyword))));
+
+    private long Page(string url) => _database.Write(s =>
+    {
+        PageStore.Import(s, url, new SitePage(url, "Title"));
+        return PageStore.FindByIdentity(s, url)!.Id;
+    });
+
+    private (long Cluster, long Page) ClusterWithPage()
+    {
+        Keywords(new Keyword("kayak", "kayak", 100));
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 1, [1], null)]));
+        var cluster = _database.Read(ClusterStore.Memberships)[1];
+        var page = Page("https://f.example/kayaks");
+        _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UnixEpoch));
+        return (cluster, page);
+    }
+
+    private void Keywords(params Keyword[] keywords) => _database.Write(session =>
+    {
+        using var writer = new KeywordStore.Writer(session);
+        foreach (var keyword in keywords)
+            writer.Write(keyword);
+    });
+
+    private void Results(params (string Keyword, int Position, string Url)[] results) => Results(null, results);
+
+    private void Results(DateOnly? day, params (string Keyword, int Position, string Url)[] results) => _database.Write(session =>
+    {
+        using var writer = new ResultStore.Writer(session, Today);
+        foreach (var (keyword, position, url) in results)
+        {
+            UrlIdentity.TryOf(url, UrlFolds.All, out var identity);
+            writer.Write(new CapturedResult(keyword, keyword, position, url, identity, null, null, day));
+        }
+
+        writer.Finish();
+    });
+}
