@@ -52,7 +52,7 @@ build_once() {
 # install_web: the front end's packages, when the lock file has changed.
 install_web() {
   need_node
-  if [ -d "$here/web/node_modules" ] && cmp -s "$here/web/package-lock.json" "$here/web/node_modules/.installed"; then
+  if [ -d "$here/web/node_modules" ] && cmp -s "$here/web/package-lock.json" "$here/web/node_modules/.installed" && [ -d "$here/tests/node_modules" ]; then
     return
   fi
   echo "Installing the front end's packages…" >&2
@@ -60,6 +60,8 @@ install_web() {
     echo "npm could not install the front end's packages; the messages are above." >&2
     exit 2
   fi
+  # The browser tests stand outside web/ and find the packages through this link.
+  ln -sfn ../web/node_modules "$here/tests/node_modules"
   cp "$here/web/package-lock.json" "$here/web/node_modules/.installed"
 }
 

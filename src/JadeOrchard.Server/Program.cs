@@ -113,7 +113,7 @@ app.MapFallbackToFile("index.html");
 if (builder.Configuration["load"] is { Length: > 0 } folder)
     Demo.Load(folder, app.Services);
 
-app.Lifetime.ApplicationStarted.Register(() => 
+app.Lifetime.ApplicationStarted.Register(() =>
 {
     // There is no address while the OpenAPI document is being made.
     var addresses = app.Services.GetService<IServer>()?.Features.Get<IServerAddressesFeature>()?.Addresses ?? [];

@@ -42,7 +42,9 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
               onClick={() => void navigate(`/clusters?id=${plot.id}`)}
             >
               {width > 54 && height > 24 && (
-                <b style={{ WebkitLineClamp: Math.max(1, Math.floor((height - (height > 60 ? 26 : 8)) / 17)) }}>{plot.name}</b>
+                <b style={{ WebkitLineClamp: Math.max(1, Math.floor((height - (height > 60 ? 26 : 8)) / 17)) }}>
+                  {plot.name}
+                </b>
               )}
               {width > 54 && height > 60 && <span>{number(plot.demand)}</span>}
             </button>

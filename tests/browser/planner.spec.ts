@@ -1,0 +1,174 @@
+import { readFileSync } from 'node:fs';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { keywords, pages, results } from './project';
+
+test.describe.configure({ mode: 'serial' });
+
+/** Chooses a file in the import pane, as a planner does. */
+async function bring(page: Page, name: string, text: string) {
+  await page.locator('input[type=file]').setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+}
+
+const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text }).first();
+const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
+
+test('an empty project says what to do first', async ({ page }) => {
+  await page.goto('/');
+  await expect(page.getByRole('heading', { name: 'Nothing to show yet' })).toBeVisible();
+  await page.getByRole('link', { name: 'Name the site', exact: true }).click();
+  await page.getByLabel('Domain').fill('not a host');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('is no host')).toBeVisible();
+  await page.getByLabel('Domain').fill('www.fenwater.example');
+  await page.getByLabel('Name of the project').fill('Fenwater');
+  await page.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByRole('link', { name: 'Fenwater', exact: true })).toBeVisible();
+});
+
+test('pages come in from a file whose columns have other names', async ({ page }) => {
+  await page.goto('/site');
+  await page.getByRole('button', { name: 'Import pages' }).first().click();
+  await bring(page, 'seiten.csv', pages);
+  await expect(page.getByText('Choose the column that holds the url.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Import', exact: true })).toBeDisabled();
+  for (const [column, name] of [
+    ['url', 'Adresse'],
+    ['title', 'Titel'],
+  ] as const) {
+    await page.getByLabel(`Column for ${column}`).click();
+    await page
+      .locator('.ant-select-dropdown:not(.ant-select-dropdown-hidden)')
+      .last()
+      .getByText(name, { exact: true })
+      .click();
+  }
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByText('4 new pages, 0 rows about known ones.')).toBeVisible();
+  await expect(row(page, '/dry-suits')).toContainText('Dry suits for kayaking');
+});
+
+test('keywords come in, and a rejected row is told with line, column and reason', async ({ page }) => {
+  await page.goto('/keywords');
+  await page.getByRole('button', { name: 'Import keywords' }).first().click();
+  await bring(page, 'keywords.csv', keywords);
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByText('7 new keywords, 0 rows about known ones; 1 rows rejected.')).toBeVisible();
+  await expect(pane(page).getByRole('row').filter({ hasText: 'Is not a whole number.' })).toContainText('volume');
+  const download = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Download all as CSV' }).click();
+  expect(readFileSync(await (await download).path(), 'utf8')).toContain('9,volume,Is not a whole number.,many');
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('7 keywords');
+});
+
+test('result lists come in, and a keyword shows its own', async ({ page }) => {
+  await page.goto('/results');
+  await page.getByRole('button', { name: 'Import result lists' }).first().click();
+  await bring(page, 'results.csv', results);
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(page.getByText('37 results in 7 result lists.')).toBeVisible();
+  await page.getByRole('button', { name: 'Done' }).click();
+  await row(page, 'dry suit for kayaking').click();
+  await expect(pane(page)).toContainText('2 pages of the site are among them, at positions 3, 5.');
+});
+
+test('keywords are grouped, and the result grid shows why', async ({ page }) => {
+  await page.goto('/clusters');
+  await page.getByRole('button', { name: 'Group keywords' }).first().click();
+  await page.getByRole('button', { name: 'Group', exact: true }).click();
+  await expect(page.getByText('3 clusters.', { exact: true })).toBeVisible();
+  await row(page, 'kayak dry suit').click();
+  await expect(pane(page)).toContainText('3 keywords share 4 to 5 of their first 10 results with the primary.');
+  const own = page.locator('table.results tr.own').first();
+  await expect(own).toContainText('fenwater.example/dry-suits');
+  await expect(own.locator('td')).toHaveText(['fenwater.example/dry-suits', '2', '3', '3']);
+});
+
+test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
+  await page.goto('/page-map');
+  await page.getByRole('grid', { name: 'page map' }).focus();
+  await page.keyboard.press('Home');
+  await expect(pane(page)).toContainText('Which page for “kayak dry suit”?');
+  await page.keyboard.press('a');
+  await expect(row(page, 'kayak dry suit').getByRole('img', { name: 'contested' })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(pane(page)).toContainText('Which page for “kayak paddle”?');
+  await page.keyboard.press('1');
+  await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
+  await page.keyboard.press('ArrowDown');
+  await expect(pane(page)).toContainText('No page of the site fits.');
+  await page.keyboard.press('n');
+  await page.getByLabel('Address of the new page').fill('/skills/rolling');
+  await page.keyboard.press('Enter');
+  await expect(row(page, 'how to roll a kayak').getByRole('img', { name: 'planned' })).toBeVisible();
+  await expect(page.getByRole('link', { name: /Page map/ })).toContainText('3 of 3 mapped');
+  await page.getByRole('grid', { name: 'page map' }).focus();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('link', { name: /Page map/ })).toContainText('2 of 3 mapped');
+  await page.keyboard.press('Control+Shift+Z');
+  await expect(page.getByRole('link', { name: /Page map/ })).toContainText('3 of 3 mapped');
+});
+
+test('a finding shows its evidence and is dismissed with a reason', async ({ page }) => {
+  await page.goto('/findings');
+  await row(page, 'rivals in results').click();
+  await expect(pane(page)).toContainText('/dry-suits and /guide stand in the same result lists');
+  await expect(pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last()).toContainText('35');
+  await page.getByRole('grid', { name: 'findings' }).focus();
+  await page.keyboard.press('d');
+  await page.getByLabel('Why is it left as it is?').fill('both are wanted');
+  await page.keyboard.press('Enter');
+  await expect(pane(page)).toContainText('dismissed, because: both are wanted');
+  await expect(row(page, 'rivals in results')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, 'rivals in results')).toBeVisible();
+});
+
+test('the plan is taken away as a file', async ({ page }) => {
+  await page.goto('/plan');
+  await expect(row(page, '/skills/rolling')).toContainText('planned');
+  const csv = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export CSV' }).click();
+  const text = readFileSync(await (await csv).path(), 'utf8');
+  expect(text).toContain('https://fenwater.example/skills/rolling,planned,How to roll a kayak');
+  expect(text).toContain(
+    'Rivals in results: https://www.fenwater.example/dry-suits and https://www.fenwater.example/guide',
+  );
+  const xlsx = page.waitForEvent('download');
+  await page.getByRole('link', { name: 'Export XLSX' }).click();
+  const bytes = readFileSync(await (await xlsx).path());
+  expect(bytes.subarray(0, 2).toString()).toBe('PK');
+});
+
+test('lists sort, filter and search on the server', async ({ page }) => {
+  await page.goto('/keywords');
+  await page.getByRole('columnheader', { name: 'Difficulty' }).getByRole('button').click();
+  await expect(page.getByRole('row').nth(1)).toContainText('30');
+  await page.getByRole('button', { name: /^Intent: / }).click();
+  await page.getByRole('menuitem', { name: 'informational intent' }).click();
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('2 keywords');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('/');
+  await page.keyboard.type('lesson');
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 keyword');
+  await page.getByLabel('Search this list').fill('nothing like it');
+  await expect(page.getByRole('heading', { name: 'No keyword fits' })).toBeVisible();
+});
+
+test('? lists the keys of the screen', async ({ page }) => {
+  await page.goto('/findings');
+  await expect(page.getByRole('grid', { name: 'findings' })).toBeVisible();
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('dismiss, with a reason');
+  await expect(page.getByRole('dialog')).toContainText('search this list');
+});
+
+for (const path of ['/', '/site', '/keywords', '/results', '/clusters?id=1', '/page-map?id=1', '/findings', '/plan']) {
+  test(`axe finds nothing serious on ${path}`, async ({ page }) => {
+    await page.goto(path);
+    await expect(page.getByRole('status', { name: 'Tally' })).toContainText(/\d/);
+    const found = await new AxeBuilder({ page }).analyze();
+    const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
+    expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);
+  });
+}

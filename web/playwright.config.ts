@@ -1,0 +1,36 @@
+import { defineConfig } from '@playwright/test';
+
+const port = 5187;
+
+/** Drives the real interface: the published server with a data folder that is empty at each run. */
+export default defineConfig({
+  testDir: '../tests/browser',
+  outputDir: '../test-results',
+  workers: 1,
+  timeout: 60_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json', { outputFile: '../test-results/browser.json' }]],
+  use: {
+    baseURL: `http://localhost:${port}`,
+    viewport: { width: 1280, height: 800 },
+    trace: 'off',
+    screenshot: 'only-on-failure',
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
+    },
+  },
+  webServer: {
+    command: `dotnet JadeOrchard.Server.dll --port ${port} --data "${process.env.JADE_BROWSER_DATA}"`,
+    cwd: '../.build/JadeOrchard.Server',
+    url: `http://localhost:${port}/api/project`,
+    timeout: 60_000,
+    reuseExistingServer: false,
+  },
+});
