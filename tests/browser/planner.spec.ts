@@ -53,7 +53,7 @@ test('keywords come in, and a rejected row is told with line, column and reason'
   await page.getByRole('button', { name: 'Import keywords' }).first().click();
   await bring(page, 'keywords.csv', keywords);
   await page.getByRole('button', { name: 'Import', exact: true }).click();
-  await expect(page.getByText('7 new keywords, 0 rows about known ones; 1 rows rejected.')).toBeVisible();
+  await expect(page.getByText('7 new keywords, 0 rows about known ones; 1 row rejected.')).toBeVisible();
   await expect(pane(page).getByRole('row').filter({ hasText: 'Is not a whole number.' })).toContainText('volume');
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Download all as CSV' }).click();

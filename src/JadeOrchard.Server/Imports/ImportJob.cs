@@ -130,7 +130,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             }
         }
 
-        private string Says(string what) => what + (Rejected.Count == 0 ? "." : $"; {Number(Rejected.Count)} rows rejected.");
+        private string Says(string what) => what + (Rejected.Count == 0 ? "." : $"; {Number(Rejected.Count)} {(Rejected.Count == 1 ? "row" : "rows")} rejected.");
 
         private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
     }

@@ -98,12 +98,14 @@ public static class ClusterStore
         left join suggestion s on s.cluster_id = c.cluster_id
         left join page sg on sg.page_id = s.page_id
         left join (
-          select cluster_id, count(*) as count, sum(at_stake) as at_stake,
-            sum(kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget')) as cannibalization
+          -- A cluster without a page is mostly absent as well: the same clicks, which count once.
+          select cluster_id, count(*) as count, sum(iif(is_conflict, at_stake, 0)) + max(iif(is_conflict, 0, at_stake)) as at_stake,
+            sum(is_conflict) as cannibalization
           from (
-            select cluster_id, kind, at_stake from finding where state in ('open', 'accepted')
+            select cluster_id, kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget') as is_conflict, at_stake
+            from finding where state in ('open', 'accepted')
             union all
-            select other_cluster_id, kind, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
+            select other_cluster_id, 1, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
           )
           group by cluster_id
         ) f on f.cluster_id = c.cluster_id

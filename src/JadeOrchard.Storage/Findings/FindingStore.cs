@@ -71,7 +71,14 @@ public static class FindingStore
         left join assignment a on a.cluster_id = f.cluster_id and a.page_id = f.page_id
         left join finding_decision d on d.finding_key = f.finding_key
         """,
-        "count(*), count(distinct f.cluster_id), coalesce(sum(c.demand), 0), null, coalesce(sum(f.at_stake), 0.0)",
+        // A cluster without a page is mostly absent as well: the same clicks, which count once.
+        """
+        count(*), count(distinct f.cluster_id), coalesce(sum(c.demand), 0), null,
+        coalesce(sum(iif(
+          f.kind = 'absent' and @kind is null
+            and exists (select 1 from finding n where n.cluster_id = f.cluster_id and n.kind = 'nopage' and n.state = f.state),
+          0.0, f.at_stake)), 0.0)
+        """,
         "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || k.phrase || ' ' || coalesce(g.url, '') || ' ' || coalesce(og.url, ''))",
         new Dictionary<string, string>
         {

@@ -1,5 +1,6 @@
 import { Button } from 'antd';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
@@ -31,6 +32,7 @@ const DemandBar = ({ demand }: { demand: number }) => (
 /** Clusters with their members and why they stand together. */
 export function ClustersScreen() {
   const list = useListState();
+  const navigate = useNavigate();
   const project = useProject().data;
   const host = project?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
@@ -119,7 +121,7 @@ export function ClustersScreen() {
               options={marks.map((value) => ({ value, says: value }))}
               onChange={(mark) => list.set({ mark })}
             />
-            ,
+            <span className="comma">,</span>
             <Bound
               label="Fewest keywords"
               any="any size"
@@ -153,7 +155,7 @@ export function ClustersScreen() {
             }}
             onKey={(key, at) => {
               if (key === 'g') setRegrouping(true);
-              else if (key === 'Enter' && at) window.location.assign(`/page-map?id=${at.id}`);
+              else if (key === 'Enter' && at) void navigate(`/page-map?id=${at.id}`);
               else return false;
               return true;
             }}

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
 import { focusList } from '../app/keys';
-import { day, number, shortUrl } from '../pieces/format';
+import { day, number, sentenceCase, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { isConflict, kindName, remedies, sentence, type Finding } from './says';
 
@@ -41,7 +41,7 @@ export function FindingPane({
   return (
     <>
       <h2 className={isConflict(finding.kind) ? 'clay' : undefined}>
-        {kindName(finding.kind)}: {finding.clusterName}
+        {sentenceCase(kindName(finding.kind))}: {finding.clusterName}
       </h2>
       <p>
         {sentence(finding, host)} At stake: about <b>{number(finding.atStake)}</b> clicks a month, by estimated volumes

@@ -102,7 +102,7 @@ export function KeywordsScreen() {
               options={intents}
               onChange={(intent) => list.set({ intent })}
             />
-            ,
+            <span className="comma">,</span>
             <Choice
               label="Captured"
               any="captured or not"

@@ -41,12 +41,17 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
               aria-label={says}
               onClick={() => void navigate(`/clusters?id=${plot.id}`)}
             >
-              {width > 54 && height > 24 && (
-                <b style={{ WebkitLineClamp: Math.max(1, Math.floor((height - (height > 60 ? 26 : 8)) / 17)) }}>
+              {width > 42 && height > 24 && (
+                <b
+                  style={{
+                    fontSize: width < 72 ? 12 : 13,
+                    WebkitLineClamp: Math.max(1, Math.floor((height - (height > 60 ? 26 : 8)) / 17)),
+                  }}
+                >
                   {plot.name}
                 </b>
               )}
-              {width > 54 && height > 60 && <span>{number(plot.demand)}</span>}
+              {width > 42 && height > 60 && <span>{number(plot.demand)}</span>}
             </button>
           </div>
         );

@@ -143,7 +143,7 @@ export function PageMapScreen() {
               ]}
               onChange={(verdict) => list.set({ verdict })}
             />
-            ,
+            <span className="comma">,</span>
             <Bound
               label="Least demand"
               any="any demand"

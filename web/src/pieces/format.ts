@@ -23,3 +23,6 @@ export function shortUrl(url: string, host: string | undefined) {
   const bare = url.replace(/^https?:\/\//, '').replace(/^www\./, '');
   return host && bare.startsWith(host) ? bare.slice(host.length) || '/' : bare;
 }
+
+/** A word or a phrase at the beginning of a heading. */
+export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -1,3 +1,4 @@
+import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -9,7 +10,7 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { counted, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
-import { NotYet } from '../pieces/States';
+import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
@@ -24,7 +25,6 @@ export function PlanScreen() {
   const list = useListState();
   const host = useProject().data?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [row, setRow] = useState<Row>();
   useKeyHelp(help);
   const query = { ...list.listing, Mark: list.text('mark') as Mark | undefined, MinDemand: list.numeric('demand') };
   const columns: Column<Row>[] = [
@@ -111,10 +111,7 @@ export function PlanScreen() {
             list={list}
             idOf={(r) => r.cluster.id}
             selected={selected}
-            onSelect={(r) => {
-              setRow(r);
-              list.set({ id: r.cluster.id });
-            }}
+            onSelect={(r) => list.set({ id: r.cluster.id })}
             onKey={(key) => key === 'e' && (window.location.assign(xlsx), true)}
             onTally={setTally}
             empty={
@@ -132,8 +129,8 @@ export function PlanScreen() {
         </>
       }
       pane={
-        row && String(row.cluster.id) === selected ? (
-          <PlanPane item={row} host={host} />
+        selected ? (
+          <PlanPane key={selected} id={Number(selected)} host={host} />
         ) : (
           <>
             <h2>Select a line</h2>
@@ -153,11 +150,17 @@ export function PlanScreen() {
   );
 }
 
-function PlanPane({ item, host }: { item: Row; host: string | undefined }) {
-  const { cluster, secondary, findings } = item;
+function PlanPane({ id, host }: { id: number; host: string | undefined }) {
+  const detail = useQuery({
+    queryKey: ['cluster', id],
+    queryFn: () => answer(api.GET('/api/clusters/{id}', { params: { path: { id } } })),
+  });
+  if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
+  if (!detail.data) return <Reading />;
+  const { cluster, members, findings } = detail.data;
   return (
     <>
-      <h2 style={{ wordBreak: 'break-all' }}>
+      <h2 style={{ wordBreak: 'break-word' }}>
         {cluster.pageUrl ? shortUrl(cluster.pageUrl, host) : `No page for “${cluster.name}”`}
       </h2>
       <p>
@@ -175,15 +178,19 @@ function PlanPane({ item, host }: { item: Row; host: string | undefined }) {
       )}
       <hr />
       <h2>Keywords</h2>
-      <p>
-        <b>{cluster.primary}</b> primary
-        {secondary.map((keyword) => (
-          <span key={keyword}>
-            <br />
-            {keyword}
-          </span>
-        ))}
-      </p>
+      <table className="facts">
+        <tbody>
+          {members.map((m, i) => (
+            <tr key={m.keywordId}>
+              <td>
+                {m.phrase}
+                {i === 0 && <span className="quiet"> primary</span>}
+              </td>
+              <td className="num">{number(m.volume)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </>
   );
 }

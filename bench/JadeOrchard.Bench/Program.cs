@@ -1,0 +1,148 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server;
+using JadeOrchard.Server.Imports;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Site;
+using Microsoft.Data.Sqlite;
+
+// Measures, in one run on one set of rows: the import of results against the bare bulk insert of the same rows, the
+// grouping, and the lists at that size. usage: JadeOrchard.Bench [KEYWORDS] (100,000 with ten results each)
+CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 100_000;
+var folder = Directory.CreateTempSubdirectory("jade-bench-").FullName;
+try
+{
+    Write("keywords.csv", ["keyword", "volume", "difficulty", "intent"], Keywords());
+    Write("results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"], Results());
+    Write("pages.csv", ["url", "title", "h1"], Enumerable.Range(0, 2_000).Select(p => new object?[] { $"https://www.fenwater.example/p{p}", $"Kayak subject{p} guide", $"Subject{p}" }));
+
+    var bare = BareInsert();
+    Console.WriteLine($"bare bulk insert of {count * 10:N0} rows: {bare:0.0} s");
+
+    using var database = Database.Open(Path.Combine(folder, "project.db"));
+    var orchard = new Orchard(database, TimeProvider.System);
+    database.Write(s => ProjectStore.Save(s, new Project("Bench", "fenwater.example", "GB", "en", [])));
+    Console.WriteLine($"import of {count:N0} keywords: {Import(orchard, TableKind.Keywords, "keywords.csv"):0.0} s");
+    Console.WriteLine($"import of 2,000 pages: {Import(orchard, TableKind.Pages, "pages.csv"):0.0} s");
+    var import = Import(orchard, TableKind.Results, "results.csv");
+    Console.WriteLine($"import of {count * 10:N0} results: {import:0.0} s, {import / bare:0.00} times the bare insert; peak of the process {Process.GetCurrentProcess().PeakWorkingSet64 >> 20} MB");
+
+    var lists = orchard.Read((_, snapshot) => snapshot.Lists.Cut(10));
+    var pairs = 0;
+    Console.WriteLine($"overlap join, minimum 4: {Seconds(() => pairs = OverlapJoin.Pairs(lists, 4).Length):0.00} s, {pairs:N0} pairs");
+    Console.WriteLine($"grouping with suggestions and findings, saved: {Seconds(() => orchard.Regroup(new ClusterSettings())):0.0} s");
+    orchard.Read((_, _) => 0);
+    Console.WriteLine($"findings again after a decision: {Seconds(() => database.Write(s => orchard.AfterDecision(s, orchard.Snapshot(s)))):0.0} s");
+
+    Percentile("keywords by volume, first page", s => KeywordStore.List(s, new ListQuery(Sort: "volume", Descending: true), new KeywordFilter()));
+    Percentile("keywords searched and sorted", s => KeywordStore.List(s, new ListQuery("sub 7", "difficulty"), new KeywordFilter(MinVolume: 20)));
+    Percentile("keywords, last page", s => KeywordStore.List(s, new ListQuery(Sort: "phrase", Offset: count - 100), new KeywordFilter()));
+    Percentile("clusters by what is at stake", s => ClusterStore.List(s, new ListQuery(Sort: "atStake", Descending: true), new ClusterFilter()));
+    Percentile("findings", s => FindingStore.List(s, new ListQuery(), new FindingFilter()));
+    Percentile("pages", s => PageStore.List(s, new ListQuery(), new PageFilter()));
+
+    void Percentile(string name, Action<Session> read)
+    {
+        var times = Enumerable.Range(0, 20).Select(_ => Seconds(() => database.Read(s =>
+        {
+            read(s);
+            return 0;
+        }))).Order().ToList();
+        Console.WriteLine($"{name}: {times[18] * 1000:0} ms at the 95th percentile of 20");
+    }
+}
+finally
+{
+    SqliteConnection.ClearAllPools();
+    Directory.Delete(folder, recursive: true);
+}
+
+IEnumerable<object?[]> Keywords() => Enumerable.Range(0, count).Select(k => new object?[]
+    { Phrase(k), 10_000_000L / (k + 20), k * 7 % 100, k % 3 == 0 ? "commercial" : "informational" });
+
+// Eight keywords a subject draw from fourteen pages of it; one URL stands in 15 % of the lists, own pages in some.
+IEnumerable<object?[]> Results()
+{
+    var random = new Random(5);
+    for (var k = 0; k < count; k++)
+    {
+        var subject = k / 8;
+        var urls = new HashSet<string>();
+        if (random.NextDouble() < 0.15)
+            urls.Add("https://paddlewiki.example/kayak");
+        if (subject < 2_000)
+            urls.Add($"https://fenwater.example/p{subject}");
+        while (urls.Count < 10)
+            urls.Add(random.NextDouble() < 0.8 ? $"https://rival{random.Next(14)}.example/subject/{subject}" : $"https://far{random.Next(400)}.example/page/{random.Next(count * 2)}?id=7");
+        var position = 0;
+        foreach (var url in urls.OrderBy(_ => random.Next()))
+            yield return [Phrase(k), ++position, url, $"All about subject {subject} on the water", "What we found on the water, with prices, pictures and advice from people who paddle.", "2026-11-12"];
+    }
+}
+
+static string Phrase(int k) => $"kayak subject {k / 8} {"abcdefgh"[k % 8]} sub {k % 97}";
+
+void Write(string name, string[] columns, IEnumerable<object?[]> rows)
+{
+    using var stream = File.Create(Path.Combine(folder, name));
+    TableOutput.WriteCsv(stream, columns, rows, forSpreadsheets: false);
+}
+
+static double Seconds(Action action)
+{
+    var clock = Stopwatch.StartNew();
+    action();
+    return clock.Elapsed.TotalSeconds;
+}
+
+// The rows are read beforehand: only the inserting is timed, with one prepared command in one transaction.
+double BareInsert()
+{
+    List<string[]> rows;
+    using (var file = DelimitedFile.Open(Path.Combine(folder, "results.csv")))
+        rows = [.. file.Rows().Select(r => r.Row.Value!)];
+    using var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "bare.db")}");
+    connection.Open();
+    using var setup = connection.CreateCommand();
+    setup.CommandText = "pragma journal_mode = wal; create table result (keyword text, position integer, url text, title text, snippet text, captured_at text) strict";
+    setup.ExecuteNonQuery();
+    return Seconds(() =>
+    {
+        using var transaction = connection.BeginTransaction();
+        using var command = connection.CreateCommand();
+        command.CommandText = "insert into result values (@a, @b, @c, @d, @e, @f)";
+        for (var i = 0; i < 6; i++)
+            command.Parameters.AddWithValue("@" + "abcdef"[i], "");
+        command.Prepare();
+        foreach (var row in rows)
+        {
+            for (var i = 0; i < 6; i++)
+                command.Parameters[i].Value = i == 1 ? long.Parse(row[i], CultureInfo.InvariantCulture) : row[i];
+            command.ExecuteNonQuery();
+        }
+
+        transaction.Commit();
+    });
+}
+
+double Import(Orchard orchard, TableKind kind, string name)
+{
+    var uploads = new Uploads(Path.Combine(folder, "uploads"));
+    string upload;
+    using (var stream = File.OpenRead(Path.Combine(folder, name)))
+        upload = uploads.SaveAsync(stream, CancellationToken.None).GetAwaiter().GetResult();
+    Dictionary<string, int> columns;
+    using (var file = uploads.Open(upload))
+        columns = ColumnMapping.ByName(kind, file.Header).ToDictionary();
+    var job = orchard.Database.Write(s => JobStore.Find(s, JobStore.Add(s, ImportJob.Name, name, JsonSerializer.Serialize(new ImportArguments(upload, name, kind, columns)), orchard.Now))!);
+    return Seconds(() => new ImportJob(orchard, uploads).Run(job, _ => { }, CancellationToken.None));
+}
