@@ -10,6 +10,10 @@ namespace JadeOrchard.Storage;
 public sealed class Database : IDisposable
 {
     private static readonly TimeSpan WriterPatience = TimeSpan.FromSeconds(60);
+
+    /// <summary>An import touches its pages again and again; what does not fit is written to the log each time.</summary>
+    private const int WriterCacheMegabytes = 256;
+
     private readonly string _connectionString;
     private readonly SemaphoreSlim _writer = new(1, 1);
 
@@ -50,7 +54,7 @@ public sealed class Database : IDisposable
             throw new DatabaseBusyException();
         try
         {
-            using var connection = Connect();
+            using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
             var session = new Session(connection, transaction);
             T answer;
@@ -87,12 +91,12 @@ public sealed class Database : IDisposable
         _writer.Dispose();
     }
 
-    private SqliteConnection Connect()
+    private SqliteConnection Connect(int cacheMegabytes = 64)
     {
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         using var command = connection.CreateCommand();
-        command.CommandText = "pragma synchronous = full; pragma cache_size = -65536; pragma temp_store = memory; pragma mmap_size = 268435456;";
+        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = memory; pragma mmap_size = 1073741824;";
         command.ExecuteNonQuery();
         return connection;
     }

@@ -24,6 +24,7 @@ public sealed record ListPage<T>(IReadOnlyList<T> Rows, ListTally Tally);
 public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake);
 
 /// <summary>A list as SQL: where its rows come from, and what can be asked of it.</summary>
+/// <param name="Key">The column that tells rows apart.</param>
 /// <param name="Columns">The select list.</param>
 /// <param name="From">The from clause.</param>
 /// <param name="Tally">Five expressions for <see cref="ListTally"/>.</param>
@@ -31,6 +32,7 @@ public sealed record ListTally(long Rows, long Keywords, long Demand, double? Me
 /// <param name="Sorts">For each name a column can be sorted by its expression.</param>
 /// <param name="Order">The list's own order; also breaks ties, so it must tell all rows apart.</param>
 internal sealed record ListSource<T>(
+    string Key,
     string Columns,
     string From,
     string Tally,
@@ -61,7 +63,16 @@ internal sealed record ListSource<T>(
             // Rows without a value come last, whichever way the others go.
             ? $"{expression} is null, {expression} {(query.Descending ? "desc" : "asc")}, "
             : "";
-        var rows = session.List($"select {Columns} from {From} {where} order by {sort}{Order} limit @limit offset @offset", Read, given);
+        // The rows are chosen by key first, so that the joins for their columns are made for these alone.
+        var rows = session.List(
+            $"""
+            select {Columns}
+            from {From}
+            where {Key} in (select {Key} from {From} {where} order by {sort}{Order} limit @limit offset @offset)
+            order by {sort}{Order}
+            """,
+            Read,
+            given);
         var tally = session.First(
             $"select {Tally} from {From} {where}",
             r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4)),

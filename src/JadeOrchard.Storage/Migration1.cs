@@ -37,12 +37,13 @@ internal static class Migration1
         ) strict;
         create index keyword_by_volume on keyword (volume);
 
+        -- No identity stands here twice: the one writer of this table sees to it, by hash. An index over these long
+        -- texts would cost more than all the rest of an import.
         create table url (
           url_id integer primary key,
-          identity text not null unique,
+          identity text not null,
           host text not null
         ) strict;
-        create index url_by_host on url (host);
 
         -- Days are day numbers from 0001-01-01, so that they sort and compare as numbers.
         create table result (

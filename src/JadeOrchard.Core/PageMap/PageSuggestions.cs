@@ -41,16 +41,17 @@ public static class PageSuggestions
         var stems = new IReadOnlyList<string>?[keywords.Count];
         IReadOnlyList<string> StemsOf(int keyword) => stems[keyword] ??= analysis.Stems(keywords[keyword].NormalForm);
 
+        var mentioned = new List<(int Page, double Share)>();
         var candidates = clusters.Select(cluster =>
         {
             var results = ResultsEvidence.Of(cluster, weights, lists, pageOfUrl);
-            var texts = text.Of(ClusterTerms.Of(cluster, weights, StemsOf));
-            return results.Keys.Union(texts.Keys)
-                .Select(p => new PageEvidence(p, results.GetValueOrDefault(p), text.IsKnown(p) ? texts.GetValueOrDefault(p) : null))
-                .OrderByDescending(e => e.Strength)
-                .ThenBy(e => pages[e.Page].Url, StringComparer.Ordinal)
-                .Take(Kept)
-                .ToImmutableArray();
+            text.Of(ClusterTerms.Of(cluster, weights, StemsOf), mentioned);
+            var strongest = new StrongestPages(pages);
+            foreach (var (page, share) in mentioned)
+                strongest.Add(page, results.Remove(page, out var standing) ? standing : 0, text.IsKnown(page) ? share : null);
+            foreach (var (page, standing) in results)
+                strongest.Add(page, standing, text.IsKnown(page) ? 0 : null);
+            return strongest.Ranked;
         }).ToArray();
 
         var assigned = Assignment.Best(
@@ -79,5 +80,30 @@ public static class PageSuggestions
         var next = ranked.Where(e => e.Page != page).Select(e => e.Strength).DefaultIfEmpty(0).Max();
         var clear = chosen.Strength >= ClearStrength && chosen.Strength - next >= ClearLead;
         return new ClusterSuggestion(ranked, page, clear ? Verdict.Clear : Verdict.Doubtful, lostTo);
+    }
+
+    /// <summary>Keeps the strongest of many pages; a common word stands on most pages of a site.</summary>
+    private sealed class StrongestPages(IReadOnlyList<SitePage> pages)
+    {
+        private readonly List<PageEvidence> _ranked = new(Kept + 1);
+
+        public ImmutableArray<PageEvidence> Ranked => [.. _ranked];
+
+        public void Add(int page, double results, double? text)
+        {
+            var evidence = new PageEvidence(page, results, text);
+            var place = _ranked.Count;
+            while (place > 0 && IsStronger(evidence, _ranked[place - 1]))
+                place--;
+            if (place >= Kept)
+                return;
+            _ranked.Insert(place, evidence);
+            if (_ranked.Count > Kept)
+                _ranked.RemoveAt(Kept);
+        }
+
+        private bool IsStronger(PageEvidence a, PageEvidence b) => a.Strength != b.Strength
+            ? a.Strength > b.Strength
+            : string.CompareOrdinal(pages[a.Page].Url, pages[b.Page].Url) < 0;
     }
 }

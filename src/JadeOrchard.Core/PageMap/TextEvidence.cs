@@ -23,12 +23,17 @@ public sealed class TextEvidence
 
     private readonly Dictionary<string, List<(int Page, double Frequency)>> _postings = new(StringComparer.Ordinal);
     private readonly bool[] _known;
+    private readonly double[] _scores;
+    private readonly double[] _covered;
+    private readonly List<int> _touched = [];
 
     /// <param name="pages">All pages of the site.</param>
     /// <param name="analysis">For the language of the project.</param>
     public TextEvidence(IReadOnlyList<SitePage> pages, TextAnalysis analysis)
     {
         _known = new bool[pages.Count];
+        _scores = new double[pages.Count];
+        _covered = new double[pages.Count];
         var fields = new IReadOnlyList<string>[pages.Count][];
         var lengths = new double[FieldWeights.Length];
         for (var p = 0; p < pages.Count; p++)
@@ -67,11 +72,12 @@ public sealed class TextEvidence
     }
 
     /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>.</param>
-    /// <returns>For each page with a term of the query: 0 to 1.</returns>
-    public Dictionary<int, double> Of(IReadOnlyDictionary<string, double> query)
+    /// <param name="pages">Gets, in the place of what it held, each page with a term of the query: 0 to 1.</param>
+    /// <remarks>The sums are kept in arrays of this instance (bench/run), so one thread at a time may ask.</remarks>
+    public void Of(IReadOnlyDictionary<string, double> query, List<(int Page, double Share)> pages)
     {
-        var scores = new Dictionary<int, double>();
-        var covered = new Dictionary<int, double>();
+        pages.Clear();
+        _touched.Clear();
         double model = 0, total = 0;
         foreach (var (stem, weight) in query.OrderBy(q => q.Key, StringComparer.Ordinal))
         {
@@ -79,17 +85,24 @@ public sealed class TextEvidence
             var importance = weight * InverseDocumentFrequency(postings?.Count ?? 0);
             model += importance * Saturated(ModelFrequency);
             total += importance;
-            if (postings is null)
-                continue;
-            foreach (var (page, frequency) in postings)
+            foreach (var (page, frequency) in postings ?? [])
             {
-                scores[page] = scores.GetValueOrDefault(page) + (importance * Saturated(frequency));
-                covered[page] = covered.GetValueOrDefault(page) + importance;
+                if (_covered[page] == 0)
+                    _touched.Add(page);
+                _scores[page] += importance * Saturated(frequency);
+                _covered[page] += importance;
             }
         }
 
-        var best = scores.Count == 0 ? model : Math.Max(model, scores.Values.Max());
-        return best <= 0 ? [] : scores.ToDictionary(s => s.Key, s => s.Value / best * (covered[s.Key] / total));
+        var best = model;
+        foreach (var page in _touched)
+            best = Math.Max(best, _scores[page]);
+        foreach (var page in _touched)
+        {
+            pages.Add((page, _scores[page] / best * (_covered[page] / total)));
+            _scores[page] = 0;
+            _covered[page] = 0;
+        }
     }
 
     /// <summary>False where nothing is known of a page but its URL, so that its text is missing, not bad.</summary>

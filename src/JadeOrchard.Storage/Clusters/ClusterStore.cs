@@ -85,6 +85,7 @@ public static class ClusterStore
         """;
 
     private static readonly ListSource<ClusterRow> Rows = new(
+        "c.cluster_id",
         $"""
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         coalesce(f.at_stake, 0.0), coalesce(f.count, 0), g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,

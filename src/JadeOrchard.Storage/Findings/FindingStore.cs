@@ -54,6 +54,7 @@ public sealed record StoredFact(long KeywordId, int Position, int OtherPosition,
 public static class FindingStore
 {
     private static readonly ListSource<FindingRow> Rows = new(
+        "f.finding_key",
         """
         f.finding_key, f.kind, f.state, coalesce(d.reason, ''), f.cluster_id, coalesce(c.name, p.phrase), c.demand,
         f.other_cluster_id, coalesce(oc.name, op.phrase), k.phrase, f.page_id, g.url, g.title, a.page_id is not null,

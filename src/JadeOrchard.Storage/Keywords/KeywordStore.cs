@@ -31,6 +31,7 @@ public sealed record KeywordFilter(
 public static class KeywordStore
 {
     private static readonly ListSource<KeywordRow> Rows = new(
+        "k.keyword_id",
         "k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, k.intent, k.cpc, k.captured_on, m.cluster_id, coalesce(c.name, p.phrase)",
         """
         keyword k

@@ -73,6 +73,7 @@ public static class ResultStore
         private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
         private readonly Dictionary<UInt128, long> _urlIds = [];
         private readonly HashSet<(long Keyword, int Day)> _begun = [];
+        private readonly HashSet<long> _capturedBefore;
         private readonly SqliteCommand _insertUrl;
         private readonly SqliteCommand _insert;
         private readonly SqliteCommand _clear;
@@ -85,6 +86,7 @@ public static class ResultStore
             _today = today;
             _keywords = new KeywordStore.Writer(session);
             session.List("select normal_form, keyword_id from keyword", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
+            _capturedBefore = [.. session.List("select keyword_id from keyword where captured_on is not null", r => r.GetInt64(0))];
             session.List("select identity, url_id from url", r => _urlIds[HashOf(r.GetString(0))] = r.GetInt64(1));
             _insertUrl = Prepared("insert into url (identity, host) values (@identity, @host) returning url_id", "@identity", "@host");
             _clear = Prepared("delete from result where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
@@ -109,7 +111,7 @@ public static class ResultStore
         {
             var keyword = KeywordOf(result);
             var day = (result.CapturedOn ?? _today).DayNumber;
-            if (_begun.Add((keyword, day)))
+            if (_begun.Add((keyword, day)) && _capturedBefore.Contains(keyword))
             {
                 _clear.Parameters[0].Value = keyword;
                 _clear.Parameters[1].Value = day;
@@ -128,13 +130,17 @@ public static class ResultStore
         }
 
         /// <summary>Says of each keyword which of its lists is the newest. To be called after the last row.</summary>
-        public void Finish() => _session.Execute(
-            """
-            update keyword
-            set captured_on = n.day
-            from (select keyword_id, max(captured_on) as day from result group by keyword_id) n
-            where n.keyword_id = keyword.keyword_id and captured_on is not n.day
-            """);
+        public void Finish()
+        {
+            using var newest = Prepared(
+                "update keyword set captured_on = @day where keyword_id = @keyword and coalesce(captured_on, 0) < @day", "@keyword", "@day");
+            foreach (var (keyword, day) in _begun)
+            {
+                newest.Parameters[0].Value = keyword;
+                newest.Parameters[1].Value = day;
+                newest.ExecuteNonQuery();
+            }
+        }
 
         public void Dispose()
         {

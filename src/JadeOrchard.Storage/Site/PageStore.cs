@@ -63,6 +63,7 @@ public static class PageStore
     private const string OpenFindings = "coalesce(f.count, 0)";
 
     private static readonly ListSource<PageRow> Rows = new(
+        "g.page_id",
         $"g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, {OpenFindings}",
         """
         page g

@@ -38,8 +38,9 @@ public class PageSuggestionTests
     {
         using var analysis = new TextAnalysis("en");
         var evidence = new TextEvidence([new SitePage("https://f.example/", "kayak")], analysis);
-        var share = evidence.Of(new Dictionary<string, double> { ["kayak"] = 1 })[0];
-        Assert.Equal(3 / 4.2 / (7.5 / 8.7), share, 9);
+        var pages = new List<(int Page, double Share)>();
+        evidence.Of(new Dictionary<string, double> { ["kayak"] = 1 }, pages);
+        Assert.Equal(3 / 4.2 / (7.5 / 8.7), Assert.Single(pages).Share, 9);
     }
 
     [Fact]
