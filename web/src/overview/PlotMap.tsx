@@ -41,7 +41,7 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
               aria-label={says}
               onClick={() => void navigate(`/clusters?id=${plot.id}`)}
             >
-              {width > 42 && height > 24 && (
+              {(width > 58 ? height > 24 : width > 42 && height > 60) && (
                 <b
                   style={{
                     fontSize: width < 72 ? 12 : 13,

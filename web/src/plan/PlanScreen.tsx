@@ -50,7 +50,7 @@ export function PlanScreen() {
     {
       key: 'secondary',
       title: 'Secondary keywords',
-      width: 'minmax(110px, 1.6fr)',
+      width: 'minmax(90px, 1.2fr)',
       sorts: false,
       render: (r) => <span className="second">{r.secondary.join(', ')}</span>,
     },
@@ -58,7 +58,7 @@ export function PlanScreen() {
     {
       key: 'findings',
       title: 'Findings',
-      width: 'minmax(90px, 1fr)',
+      width: 'minmax(108px, 1fr)',
       sorts: false,
       render: (r) => [...new Set(r.findings.map((f) => kindName(f.kind)))].join(', '),
     },
