@@ -36,7 +36,7 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
           <div key={plot.id} role="listitem">
             <button
               className={`plot ${plot.mark}`}
-              style={{ left: tile.x0, top: tile.y0, width, height }}
+              style={{ left: tile.x0, top: tile.y0, width, height, paddingInline: width < 72 ? 3 : undefined }}
               title={says}
               aria-label={says}
               onClick={() => void navigate(`/clusters?id=${plot.id}`)}
