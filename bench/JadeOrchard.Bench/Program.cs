@@ -144,5 +144,5 @@ double Import(Orchard orchard, TableKind kind, string name)
     using (var file = uploads.Open(upload))
         columns = ColumnMapping.ByName(kind, file.Header).ToDictionary();
     var job = orchard.Database.Write(s => JobStore.Find(s, JobStore.Add(s, ImportJob.Name, name, JsonSerializer.Serialize(new ImportArguments(upload, name, kind, columns)), orchard.Now))!);
-    return Seconds(() => new ImportJob(orchard, uploads).Run(job, _ => { }, CancellationToken.None));
+    return Seconds(() => new ImportJob(orchard, uploads).RunAsync(job, _ => { }, CancellationToken.None).GetAwaiter().GetResult());
 }

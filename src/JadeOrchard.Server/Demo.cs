@@ -20,6 +20,17 @@ public static class Demo
     /// <summary>Pages that are planned already.</summary>
     private const int PlannedPages = 7;
 
+    /// <summary>Gives a project that has no services yet those of an address; sites under .example are reached there as well.</summary>
+    public static void UseServices(string address, Orchard orchard) => orchard.Database.Write(session =>
+    {
+        if (ServiceStore.All(session).Any(s => s.Address.Length > 0))
+            return;
+        foreach (var name in Enum.GetValues<ServiceName>())
+            ServiceStore.Save(session, name, address, ServiceStore.DefaultHeader, null);
+        var settings = ProjectStore.Settings(session);
+        ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { Gateway = address, RatePerSecond = 40, AtOnce = 4 }, Capture = settings.Capture with { RatePerSecond = 20 } });
+    });
+
     /// <param name="folder">Holds pages.csv, keywords.csv and results.csv.</param>
     /// <param name="services">The running application's.</param>
     /// <returns>False where the project has data already and was left as it is.</returns>
@@ -44,7 +55,7 @@ public static class Demo
                 JobStore.SetState(session, id, JobState.Done, "", orchard.Now);
                 return JobStore.Find(session, id)!;
             });
-            var message = import.Run(job, _ => { }, CancellationToken.None);
+            var message = import.RunAsync(job, _ => { }, CancellationToken.None).GetAwaiter().GetResult();
             orchard.Database.Write(session => JobStore.SetState(session, job.Id, JobState.Done, message, orchard.Now));
         }
 

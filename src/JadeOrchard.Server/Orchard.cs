@@ -70,14 +70,18 @@ public sealed class Orchard(Database database, TimeProvider clock)
     }
 
     /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>
+    public void AfterData(Session session) => AfterData(session, Snapshot(session));
+
+    /// <inheritdoc cref="AfterData(Session)"/>
+    /// <remarks>What is derived is not recorded for undo: after one it is computed again.</remarks>
     public void AfterData(Session session, ProjectSnapshot snapshot)
     {
-        ClusterStore.RefreshFacts(session);
+        UndoLog.Unrecorded(session, () => ClusterStore.RefreshFacts(session));
         var (ids, clusters) = Clusters(session, snapshot);
         using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
         var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
         PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
-        SaveStandings(session, snapshot);
+        UndoLog.Unrecorded(session, () => SaveStandings(session, snapshot));
         AfterDecision(session, snapshot);
     }
 

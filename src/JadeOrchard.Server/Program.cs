@@ -12,6 +12,8 @@ using JadeOrchard.Server.Overview;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Server.Plan;
 using JadeOrchard.Server.Results;
+using JadeOrchard.Server.Services;
+using JadeOrchard.Server.Settings;
 using JadeOrchard.Server.Site;
 using JadeOrchard.Storage;
 using Microsoft.AspNetCore.Hosting.Server;
@@ -20,7 +22,8 @@ using Microsoft.AspNetCore.Hosting.Server.Features;
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
-// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from.
+// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from,
+// "services" the address of services that a new project is to use.
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 // The build starts the program once to read its OpenAPI document; then there is no project.
 var isDescribing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
@@ -39,6 +42,11 @@ builder.Services.AddSingleton<Orchard>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
+builder.Services.AddSingleton<IJob, ScanJob>();
+builder.Services.AddSingleton<IJob, CaptureJob>();
+builder.Services.AddSingleton<IJob, GatherJob>();
+builder.Services.AddSingleton(ServiceTiming.Default);
+builder.Services.AddSingleton<OutsideServices>();
 builder.Services.AddSingleton<JobRunner>();
 if (!isDescribing)
     builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
@@ -53,7 +61,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
     options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
 });
 
-var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State"], StringComparer.OrdinalIgnoreCase);
+var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {
@@ -98,8 +106,12 @@ app.MapOpenApi("/api/openapi.json");
 
 var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest);
 api.MapOverview();
+api.MapSettings();
 api.MapSite();
+api.MapScans();
 api.MapKeywords();
+api.MapLists();
+api.MapComparison();
 api.MapResults();
 api.MapClusters();
 api.MapPageMap();
@@ -110,6 +122,8 @@ api.MapJobs();
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the interface for programs."));
 app.MapFallbackToFile("index.html");
 
+if (builder.Configuration["services"] is { Length: > 0 } services)
+    Demo.UseServices(services, app.Services.GetRequiredService<Orchard>());
 if (builder.Configuration["load"] is { Length: > 0 } folder)
     Demo.Load(folder, app.Services);
 

@@ -39,6 +39,11 @@ public sealed class ProjectSnapshot
 
     public IReadOnlyList<string> UrlIdentities { get; }
 
+    /// <summary>For each URL its host, made when it is first asked for.</summary>
+    public string[] UrlHosts => _urlHosts ??= HostsOf(UrlIdentities);
+
+    private string[]? _urlHosts;
+
     public IReadOnlyList<long> PageIds { get; }
 
     public IReadOnlyList<SitePage> Pages { get; }
@@ -60,6 +65,17 @@ public sealed class ProjectSnapshot
             pageOfIdentity[pageIdentities[p]] = p;
         int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
         return new ProjectSnapshot(ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, pageIds, pages, pageOfUrl);
+    }
+
+    /// <summary>Hosts are few and URLs many, so equal hosts are one string.</summary>
+    private static string[] HostsOf(IReadOnlyList<string> identities)
+    {
+        var known = new Dictionary<string, string>(StringComparer.Ordinal);
+        return [.. identities.Select(identity =>
+        {
+            var host = UrlIdentity.HostOf(identity);
+            return known.TryGetValue(host, out var same) ? same : known[host] = host;
+        })];
     }
 
     private static Dictionary<long, int> Indexes(IReadOnlyList<long> ids)

@@ -4,11 +4,34 @@ using JadeOrchard.Core.Site;
 namespace JadeOrchard.StandIns;
 
 /// <summary>What the generator makes of a scenario.</summary>
+/// <param name="Corpus">Every page of every site.</param>
+/// <param name="Subjects">What pages are about: the clusters, in order.</param>
 public sealed record GeneratedWorld(
     IReadOnlyList<Keyword> Keywords,
     IReadOnlyList<GeneratedResult> Results,
     IReadOnlyList<SitePage> Pages,
-    IReadOnlyList<PlantedFact> Truth);
+    IReadOnlyList<PlantedFact> Truth,
+    IReadOnlyList<WorldPage> Corpus,
+    IReadOnlyList<WorldSubject> Subjects);
+
+/// <summary>A page of the invented world.</summary>
+/// <param name="Subject">Index of what it is about; -1 where it is about paddling in general.</param>
+/// <param name="Authority">How well it ranks among pages that fit as well, 0 to about 1.</param>
+/// <param name="Own">What is known of it where it is a page of the project's own site.</param>
+public sealed record WorldPage(string Url, string Title, int Subject, double Authority, SitePage? Own = null)
+{
+    /// <summary>Further subjects that it has a part about.</summary>
+    public List<int> AlsoAbout { get; } = [];
+
+    public string Host => new Uri(Url).Host;
+
+    public string Path => new Uri(Url).AbsolutePath;
+}
+
+/// <summary>Something that people search for and write about.</summary>
+/// <param name="Topic">Index of its topic.</param>
+/// <param name="Phrases">Its keywords, the head first.</param>
+public sealed record WorldSubject(int Topic, ScenarioCluster Cluster, IReadOnlyList<string> Phrases);
 
 /// <summary>One result of one keyword.</summary>
 public sealed record GeneratedResult(string Keyword, int Position, string Url, string Title, string Snippet);

@@ -56,7 +56,8 @@ public sealed class Generator
 
         foreach (var plan in _plans)
             AddLists(plan);
-        return new GeneratedWorld([.. _keywords.Values], _results, Pages(), [.. Truth()]);
+        var pages = Pages();
+        return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))]);
     }
 
     /// <summary>Each cluster draws from its own stream, so that a change to one leaves the others as they are.</summary>
@@ -214,6 +215,50 @@ public sealed class Generator
         return new SitePage(Own(path), $"{title} | {_scenario.Site.Name}", title,
             isShop ? $"{title}: sizes, prices and honest advice from the {_scenario.Site.Name} shop." : $"{title}. Written by people who paddle all year.",
             isShop ? 350 + (title.Length * 17 % 400) : 900 + (title.Length * 61 % 1600), h2);
+    }
+
+    /// <summary>Every page of every site, as the search stand-in indexes them: rivals' pools, pages that rank for everything, own pages.</summary>
+    private Dictionary<string, WorldPage>.ValueCollection Corpus(List<SitePage> ownPages)
+    {
+        var pages = new Dictionary<string, WorldPage>(StringComparer.Ordinal);
+        for (var s = 0; s < _plans.Count; s++)
+        {
+            foreach (var (url, title, score) in _plans[s].Pool)
+            {
+                if (!pages.TryAdd(url, new WorldPage(url, title, s, 0.25 + (0.7 * score))))
+                    pages[url].AlsoAbout.Add(s);
+            }
+
+            // Two clusters that chase the same searches: the best of the one are about the other as well.
+            if (_plans[s].Cluster.Near is { } near)
+            {
+                var shared = near.Share == "target" ? 6 : 2;
+                foreach (var (url, _, _) in Named(near.About, _plans[s]).Pool.OrderByDescending(p => p.Score).Take(shared))
+                {
+                    if (pages.TryGetValue(url, out var both))
+                        both.AlsoAbout.Add(s);
+                }
+            }
+        }
+
+        foreach (var url in _scenario.Everywhere)
+            pages.TryAdd("https://" + url, new WorldPage("https://" + url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[0].Split('.')[0]), -1, 0.5));
+        foreach (var own in ownPages)
+        {
+            var subject = _plans.FindIndex(p => (p.Cluster.Page is { } page && Own(page) == own.Url) || (p.Cluster.Second is { } second && Own(second.Page) == own.Url));
+            var plan = subject < 0 ? null : _plans[subject];
+            var ranks = plan switch
+            {
+                null => 0.3,
+                { Cluster.Stands: false } => 0.02,
+                { Cluster.Second.Plants: "wrong-page-ranks" } when Own(plan.Cluster.Page!) == own.Url => 0.02,
+                _ when plan.Cluster.Second is { } second && Own(second.Page) == own.Url => 0.8,
+                _ => 1.12 - (0.06 * plan.OwnPosition),
+            };
+            pages[own.Url] = new WorldPage(own.Url, own.Title!, subject, ranks, own);
+        }
+
+        return pages.Values;
     }
 
     private IEnumerable<PlantedFact> Truth()

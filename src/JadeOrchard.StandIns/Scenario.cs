@@ -11,7 +11,8 @@ public sealed record Scenario(
     IReadOnlyList<string> Everywhere,
     IReadOnlyDictionary<string, ScenarioKind> Kinds,
     IReadOnlyList<ScenarioTopic> Topics,
-    IReadOnlyDictionary<string, string> OtherPages)
+    IReadOnlyDictionary<string, string> OtherPages,
+    IReadOnlyList<string> AlsoAsked)
 {
     private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web)
     {

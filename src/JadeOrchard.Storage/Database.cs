@@ -48,7 +48,28 @@ public sealed class Database : IDisposable
     /// <param name="write">Gets the session; its answer goes out after the commit.</param>
     /// <param name="undoLabel">What the change is called in the list of steps that can be undone; null where it cannot.</param>
     /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
-    public T Write<T>(Func<Session, T> write, string? undoLabel = null)
+    public T Write<T>(Func<Session, T> write, string? undoLabel = null) => InTransaction(session =>
+    {
+        if (undoLabel is null)
+            return write(session);
+        UndoLog.Begin(session, undoLabel);
+        var answer = write(session);
+        UndoLog.End(session);
+        return answer;
+    });
+
+    /// <summary>Writes as part of a step that was begun by <see cref="UndoLog.Open"/>.</summary>
+    /// <param name="step">Its id.</param>
+    /// <param name="write">Gets the session.</param>
+    public T Continue<T>(long step, Func<Session, T> write) => InTransaction(session =>
+    {
+        UndoLog.Record(session, step);
+        var answer = write(session);
+        UndoLog.Record(session, null);
+        return answer;
+    });
+
+    private T InTransaction<T>(Func<Session, T> write)
     {
         if (!_writer.Wait(WriterPatience))
             throw new DatabaseBusyException();
@@ -56,17 +77,7 @@ public sealed class Database : IDisposable
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
-            var session = new Session(connection, transaction);
-            T answer;
-            if (undoLabel is null)
-                answer = write(session);
-            else
-            {
-                UndoLog.Begin(session, undoLabel);
-                answer = write(session);
-                UndoLog.End(session);
-            }
-
+            var answer = write(new Session(connection, transaction));
             transaction.Commit();
             return answer;
         }

@@ -8,7 +8,12 @@ namespace JadeOrchard.Storage;
 /// <param name="Descending">Greatest first.</param>
 /// <param name="Offset">Rows to pass over.</param>
 /// <param name="Limit">Rows at most.</param>
-public sealed record ListQuery(string? Search = null, string? Sort = null, bool Descending = false, int Offset = 0, int Limit = 100);
+public sealed record ListQuery(string? Search = null, string? Sort = null, bool Descending = false, int Offset = 0, int Limit = 100)
+{
+    /// <summary>A search as a pattern for LIKE with "\" as its escape.</summary>
+    internal static string Pattern(string search) =>
+        "%" + search.Trim().Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%";
+}
 
 /// <summary>Part of a list, with the tally of the whole of it.</summary>
 /// <param name="Rows">The rows that were asked for.</param>
@@ -21,13 +26,14 @@ public sealed record ListPage<T>(IReadOnlyList<T> Rows, ListTally Tally);
 /// <param name="Demand">Searches per month.</param>
 /// <param name="MeanDifficulty">0 to 100; null where none is known.</param>
 /// <param name="AtStake">Clicks per month, where the list has them.</param>
-public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake);
+/// <param name="Captured">How many of the keywords have a result list, where the list tells.</param>
+public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake, long Captured);
 
 /// <summary>A list as SQL: where its rows come from, and what can be asked of it.</summary>
 /// <param name="Key">The column that tells rows apart.</param>
 /// <param name="Columns">The select list.</param>
 /// <param name="From">The from clause.</param>
-/// <param name="Tally">Five expressions for <see cref="ListTally"/>.</param>
+/// <param name="Tally">Six expressions for <see cref="ListTally"/>.</param>
 /// <param name="SearchIn">The expression that a search looks through.</param>
 /// <param name="Sorts">For each name a column can be sorted by its expression.</param>
 /// <param name="Order">The list's own order; also breaks ties, so it must tell all rows apart.</param>
@@ -41,6 +47,12 @@ internal sealed record ListSource<T>(
     string Order,
     Func<SqliteDataReader, T> Read)
 {
+    /// <summary>The from clause that conditions, tally and most sorts need; the joins of <see cref="From"/> cost much at 100,000 rows.</summary>
+    public string? Narrow { get; init; }
+
+    /// <summary>Names of the columns that only <see cref="From"/> can be sorted by.</summary>
+    public IReadOnlySet<string> WideSorts { get; init; } = new HashSet<string>();
+
     /// <param name="session">The transaction.</param>
     /// <param name="query">What is wanted.</param>
     /// <param name="conditions">SQL conditions, all of which must hold; empty ones are left out.</param>
@@ -55,7 +67,7 @@ internal sealed record ListSource<T>(
         (string, object?)[] given =
         [
             .. parameters,
-            ("search", "%" + search.Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%"),
+            ("search", ListQuery.Pattern(search)),
             ("limit", Math.Clamp(query.Limit, 0, int.MaxValue)),
             ("offset", Math.Max(0, query.Offset)),
         ];
@@ -63,19 +75,20 @@ internal sealed record ListSource<T>(
             // Rows without a value come last, whichever way the others go.
             ? $"{expression} is null, {expression} {(query.Descending ? "desc" : "asc")}, "
             : "";
+        var narrow = Narrow is null || (query.Sort is not null && WideSorts.Contains(query.Sort)) ? From : Narrow;
         // The rows are chosen by key first, so that the joins for their columns are made for these alone.
         var rows = session.List(
             $"""
             select {Columns}
             from {From}
-            where {Key} in (select {Key} from {From} {where} order by {sort}{Order} limit @limit offset @offset)
+            where {Key} in (select {Key} from {narrow} {where} order by {sort}{Order} limit @limit offset @offset)
             order by {sort}{Order}
             """,
             Read,
             given);
         var tally = session.First(
-            $"select {Tally} from {From} {where}",
-            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4)),
+            $"select {Tally} from {Narrow ?? From} {where}",
+            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)),
             given);
         return new ListPage<T>(rows, tally!);
     }

@@ -11,9 +11,17 @@ internal static class Migration1
           country text not null,
           language text not null,
           brand_terms text not null,
-          data_version integer not null
+          settings text not null
         ) strict;
-        insert into project values (1, '', '', 'GB', 'en', '', 0);
+        insert into project values (1, '', '', 'GB', 'en', '', '{}');
+
+        create table data_state (
+          data_state_id integer primary key check (data_state_id = 1),
+          version integer not null,
+          -- Tells this project from all others, to services.
+          identity text not null
+        ) strict;
+        insert into data_state values (1, 0, lower(hex(randomblob(8))));
 
         create table grouping (
           grouping_id integer primary key check (grouping_id = 1),
@@ -33,9 +41,21 @@ internal static class Migration1
           title_matches integer check (title_matches >= 0),
           intent text check (intent in ('informational', 'commercial', 'transactional', 'navigational')),
           cpc real,
-          captured_on integer
+          -- Told from the phrase alone, see KeywordReading.
+          words text not null,
+          word_count integer not null,
+          is_question integer not null,
+          brand text not null check (brand in ('none', 'own', 'other')),
+          told_intent text check (told_intent in ('informational', 'commercial', 'transactional', 'navigational')),
+          told_by text,
+          variant_key text not null,
+          -- Day of the newest result list, and what came of the newest capture.
+          captured_on integer,
+          capture_state text check (capture_state in ('captured', 'empty', 'failed')),
+          capture_note text
         ) strict;
-        create index keyword_by_volume on keyword (volume);
+        create index keyword_by_volume on keyword (volume desc, normal_form);
+        create index keyword_by_variant on keyword (variant_key);
 
         -- No identity stands here twice: the one writer of this table sees to it, by hash. An index over these long
         -- texts would cost more than all the rest of an import.
@@ -46,28 +66,70 @@ internal static class Migration1
         ) strict;
 
         -- Days are day numbers from 0001-01-01, so that they sort and compare as numbers.
-        create table result (
+        create table result_list (
+          list_id integer primary key autoincrement,
           keyword_id integer not null references keyword,
           captured_on integer not null,
+          captured_at text not null,
+          origin text not null check (origin in ('import', 'capture')),
+          depth integer,
+          unique (keyword_id, captured_on)
+        ) strict;
+
+        create table result (
+          list_id integer not null,
           url_id integer not null references url,
           position integer not null check (position >= 1),
           url text not null,
           title text,
           snippet text,
-          primary key (keyword_id, captured_on, url_id)
+          primary key (list_id, url_id)
         ) strict, without rowid;
+
+        -- What people also ask, and related searches.
+        create table result_phrase (
+          list_id integer not null,
+          kind text not null check (kind in ('question', 'related')),
+          place integer not null,
+          phrase text not null,
+          primary key (list_id, kind, place)
+        ) strict, without rowid;
+
+        -- Result lists that are gone but may come back by undo or redo; their results stay until the step is forgotten.
+        create table dead_list (
+          list_id integer primary key,
+          step_id integer not null
+        ) strict;
+
+        create trigger list_dies after delete on result_list begin
+          insert or replace into dead_list select old.list_id, step_id from undo_recording where step_id is not null;
+          delete from result where list_id = old.list_id and (select step_id from undo_recording) is null;
+          delete from result_phrase where list_id = old.list_id and (select step_id from undo_recording) is null;
+        end;
 
         create table page (
           page_id integer primary key autoincrement,
           identity text not null unique,
           url text not null,
           kind text not null check (kind in ('existing', 'planned')),
-          source text not null check (source in ('import', 'results', 'plan')),
+          source text not null check (source in ('import', 'results', 'scan', 'plan')),
           title text,
           h1 text,
           description text,
           words integer,
           h2 text,
+          h3 text,
+          -- What the newest scan saw; null where no scan has been there.
+          status integer,
+          indexable text,
+          canonical text,
+          redirects_to text,
+          published_on text,
+          modified_on text,
+          first_seen_at text,
+          scanned_at text,
+          gone_since text,
+          links_in integer,
           seen_for integer not null default 0,
           clicks real not null default 0
         ) strict;
@@ -147,7 +209,8 @@ internal static class Migration1
           kind text not null,
           label text not null,
           arguments text not null,
-          state text not null check (state in ('waiting', 'running', 'done', 'failed', 'stopped')),
+          state text not null check (state in ('waiting', 'running', 'paused', 'done', 'failed', 'stopped')),
+          step_id integer,
           message text not null,
           created_at text not null,
           finished_at text
@@ -173,10 +236,17 @@ internal static class Migration1
 
         """
         + UndoLog.Schema
+        + UndoLog.TriggersFor("project", "name", "host", "country", "language", "brand_terms", "settings")
         + UndoLog.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at")
+        + UndoLog.TriggersFor(
+            "keyword", "phrase", "normal_form", "volume", "difficulty", "title_matches", "intent", "cpc", "words", "word_count", "is_question", "brand",
+            "told_intent", "told_by", "variant_key", "captured_on", "capture_state", "capture_note")
+        + UndoLog.TriggersFor("result_list", "keyword_id", "captured_on", "captured_at", "origin", "depth")
         + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion")
         + UndoLog.TriggersFor("cluster_member", "cluster_id")
         + UndoLog.TriggersFor("assignment", "page_id", "decided_at")
-        + UndoLog.TriggersFor("page", "identity", "url", "kind", "source", "title", "h1", "description", "words", "h2", "seen_for", "clicks")
+        + UndoLog.TriggersFor(
+            "page", "identity", "url", "kind", "source", "title", "h1", "description", "words", "h2", "h3", "status", "indexable", "canonical", "redirects_to",
+            "published_on", "modified_on", "first_seen_at", "scanned_at", "gone_since", "links_in", "seen_for", "clicks")
         + UndoLog.TriggersFor("finding_decision", "finding_key", "state", "reason", "data_version", "went_away", "decided_at");
 }

@@ -1,4 +1,8 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Storage;
 
@@ -10,9 +14,91 @@ namespace JadeOrchard.Storage;
 /// <param name="BrandTerms">Names of the brand beside the site's own.</param>
 public sealed record Project(string Name, string Host, string Country, string Language, IReadOnlyList<string> BrandTerms);
 
+/// <summary>How keywords are read, the site is scanned and results are captured.</summary>
+public sealed record ProjectSettings
+{
+    /// <summary>Brands and sellers of others, which can be left out of the keywords.</summary>
+    public IReadOnlyList<string> OtherBrands { get; init; } = [];
+
+    /// <summary>Rules that tell the intent of a phrase where no source says one.</summary>
+    public IReadOnlyList<IntentRule> IntentRules { get; init; } = Core.Keywords.IntentRules.Default;
+
+    public ScanSettings Scan { get; init; } = new();
+
+    public CaptureSettings Capture { get; init; } = new();
+}
+
+/// <summary>How much a scan reads of each page.</summary>
+public enum ScanDepth
+{
+    /// <summary>Title, description, canonical, robots, H1 to H3.</summary>
+    Light,
+
+    /// <summary>Main text, word count, internal links with anchor texts, dates as well.</summary>
+    Full,
+}
+
+/// <summary>How a scan finds pages.</summary>
+public enum FindBy
+{
+    /// <summary>Sitemaps; links where there is none.</summary>
+    SitemapElseLinks,
+
+    /// <summary>Sitemaps and links.</summary>
+    SitemapAndLinks,
+
+    /// <summary>Links alone.</summary>
+    Links,
+}
+
+/// <summary>How the site is scanned.</summary>
+/// <param name="StartUrl">Where to begin; empty for "https://" and the host.</param>
+/// <param name="Gateway">An address through which some sites are reached instead of by their names; empty for none.</param>
+/// <param name="GatewayFor">The domain whose sites are reached so: "example".</param>
+/// <param name="AllowPrivate">Loopback and private addresses may be read.</param>
+/// <param name="RatePerSecond">Requests a second at most.</param>
+/// <param name="AtOnce">Requests at once at most.</param>
+/// <param name="MaxPages">Pages at most.</param>
+public sealed record ScanSettings(
+    string StartUrl = "", string Gateway = "", string GatewayFor = "example", bool AllowPrivate = false, double RatePerSecond = 4, int AtOnce = 2, int MaxPages = 20_000,
+    ScanDepth Depth = ScanDepth.Light, FindBy FindBy = FindBy.SitemapElseLinks)
+{
+    /// <returns>What is wrong and with which field; null where nothing is.</returns>
+    public (string Field, string Says)? Fault() =>
+        StartUrl.Length > 0 && !UrlIdentity.TryOf(StartUrl, UrlFolds.None, out _) ? ("startUrl", $"'{StartUrl}' is no http or https address.")
+        : Gateway.Length > 0 && !(Uri.TryCreate(Gateway, UriKind.Absolute, out var gateway) && gateway.Scheme is "http" or "https") ? ("gateway", $"'{Gateway}' is no http or https address.")
+        : RatePerSecond is < 0.05 or > 1000 ? ("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
+        : AtOnce is < 1 or > 32 ? ("atOnce", "Requests at once must be from 1 to 32.")
+        : MaxPages is < 1 or > 1_000_000 ? ("maxPages", "Pages must be from 1 to 1,000,000.")
+        : null;
+}
+
+/// <summary>How result lists are captured.</summary>
+/// <param name="Depth">Results of a list.</param>
+/// <param name="PricePerRequest">What the search service charges for a list.</param>
+/// <param name="Currency">Three letters, ISO 4217.</param>
+/// <param name="RatePerSecond">Requests a second at most.</param>
+/// <param name="AtOnce">Requests at once at most.</param>
+/// <param name="FreshDays">Lists younger than this are not captured again unless asked.</param>
+public sealed record CaptureSettings(
+    int Depth = 10, double PricePerRequest = 0.002, string Currency = "EUR", double RatePerSecond = 10, int AtOnce = 4, int FreshDays = 30)
+{
+    /// <returns>What is wrong and with which field; null where nothing is.</returns>
+    public (string Field, string Says)? Fault() =>
+        Depth is < 1 or > 100 ? ("depth", "Results of a list must be from 1 to 100.")
+        : PricePerRequest is < 0 or > 1000 ? ("pricePerRequest", "The price of a request must be from 0 to 1,000.")
+        : Currency.Length != 3 || !Currency.All(char.IsAsciiLetterUpper) ? ("currency", $"'{Currency}' is no currency. Write its three letters, such as EUR.")
+        : RatePerSecond is < 0.05 or > 1000 ? ("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
+        : AtOnce is < 1 or > 32 ? ("atOnce", "Requests at once must be from 1 to 32.")
+        : FreshDays is < 0 or > 3650 ? ("freshDays", "Days must be from 0 to 3,650.")
+        : null;
+}
+
 /// <summary>Reads and writes the project itself and how it is grouped.</summary>
 public static class ProjectStore
 {
+    private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
+
     public static Project Get(Session session) => session.First(
         "select name, host, country, language, brand_terms from project",
         r => new Project(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3),
@@ -26,10 +112,26 @@ public static class ProjectStore
         ("name", project.Name), ("host", project.Host), ("country", project.Country), ("language", project.Language),
         ("brands", string.Join('\n', project.BrandTerms)));
 
-    /// <summary>Grows whenever keywords, results or pages change; what was computed from an older one is stale.</summary>
-    public static long DataVersion(Session session) => session.Count("select data_version from project");
+    public static ProjectSettings Settings(Session session) =>
+        JsonSerializer.Deserialize<ProjectSettings>((string)session.Scalar("select settings from project")!, Json)!;
 
-    public static void RaiseDataVersion(Session session) => session.Execute("update project set data_version = data_version + 1");
+    public static void SaveSettings(Session session, ProjectSettings settings) =>
+        session.Execute("update project set settings = @settings", ("settings", JsonSerializer.Serialize(settings, Json)));
+
+    /// <summary>A reader of keywords by the settings of the project.</summary>
+    public static KeywordReader Reader(Session session)
+    {
+        var (project, settings) = (Get(session), Settings(session));
+        return new KeywordReader(project.Language, settings.IntentRules, [new OwnSite(project.Host).BrandName, .. project.BrandTerms], settings.OtherBrands);
+    }
+
+    /// <returns>What tells this project from all others.</returns>
+    public static string Identity(Session session) => (string)session.Scalar("select identity from data_state")!;
+
+    /// <summary>Grows whenever keywords, results or pages change; what was computed from an older one is stale.</summary>
+    public static long DataVersion(Session session) => session.Count("select version from data_state");
+
+    public static void RaiseDataVersion(Session session) => session.Execute("update data_state set version = version + 1");
 
     public static ClusterSettings Grouping(Session session) => session.First(
         "select depth, min_overlap, linking_rule from grouping",

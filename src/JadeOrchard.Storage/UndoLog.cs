@@ -16,6 +16,7 @@ public static class UndoLog
           step_id integer primary key autoincrement,
           label text not null,
           is_undone integer not null default 0,
+          is_open integer not null default 0,
           made_at text not null
         ) strict;
 
@@ -60,57 +61,144 @@ public static class UndoLog
     /// <returns>The labels; null where there is nothing.</returns>
     public static (string? Undo, string? Redo) Next(Session session) =>
     (
-        session.Scalar("select label from undo_step where is_undone = 0 order by step_id desc limit 1") as string,
-        session.Scalar("select label from undo_step where is_undone = 1 order by step_id limit 1") as string);
+        session.Scalar($"select label from undo_step where {NextToUndo}") as string,
+        session.Scalar($"select label from undo_step where {NextToRedo}") as string);
 
-    /// <returns>The label of what was undone; null where there was nothing.</returns>
-    public static string? Undo(Session session) =>
-        Replay(session, "select step_id from undo_step where is_undone = 0 order by step_id desc limit 1", isUndone: 1);
+    /// <returns>The steps, newest first; those that were undone can be redone as long as nothing new is done.</returns>
+    public static IReadOnlyList<UndoStep> History(Session session) => session.List(
+        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc",
+        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
 
-    /// <returns>The label of what was redone; null where there was nothing.</returns>
-    public static string? Redo(Session session) =>
-        Replay(session, "select step_id from undo_step where is_undone = 1 order by step_id limit 1", isUndone: 0);
+    /// <returns>What was undone; null where there was nothing.</returns>
+    /// <exception cref="StepUnderWayException">The step is still being made.</exception>
+    public static ReplayedStep? Undo(Session session) => Replay(session, NextToUndo, isUndone: 1);
 
-    internal static void Begin(Session session, string label)
+    /// <returns>What was redone; null where there was nothing.</returns>
+    public static ReplayedStep? Redo(Session session) => Replay(session, NextToRedo, isUndone: 0);
+
+    /// <summary>Begins a step that is made in several transactions, such as a capture.</summary>
+    /// <returns>Its id, for <see cref="Database.Continue{T}"/>.</returns>
+    public static long Open(Session session, string label)
+    {
+        var step = Begin(session, label);
+        session.Execute("update undo_step set is_open = 1 where step_id = @step; update undo_recording set step_id = null;", ("step", step));
+        return step;
+    }
+
+    /// <returns>True where a step of several transactions can go on: it is there and was not undone.</returns>
+    public static bool CanContinue(Session session, long step) =>
+        session.Count("select count(*) from undo_step where step_id = @step and is_undone = 0", ("step", step)) > 0;
+
+    /// <summary>Goes on with a step that was closed, so that it cannot be undone meanwhile.</summary>
+    public static void Reopen(Session session, long step) => session.Execute("update undo_step set is_open = 1 where step_id = @step", ("step", step));
+
+    /// <summary>Ends a step of several transactions.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="step">Its id.</param>
+    /// <param name="label">What it is called now that it is known what came of it.</param>
+    public static void Close(Session session, long step, string label)
+    {
+        session.Execute("update undo_step set is_open = 0, label = @label where step_id = @step", ("step", step), ("label", label));
+        Forget(session, step);
+    }
+
+    /// <summary>Does what follows from other data and is computed again after an undo: it needs no record of its own.</summary>
+    public static void Unrecorded(Session session, Action change)
+    {
+        var step = session.Scalar("select step_id from undo_recording") as long?;
+        Record(session, null);
+        change();
+        Record(session, step);
+    }
+
+    internal static long Begin(Session session, string label)
     {
         session.Execute("delete from undo_step where is_undone = 1");
-        session.Execute(
-            """
-            insert into undo_step (label, made_at) values (@label, datetime('now'));
-            update undo_recording set step_id = last_insert_rowid();
-            """,
-            ("label", label));
+        Bury(session);
+        var step = session.Count("insert into undo_step (label, made_at) values (@label, strftime('%Y-%m-%dT%H:%M:%SZ', 'now')) returning step_id", ("label", label));
+        Record(session, step);
+        return step;
     }
+
+    internal static void Record(Session session, long? step) => session.Execute("update undo_recording set step_id = @step", ("step", step));
 
     /// <summary>Ends the recording; a step that changed nothing is no step.</summary>
-    internal static void End(Session session) => session.Execute(
-        """
-        delete from undo_step
-        where step_id = (select step_id from undo_recording)
-          and not exists (select 1 from undo_entry e where e.step_id = undo_step.step_id);
-        update undo_recording set step_id = null;
-        delete from undo_step
-        where step_id <= (select max(step_id) from undo_step) - @kept;
-        """,
-        ("kept", StepsKept));
-
-    private static string? Replay(Session session, string choose, int isUndone)
+    internal static void End(Session session)
     {
-        if (session.Scalar(choose) is not long step)
-            return null;
-        var statements = session.List(
-            "select statement from undo_entry where step_id = @step order by entry_id desc", r => r.GetString(0), ("step", step));
+        var step = session.Count("select step_id from undo_recording");
+        Record(session, null);
+        Forget(session, step);
+    }
+
+    private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
+    private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
+
+    private static void Forget(Session session, long step)
+    {
         session.Execute(
             """
-            pragma defer_foreign_keys = on;
-            delete from undo_entry where step_id = @step;
-            update undo_recording set step_id = @step;
+            delete from undo_step
+            where step_id = @step
+              and not exists (select 1 from undo_entry e where e.step_id = undo_step.step_id);
+            delete from undo_step
+            where step_id <= (select max(step_id) from undo_step) - @kept;
             """,
-            ("step", step));
+            ("step", step), ("kept", StepsKept));
+        Bury(session);
+    }
+
+    /// <summary>Drops the results of lists that no step can bring back any more.</summary>
+    private static void Bury(Session session) => session.Execute(
+        """
+        delete from dead_list where list_id in (select list_id from result_list);
+        delete from result
+        where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
+        delete from result_phrase
+        where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
+        delete from dead_list where not exists (select 1 from undo_step s where s.step_id = dead_list.step_id);
+        """);
+
+    private static ReplayedStep? Replay(Session session, string which, int isUndone)
+    {
+        var found = session.First(
+            $"select step_id, label, is_open from undo_step where {which}", r => Tuple.Create(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1));
+        if (found is null)
+            return null;
+        var (step, label, isOpen) = found;
+        if (isOpen)
+            throw new StepUnderWayException(label);
+        var statements = session.List(
+            "select statement from undo_entry where step_id = @step order by entry_id desc", r => r.GetString(0), ("step", step));
+        session.Execute("pragma defer_foreign_keys = on; delete from undo_entry where step_id = @step;", ("step", step));
+        Record(session, step);
+        var tables = new HashSet<string>(StringComparer.Ordinal);
         foreach (var statement in statements)
+        {
             session.Execute(statement);
-        session.Execute("update undo_recording set step_id = null");
+            tables.Add(TableOf(statement));
+        }
+
+        Record(session, null);
         session.Execute("update undo_step set is_undone = @undone where step_id = @step", ("undone", isUndone), ("step", step));
-        return (string?)session.Scalar("select label from undo_step where step_id = @step", ("step", step));
+        return new ReplayedStep(label, tables);
+    }
+
+    /// <summary>"delete from T", "update T", "insert into T": the triggers write no others.</summary>
+    private static string TableOf(string statement)
+    {
+        var words = statement.Split(' ', 4);
+        return words[0] == "update" ? words[1] : words[2];
     }
 }
+
+/// <summary>A step of the history.</summary>
+/// <param name="IsOpen">It is still being made.</param>
+/// <param name="MadeAt">ISO 8601, UTC.</param>
+public sealed record UndoStep(long Id, string Label, bool IsUndone, bool IsOpen, string MadeAt);
+
+/// <summary>A step that was undone or redone.</summary>
+/// <param name="Tables">The tables that it changed.</param>
+public sealed record ReplayedStep(string Label, IReadOnlySet<string> Tables);
+
+/// <summary>A step cannot be undone while it is being made.</summary>
+public sealed class StepUnderWayException(string label) : Exception($"“{label}” is still under way. Stop it first, then undo it.");

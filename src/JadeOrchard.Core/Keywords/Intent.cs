@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Keywords;
 
-/// <summary>What the searcher is after. Carried from the research source; never guessed here.</summary>
+/// <summary>What the searcher is after: what the research source said, else what <see cref="IntentRules"/> tell.</summary>
 public enum Intent
 {
     Informational,

@@ -13,8 +13,8 @@ public sealed class OwnSite
     /// <summary>Lower case, without "www."; empty where there is none.</summary>
     public string Host { get; }
 
-    /// <summary>The name before the public suffix, by which people search for the site; empty where there is none.</summary>
-    public string BrandName => Host.Length == 0 ? "" : PublicSuffixes.RegistrableDomain(Host).Split('.')[0];
+    /// <summary>The name before the public suffix, by which people search for the site; empty where there is none, as with a bare address.</summary>
+    public string BrandName => Host.Length == 0 || !Host.Contains('.', StringComparison.Ordinal) || char.IsAsciiDigit(Host[^1]) || Host[0] == '[' ? "" : PublicSuffixes.RegistrableDomain(Host).Split('.')[0];
 
     /// <param name="host">A host as <see cref="UrlIdentity.HostOf"/> gives it.</param>
     public bool Owns(string host) =>

@@ -8,7 +8,7 @@ public static class KeywordTable
 {
     private const long MostSearches = 1_000_000_000_000;
 
-    public static IEnumerable<TableRow<Keyword>> Read(DelimitedFile file, ColumnMapping mapping) =>
+    public static IEnumerable<TableRow<Keyword>> Read(TableFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
     private static Keyword? Read(Fields fields)

@@ -24,7 +24,7 @@ public sealed class ResultTable
         _rawUrls = rawUrls;
     }
 
-    public IEnumerable<TableRow<CapturedResult>> Read(DelimitedFile file, ColumnMapping mapping) =>
+    public IEnumerable<TableRow<CapturedResult>> Read(TableFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
     private CapturedResult? Read(Fields fields)

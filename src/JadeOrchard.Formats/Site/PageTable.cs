@@ -9,7 +9,7 @@ public static class PageTable
     /// <param name="file">An opened file.</param>
     /// <param name="mapping">Where its columns are.</param>
     /// <param name="site">The site; a page of another host is rejected. One without a host takes every page.</param>
-    public static IEnumerable<TableRow<SitePage>> Read(DelimitedFile file, ColumnMapping mapping, OwnSite site) =>
+    public static IEnumerable<TableRow<SitePage>> Read(TableFile file, ColumnMapping mapping, OwnSite site) =>
         TableReader.Read(file, mapping, fields => Read(fields, site));
 
     private static SitePage? Read(Fields fields, OwnSite site)

@@ -11,7 +11,7 @@ namespace JadeOrchard.Formats.Tables;
 /// the first rows: the one under which the header names most known columns, then under which most rows have as many
 /// fields as the header. Blank lines are skipped. Line ends may be CRLF or LF.
 /// </remarks>
-public sealed class DelimitedFile : IDisposable
+public sealed class DelimitedFile : TableFile
 {
     /// <summary>A field longer than this means a quote that was never closed.</summary>
     public const int MaxFieldLength = 1 << 20;
@@ -37,20 +37,20 @@ public sealed class DelimitedFile : IDisposable
     }
 
     /// <summary>The names of the columns, as they stand in the first row.</summary>
-    public IReadOnlyList<string> Header { get; }
+    public override IReadOnlyList<string> Header { get; }
 
     public char Delimiter { get; }
 
     public Encoding Encoding { get; }
 
     /// <summary>Bytes read so far, for progress; the parser reads ahead a little.</summary>
-    public long Position => _stream.Position;
+    public override long Position => _stream.Position;
 
-    public long Length => _stream.Length;
+    public override long Length => _stream.Length;
 
     /// <param name="stream">Can seek; is disposed with this.</param>
     /// <exception cref="TableFormatException">The file is empty or is no text.</exception>
-    public static DelimitedFile Open(Stream stream)
+    public static new DelimitedFile Open(Stream stream)
     {
         var encoding = EncodingOf(stream);
         var delimiter = Delimiters
@@ -62,21 +62,11 @@ public sealed class DelimitedFile : IDisposable
     }
 
     /// <exception cref="TableFormatException">The file is not there, cannot be read, is empty or is no text.</exception>
-    public static DelimitedFile Open(string path)
-    {
-        try
-        {
-            return Open(new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1 << 16, FileOptions.SequentialScan));
-        }
-        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
-        {
-            throw new TableFormatException($"{path} cannot be read: {(e is FileNotFoundException or DirectoryNotFoundException ? "there is no such file." : e.Message)}");
-        }
-    }
+    public static new DelimitedFile Open(string path) => Open(Stream(path));
 
     /// <summary>The rows after the header, in order; each file is read once.</summary>
     /// <returns>The fields of a row, or why it cannot be one. The array is reused by nobody and may be kept.</returns>
-    public IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
     {
         while (!_ended)
         {
@@ -105,7 +95,14 @@ public sealed class DelimitedFile : IDisposable
         }
     }
 
-    public void Dispose() => _parser.Dispose();
+    /// <inheritdoc/>
+    public override string Says => $"{Header.Count} columns parted by {(Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" })}, {Encoding.WebName.ToUpperInvariant()}";
+
+    protected override void Dispose(bool disposing)
+    {
+        if (disposing)
+            _parser.Dispose();
+    }
 
     private const string UnclosedQuoteReason =
         "A quote opens here and is never closed, so the rest of the file cannot be told apart. Close it, or double it where it is meant.";

@@ -7,7 +7,7 @@ public static class TableReader
     /// <param name="mapping">Where its columns are.</param>
     /// <param name="read">Makes a value of the fields of a row; what it returns is dropped where the fields were rejected.</param>
     /// <exception cref="TableFormatException">A required column is missing.</exception>
-    public static IEnumerable<TableRow<T>> Read<T>(DelimitedFile file, ColumnMapping mapping, Func<Fields, T?> read)
+    public static IEnumerable<TableRow<T>> Read<T>(TableFile file, ColumnMapping mapping, Func<Fields, T?> read)
         where T : class
     {
         if (mapping.Missing.Count > 0)
@@ -19,7 +19,7 @@ public static class TableReader
         return Rows(file, mapping, read);
     }
 
-    private static IEnumerable<TableRow<T>> Rows<T>(DelimitedFile file, ColumnMapping mapping, Func<Fields, T?> read)
+    private static IEnumerable<TableRow<T>> Rows<T>(TableFile file, ColumnMapping mapping, Func<Fields, T?> read)
         where T : class
     {
         var fields = new Fields(mapping);

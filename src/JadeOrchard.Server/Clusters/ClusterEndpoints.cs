@@ -136,11 +136,11 @@ public sealed class RegroupJob(Orchard orchard) : IJob
 
     public string Kind => Name;
 
-    public string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var settings = JsonSerializer.Deserialize<ClusterSettings>(job.Arguments)!;
         var clusters = orchard.Regroup(settings, new Phases(progress), stop);
-        return $"{clusters:N0} clusters.";
+        return Task.FromResult($"{clusters:N0} clusters.");
     }
 
     private sealed class Phases(Action<JobProgress> progress) : IProgress<string>

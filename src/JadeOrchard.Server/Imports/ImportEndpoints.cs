@@ -8,12 +8,13 @@ namespace JadeOrchard.Server.Imports;
 
 /// <summary>A file that was brought, before it is imported.</summary>
 /// <param name="LooksLike">What it seems to be about; empty where its header does not tell.</param>
-/// <param name="Delimiter">In words.</param>
+/// <param name="Says">What kind of file it is, in words.</param>
 /// <param name="Sample">Its first rows.</param>
 /// <param name="Columns">For each kind what was recognised: a column's name and its place.</param>
+/// <param name="Remembered">Kinds for which columns were mapped by hand for such a header before, and so again.</param>
 public sealed record UploadView(
-    string UploadId, string FileName, IReadOnlyList<TableKind> LooksLike, string Delimiter, string Encoding, IReadOnlyList<string> Header,
-    IReadOnlyList<IReadOnlyList<string>> Sample, IReadOnlyDictionary<TableKind, Dictionary<string, int>> Columns);
+    string UploadId, string FileName, IReadOnlyList<TableKind> LooksLike, string Says, IReadOnlyList<string> Header,
+    IReadOnlyList<IReadOnlyList<string>> Sample, IReadOnlyDictionary<TableKind, Dictionary<string, int>> Columns, IReadOnlyList<TableKind> Remembered);
 
 /// <summary>A column that a kind of table can have.</summary>
 public sealed record ColumnView(string Name, bool IsRequired, string Says);
@@ -29,14 +30,14 @@ public static class ImportEndpoints
 
     public static void MapImports(this RouteGroupBuilder api)
     {
-        api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, CancellationToken stop) =>
+        api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, Orchard orchard, CancellationToken stop) =>
             {
                 if (request.ContentType?.StartsWith("application/octet-stream", StringComparison.OrdinalIgnoreCase) != true)
                     return Problems.Invalid("content-type", "Send the file as application/octet-stream.");
                 var id = await uploads.SaveAsync(request.Body, stop);
                 try
                 {
-                    return TypedResults.Ok(View(id, fileName, uploads));
+                    return TypedResults.Ok(View(id, fileName, uploads, orchard));
                 }
                 catch (TableFormatException e)
                 {
@@ -64,6 +65,7 @@ public static class ImportEndpoints
                         return Problems.Invalid("columns", $"The file has no column {beyond.Value + 1}, which {beyond.Key} was to be read from.");
                     if (request.Kind == TableKind.Pages && orchard.Database.Read(ProjectStore.Get).Host.Length == 0)
                         return Problems.Conflict("Say first which site the project is about, so that its pages can be told from others.");
+                    orchard.Database.Write(session => MappingStore.Save(session, file.Header, KindName(request.Kind), request.Columns));
                 }
                 catch (TableFormatException e)
                 {
@@ -90,18 +92,22 @@ public static class ImportEndpoints
             .WithName("rejectedRowsCsv").ExcludeFromDescription();
     }
 
-    private static UploadView View(string id, string fileName, Uploads uploads)
+    private static UploadView View(string id, string fileName, Uploads uploads, Orchard orchard)
     {
         using var file = uploads.Open(id);
         var sample = file.Rows().Where(r => r.Row.Value is not null).Take(SampleRows).Select(r => (IReadOnlyList<string>)r.Row.Value!).ToList();
+        var kinds = Enum.GetValues<TableKind>();
+        var remembered = orchard.Database.Read(session => kinds.ToDictionary(k => k, k => MappingStore.Find(session, file.Header, KindName(k))));
         return new UploadView(
             id,
             fileName,
             TableColumns.KindOf(file.Header) is { } kind ? [kind] : [],
-            file.Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" },
-            file.Encoding.WebName.ToUpperInvariant(),
+            file.Says,
             file.Header,
             sample,
-            Enum.GetValues<TableKind>().ToDictionary(k => k, k => ColumnMapping.ByName(k, file.Header).ToDictionary()));
+            kinds.ToDictionary(k => k, k => remembered[k] ?? ColumnMapping.ByName(k, file.Header).ToDictionary()),
+            [.. kinds.Where(k => remembered[k] is { } known && !known.OrderBy(c => c.Key, StringComparer.Ordinal).SequenceEqual(ColumnMapping.ByName(k, file.Header).ToDictionary().OrderBy(c => c.Key, StringComparer.Ordinal)))]);
     }
+
+    private static string KindName(TableKind kind) => kind.ToString().ToLowerInvariant();
 }

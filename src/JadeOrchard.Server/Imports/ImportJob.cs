@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
 using JadeOrchard.Formats.Results;
@@ -26,7 +27,9 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
 
     public string Kind => Name;
 
-    public string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop) => Task.FromResult(Run(job, progress, stop));
+
+    private string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var arguments = JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!;
         string message;
@@ -35,11 +38,11 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             var mapping = ColumnMapping.ByHand(arguments.Kind, arguments.Columns);
             message = orchard.Database.Write(session =>
             {
-                var import = new Import(session, file, mapping, progress, stop);
+                var import = new Import(session, file, mapping, orchard.Now, progress, stop);
                 var said = arguments.Kind switch
                 {
-                    TableKind.Keywords => import.Keywords(),
-                    TableKind.Results => import.Results(DateOnly.FromDateTime(orchard.Now.UtcDateTime)),
+                    TableKind.Keywords => import.Keywords(arguments.FileName),
+                    TableKind.Results => import.Results(arguments.FileName),
                     _ => import.Pages(),
                 };
                 JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
@@ -47,10 +50,11 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
                 progress(new JobProgress(file.Length, file.Length, "Computing what follows from it"));
                 PageStore.AdoptFromResults(session, new OwnSite(ProjectStore.Get(session).Host));
                 ProjectStore.RaiseDataVersion(session);
-                orchard.AfterData(session, orchard.Snapshot(session));
+                orchard.AfterData(session);
                 stop.ThrowIfCancellationRequested();
                 return said;
-            });
+            },
+            $"Import of {arguments.FileName}");
         }
 
         uploads.Delete(arguments.UploadId);
@@ -58,7 +62,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
     }
 
     /// <summary>One import under way.</summary>
-    private sealed class Import(Session session, DelimitedFile file, ColumnMapping mapping, Action<JobProgress> progress, CancellationToken stop)
+    private sealed class Import(Session session, TableFile file, ColumnMapping mapping, DateTimeOffset now, Action<JobProgress> progress, CancellationToken stop)
     {
         public long Added { get; private set; }
 
@@ -66,10 +70,10 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
 
         public List<RejectedRow> Rejected { get; } = [];
 
-        public string Keywords()
+        public string Keywords(string fileName)
         {
             var before = session.Count("select count(*) from keyword");
-            using var writer = new KeywordStore.Writer(session);
+            using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             var rows = 0L;
             foreach (var keyword in Good(KeywordTable.Read(file, mapping)))
             {
@@ -77,18 +81,29 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
                 rows++;
             }
 
+            writer.Finish();
             Added = session.Count("select count(*) from keyword") - before;
             Updated = rows - Added;
             return Says($"{Number(Added)} new keywords, {Number(Updated)} rows about known ones");
         }
 
-        public string Results(DateOnly today)
+        public string Results(string fileName)
         {
-            using var writer = new ResultStore.Writer(session, today);
+            using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             foreach (var result in Good(new ResultTable(UrlFolds.All).Read(file, mapping)))
             {
                 writer.Write(result);
                 Added++;
+            }
+
+            foreach (var list in file is JsonResultFile json ? json.Phrases() : [])
+            {
+                var form = KeywordNormalForm.Of(list.Keyword);
+                if (form.Length == 0 || (!list.IsEmpty && list.Questions.Count + list.Related.Count == 0))
+                    continue;
+                DateOnly? day = DateTimeOffset.TryParse(list.CapturedAt, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time) ? DateOnly.FromDateTime(time.UtcDateTime) : null;
+                writer.WritePhrases(list.Keyword, form, day, PhraseKind.Question, list.Questions);
+                writer.WritePhrases(list.Keyword, form, day, PhraseKind.Related, list.Related);
             }
 
             writer.Finish();

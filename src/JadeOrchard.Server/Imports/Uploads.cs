@@ -19,9 +19,9 @@ public sealed class Uploads(string folder)
     }
 
     /// <exception cref="TableFormatException">It is gone, or is no table.</exception>
-    public DelimitedFile Open(string id) =>
+    public TableFile Open(string id) =>
         Guid.TryParseExact(id, "N", out _) && File.Exists(PathOf(id))
-            ? DelimitedFile.Open(PathOf(id))
+            ? TableFile.Open(PathOf(id))
             : throw new TableFormatException("The file is no longer there. Bring it again.");
 
     public void Delete(string id) => File.Delete(PathOf(id));

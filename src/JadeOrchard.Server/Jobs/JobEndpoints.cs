@@ -1,19 +1,26 @@
+using System.Runtime.CompilerServices;
 using JadeOrchard.Storage.Jobs;
 
 namespace JadeOrchard.Server.Jobs;
 
 /// <summary>A job as it stands now.</summary>
 /// <param name="Progress">Null where it does not run.</param>
-public sealed record JobView(long Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress);
+/// <param name="CanResume">It was stopped or paused, and can go on where it was.</param>
+public sealed record JobView(long Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
 
-/// <summary>Long work: how far it is, and a way to stop it.</summary>
+/// <summary>Long work: how far it is, and a way to stop it and to go on.</summary>
 public static class JobEndpoints
 {
+    private static readonly TimeSpan BetweenLooks = TimeSpan.FromMilliseconds(250);
+
     public static void MapJobs(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/active", (Orchard orchard, JobRunner runner) => orchard.Database.Read(session =>
-                runner.Active.Select(id => JobStore.Find(session, id)).OfType<JobRow>().Select(job => View(job, runner)).ToList()))
-            .WithName("activeJobs");
+        api.MapGet("/jobs/active", (Orchard orchard, JobRunner runner) => Active(orchard, runner)).WithName("activeJobs");
+
+        // Server-sent events (WHATWG HTML, 9.2): the jobs that wait or run, whenever something about them changes.
+        api.MapGet("/jobs/events", (Orchard orchard, JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
+                TypedResults.ServerSentEvents(Events(orchard, runner, lifetime.ApplicationStopping, gone), "jobs"))
+            .WithName("jobEvents").ExcludeFromDescription();
 
         api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
                 orchard.Database.Read(session => JobStore.Find(session, id)) is { } job
@@ -27,8 +34,35 @@ public static class JobEndpoints
                 return TypedResults.NoContent();
             })
             .WithName("stopJob");
+
+        api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
+                runner.Resume(id) is { } fault
+                    ? Problems.Conflict(fault)
+                    : TypedResults.Accepted($"/api/jobs/{id}", View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner)))
+            .WithName("resumeJob");
     }
 
     public static JobView View(JobRow job, JobRunner runner) =>
-        new(job.Id, job.Kind, job.Label, job.State, job.Message, job.CreatedAt, runner.ProgressOf(job.Id));
+        new(job.Id, job.Kind, job.Label, job.State, job.Message, job.CreatedAt, runner.ProgressOf(job.Id), runner.CanResume(job));
+
+    private static List<JobView> Active(Orchard orchard, JobRunner runner) => runner.Active is [] ? [] : orchard.Database.Read(session =>
+        runner.Active.Select(id => JobStore.Find(session, id)).OfType<JobRow>().Select(job => View(job, runner)).ToList());
+
+    private static async IAsyncEnumerable<List<JobView>> Events(
+        Orchard orchard, JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
+    {
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(ending, gone);
+        List<JobView>? told = null;
+        while (!either.IsCancellationRequested)
+        {
+            var jobs = Active(orchard, runner);
+            if (told is null || !told.SequenceEqual(jobs))
+            {
+                told = jobs;
+                yield return jobs;
+            }
+
+            await Task.Delay(BetweenLooks, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        }
+    }
 }

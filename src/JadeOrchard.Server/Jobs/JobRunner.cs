@@ -1,6 +1,8 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using System.Threading.Channels;
 using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Services;
 using JadeOrchard.Storage.Jobs;
 
 namespace JadeOrchard.Server.Jobs;
@@ -9,81 +11,153 @@ namespace JadeOrchard.Server.Jobs;
 /// <param name="Done">Units done.</param>
 /// <param name="Total">Units in all; 0 where that is not known.</param>
 /// <param name="Phase">What is being done now.</param>
-public sealed record JobProgress(long Done, long Total, string Phase);
+/// <param name="SecondsLeft">About how long it will still take; null where that cannot be told yet.</param>
+public sealed record JobProgress(long Done, long Total, string Phase, int? SecondsLeft = null);
 
 /// <summary>One kind of long work.</summary>
 public interface IJob
 {
     string Kind { get; }
 
-    /// <summary>Does the work in one transaction, so that stopping or failing leaves nothing half done.</summary>
+    /// <summary>Jobs of one lane run one after another, those of others at the same time.</summary>
+    string Lane => "data";
+
+    /// <summary>It keeps what it did when it is stopped, and can go on from there.</summary>
+    bool CanResume => false;
+
+    /// <summary>Does the work; one that cannot resume does it in one transaction, so that stopping or failing leaves nothing half done.</summary>
     /// <returns>What came of it, in words.</returns>
-    string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop);
+    /// <exception cref="JobEndedException">It ends before it is done, and says how.</exception>
+    Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop);
 }
 
-/// <summary>Runs jobs one after another, oldest first. Those that a restart interrupted are begun again.</summary>
+/// <summary>A job ends before it is done: paused, stopped or failed.</summary>
+public sealed class JobEndedException(JobState state, string message) : Exception(message)
+{
+    public JobState State => state;
+}
+
+/// <summary>Runs jobs, oldest first in each lane. Those that a restart interrupted are begun again.</summary>
 public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
 {
-    private readonly Channel<long> _waiting = Channel.CreateUnbounded<long>();
-    private readonly ConcurrentDictionary<long, JobProgress> _progress = new();
-    private readonly ConcurrentDictionary<long, CancellationTokenSource> _stops = new();
+    private readonly Dictionary<string, IJob> _kinds = kinds.ToDictionary(k => k.Kind);
+    private readonly ConcurrentDictionary<string, Channel<long>> _lanes = new();
+    private readonly ConcurrentDictionary<long, Running> _active = new();
+    private readonly Lock _lock = new();
+    private CancellationToken _ending;
+    private bool _isStarted;
 
     /// <returns>The id of the new job.</returns>
-    public long Add(string kind, string label, string arguments)
+    public long Add(string kind, string label, string arguments) =>
+        Enqueue(orchard.Database.Write(session => JobStore.Add(session, kind, label, arguments, orchard.Now)));
+
+    /// <summary>Runs a job that is in the database already.</summary>
+    public long Enqueue(long jobId)
     {
-        var id = orchard.Database.Write(session => JobStore.Add(session, kind, label, arguments, orchard.Now));
-        _stops[id] = new CancellationTokenSource();
-        _waiting.Writer.TryWrite(id);
-        return id;
+        if (!_active.TryAdd(jobId, new Running()))
+            return jobId;
+        var kind = _kinds[orchard.Database.Read(session => JobStore.Find(session, jobId))!.Kind];
+        LaneOf(kind).Writer.TryWrite(jobId);
+        return jobId;
+    }
+
+    /// <summary>Goes on with a job that was stopped or paused.</summary>
+    /// <returns>What is in the way, in words; null where nothing is.</returns>
+    public string? Resume(long jobId)
+    {
+        var job = orchard.Database.Read(session => JobStore.Find(session, jobId));
+        if (job is null || !_kinds[job.Kind].CanResume)
+            return "There is no such job that could go on.";
+        if (job.State is not (JobState.Stopped or JobState.Paused or JobState.Failed))
+            return job.State == JobState.Done ? "It is done already." : "It is under way already.";
+        orchard.Database.Write(session => JobStore.SetState(session, jobId, JobState.Waiting, "", null));
+        Enqueue(jobId);
+        return null;
     }
 
     /// <returns>Null where the job does not run.</returns>
-    public JobProgress? ProgressOf(long jobId) => _progress.GetValueOrDefault(jobId);
+    public JobProgress? ProgressOf(long jobId) => _active.GetValueOrDefault(jobId)?.Progress;
+
+    public bool CanResume(JobRow job) => _kinds[job.Kind].CanResume && job.State is JobState.Stopped or JobState.Paused;
 
     /// <returns>Ids of the jobs that wait or run, oldest first.</returns>
-    public IReadOnlyList<long> Active => [.. _stops.Keys.Order()];
+    public IReadOnlyList<long> Active => [.. _active.Keys.Order()];
 
-    /// <summary>Asks a job to stop; what it did so far is undone.</summary>
+    /// <summary>Asks a job to stop.</summary>
     public void Stop(long jobId)
     {
-        if (_stops.TryGetValue(jobId, out var stop))
-            stop.Cancel();
+        if (_active.TryGetValue(jobId, out var running))
+            running.Stop.Cancel();
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        foreach (var job in orchard.Database.Read(JobStore.Unfinished))
+        lock (_lock)
         {
-            if (_stops.TryAdd(job.Id, new CancellationTokenSource()))
-                _waiting.Writer.TryWrite(job.Id);
+            _ending = stoppingToken;
+            _isStarted = true;
+            foreach (var lane in _lanes.Values)
+                _ = Task.Run(() => RunLane(lane), CancellationToken.None);
         }
 
-        await foreach (var id in _waiting.Reader.ReadAllAsync(stoppingToken))
-            await Task.Run(() => RunOne(id, stoppingToken), CancellationToken.None);
+        foreach (var job in orchard.Database.Read(JobStore.Unfinished))
+            Enqueue(job.Id);
+        await Task.Delay(Timeout.Infinite, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
-    private void RunOne(long id, CancellationToken ending)
+    private Channel<long> LaneOf(IJob kind)
     {
-        var stop = _stops[id];
-        using var either = CancellationTokenSource.CreateLinkedTokenSource(stop.Token, ending);
+        lock (_lock)
+        {
+            if (_lanes.TryGetValue(kind.Lane, out var lane))
+                return lane;
+            _lanes[kind.Lane] = lane = Channel.CreateUnbounded<long>();
+            if (_isStarted)
+                _ = Task.Run(() => RunLane(lane), CancellationToken.None);
+            return lane;
+        }
+    }
+
+    private async Task RunLane(Channel<long> lane)
+    {
+        while (!_ending.IsCancellationRequested)
+        {
+            try
+            {
+                await RunOne(await lane.Reader.ReadAsync(_ending));
+            }
+            catch (OperationCanceledException)
+            {
+                return;
+            }
+        }
+    }
+
+    private async Task RunOne(long id)
+    {
+        var running = _active[id];
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);
         var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
-        _progress[id] = new JobProgress(0, 0, "Starting");
+        running.Report(new JobProgress(0, 0, "Starting"));
         try
         {
             either.Token.ThrowIfCancellationRequested();
             Finish(id, JobState.Running, "");
-            var message = kinds.Single(k => k.Kind == job.Kind).Run(job, p => _progress[id] = p, either.Token);
-            Finish(id, JobState.Done, message);
+            Finish(id, JobState.Done, await _kinds[job.Kind].RunAsync(job, running.Report, either.Token));
         }
-        catch (OperationCanceledException) when (ending.IsCancellationRequested)
+        catch (Exception e) when (_ending.IsCancellationRequested && (e is OperationCanceledException or JobEndedException { State: JobState.Stopped }))
         {
             // The program ends; the job stays as it is and is begun again at the next start.
+        }
+        catch (JobEndedException e)
+        {
+            Finish(id, e.State, e.Message);
         }
         catch (OperationCanceledException)
         {
             Finish(id, JobState.Stopped, "Stopped. Nothing was changed.");
         }
-        catch (TableFormatException e)
+        catch (Exception e) when (e is TableFormatException or ServiceException)
         {
             Finish(id, JobState.Failed, e.Message);
         }
@@ -96,9 +170,8 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
         }
         finally
         {
-            _progress.TryRemove(id, out _);
-            _stops.TryRemove(id, out _);
-            stop.Dispose();
+            _active.TryRemove(id, out _);
+            running.Stop.Dispose();
         }
     }
 
@@ -107,4 +180,29 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
 
     [LoggerMessage(LogLevel.Error, "Job {JobId} ({Kind}) failed")]
     private partial void JobFailed(Exception exception, long jobId, string kind);
+
+    /// <summary>A job that waits or runs.</summary>
+    private sealed class Running
+    {
+        private Stopwatch? _clock;
+        private long _doneAtFirst;
+        private string _phase = "";
+
+        public CancellationTokenSource Stop { get; } = new();
+
+        public JobProgress? Progress { get; private set; }
+
+        /// <summary>The time left follows from the pace since the phase began.</summary>
+        public void Report(JobProgress progress)
+        {
+            var phase = progress.Phase.TrimStart("0123456789, ".ToCharArray());
+            if (_clock is null || phase != _phase)
+                (_clock, _doneAtFirst, _phase) = (Stopwatch.StartNew(), progress.Done, phase);
+            var made = progress.Done - _doneAtFirst;
+            int? left = made >= 3 && progress.Total > 0 && _clock.Elapsed.TotalSeconds > 1
+                ? (int)Math.Ceiling(_clock.Elapsed.TotalSeconds / made * Math.Max(0, progress.Total - progress.Done))
+                : null;
+            Progress = progress with { SecondsLeft = left };
+        }
+    }
 }

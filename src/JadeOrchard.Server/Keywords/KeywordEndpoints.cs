@@ -1,10 +1,52 @@
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Keywords;
 
-/// <summary>The researched keywords.</summary>
+/// <summary>A keyword with what every source said of it, and why a value is in force.</summary>
+/// <param name="Choices">For each field on which the planner chose, the source; for the others the newest counts.</param>
+/// <param name="Variants">Its close variants.</param>
+/// <param name="Lists">The lists in which it stands.</param>
+public sealed record KeywordDetail(
+    KeywordRow Keyword, IReadOnlyList<SourceValue> Sources, IReadOnlyDictionary<KeywordField, long> Choices, IReadOnlyList<KeywordRow> Variants, IReadOnlyList<ListName> Lists);
+
+/// <summary>A list by its name.</summary>
+public sealed record ListName(long Id, string Name);
+
+/// <summary>Keywords pasted, a line each.</summary>
+/// <param name="ListId">The list that they also come into; null for none.</param>
+public sealed record PasteRequest(string Text, long? ListId = null);
+
+/// <summary>What came of pasted keywords.</summary>
+/// <param name="Rejected">Lines of which nothing that can be searched for is left.</param>
+public sealed record PasteAnswer(int Added, int Known, int Rejected, long SourceId);
+
+/// <summary>Chooses the source whose value counts; null for the newest.</summary>
+public sealed record ChoiceRequest(KeywordField Field, long? SourceId = null);
+
+/// <summary>A value that the planner gives by hand.</summary>
+public sealed record HandValueRequest(long? Volume = null, double? Difficulty = null, Intent? Intent = null);
+
+/// <summary>Merges close variants into one keyword.</summary>
+public sealed record MergeRequest(long KeepId, IReadOnlyList<long> Ids);
+
+/// <summary>How many keywords a change was about.</summary>
+public sealed record ChangedAnswer(int Count);
+
+/// <summary>Groups of close variants.</summary>
+public sealed record VariantsAnswer(IReadOnlyList<VariantGroup> Groups, long Total);
+
+/// <summary>The researched keywords: bring, sift, merge, correct.</summary>
 public static class KeywordEndpoints
 {
+    private const int MostPasted = 2_000_000;
+    private const int ModifiersShown = 400;
+
     public static void MapKeywords(this RouteGroupBuilder api)
     {
         api.MapGet("/keywords", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) =>
@@ -13,11 +55,146 @@ public static class KeywordEndpoints
 
         api.MapGet("/keywords.csv", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) => Listing.Csv(
                 "keywords.csv",
-                ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc", "captured_on", "cluster"],
+                ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page"],
                 orchard.Database.Read(session => KeywordStore.List(session, listing.ToExport(), filter)).Rows.Select(k => new object?[]
                 {
-                    k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc, k.CapturedOn?.ToString("yyyy-MM-dd", null), k.ClusterName,
+                    k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.TitleCompetition is { } c ? Math.Round(c, 3) : null, k.Intent?.ToString().ToLowerInvariant(), k.IntentToldBy, k.Cpc,
+                    k.CapturedOn?.ToString("yyyy-MM-dd", null), k.Capture.ToString().ToLowerInvariant(), k.ClusterName, k.PageUrl,
                 })))
             .ExcludeFromDescription();
+
+        api.MapPost("/keywords/tally", (KeywordSelection selection, Orchard orchard) => orchard.Database.Read(session => KeywordStore.Tally(session, selection))).WithName("keywordTally");
+
+        api.MapGet("/keywords/sources", (Orchard orchard) => orchard.Database.Read(SourceStore.All)).WithName("sources");
+
+        api.MapGet("/keywords/modifiers", ([AsParameters] KeywordFilter filter, string? search, Orchard orchard) =>
+                Modifiers.Of(orchard.Database.Read(session => KeywordStore.Words(session, search, filter)), ModifiersShown))
+            .WithName("modifiers");
+
+        api.MapGet("/keywords/variants", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) =>
+            {
+                var (groups, total) = orchard.Database.Read(session => KeywordStore.Variants(session, listing.ToQuery(), filter));
+                return new VariantsAnswer(groups, total);
+            })
+            .WithName("variants");
+
+        api.MapGet("/keywords/{id:long}", Results<Ok<KeywordDetail>, ProblemHttpResult> (long id, Orchard orchard) =>
+                orchard.Database.Read<Results<Ok<KeywordDetail>, ProblemHttpResult>>(session => KeywordStore.Find(session, id) is { } keyword
+                    ? TypedResults.Ok(new KeywordDetail(
+                        keyword,
+                        SourceStore.Of(session, id),
+                        SourceStore.Choices(session, id),
+                        [.. KeywordStore.List(session, new ListQuery(), new KeywordFilter(VariantKey: (string)session.Scalar("select variant_key from keyword where keyword_id = @id", ("id", id))!)).Rows.Where(k => k.Id != id)],
+                        session.List(
+                            "select l.list_id, l.name from list l join list_member m on m.list_id = l.list_id where m.keyword_id = @id order by l.name",
+                            r => new ListName(r.GetInt64(0), r.GetString(1)), ("id", id))))
+                    : NoKeyword(id)))
+            .WithName("keyword");
+
+        api.MapPut("/keywords/{id:long}/choice", Results<NoContent, ProblemHttpResult> (long id, ChoiceRequest request, Orchard orchard) => Changed(orchard, id, "Choose a source", session =>
+            {
+                if (request.SourceId is { } source && session.Count("select count(*) from keyword_value where keyword_id = @id and source_id = @source", ("id", id), ("source", source)) == 0)
+                    return Problems.Invalid("sourceId", "That source said nothing of this keyword.");
+                SourceStore.Choose(session, id, request.Field, request.SourceId);
+                return null;
+            }))
+            .WithName("chooseSource");
+
+        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (long id, HandValueRequest request, Orchard orchard) => Changed(orchard, id, "Give a value by hand", session =>
+            {
+                if (request.Volume < 0 || request.Difficulty is < 0 or > 100)
+                    return Problems.Invalid(request.Volume < 0 ? "volume" : "difficulty", request.Volume < 0 ? "The volume must not be below 0." : "The difficulty must be from 0 to 100.");
+                var source = SourceStore.Touch(session, SourceKind.Hand, "by hand", orchard.Now);
+                var (phrase, form) = session.First("select phrase, normal_form from keyword where keyword_id = @id", r => Tuple.Create(r.GetString(0), r.GetString(1)), ("id", id))!;
+                using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
+                    writer.Write(new Keyword(phrase, form, request.Volume, request.Difficulty, null, request.Intent));
+                foreach (var field in new[] { (KeywordField.Volume, request.Volume is not null), (KeywordField.Difficulty, request.Difficulty is not null), (KeywordField.Intent, request.Intent is not null) })
+                {
+                    if (field.Item2)
+                        SourceStore.Choose(session, id, field.Item1, source);
+                }
+
+                return null;
+            }))
+            .WithName("giveValue");
+
+        api.MapPost("/keywords/paste", Results<Ok<PasteAnswer>, ProblemHttpResult> (PasteRequest request, Orchard orchard) =>
+            {
+                if (request.Text.Length > MostPasted)
+                    return Problems.Invalid("text", "That is too much to paste at once. Save it as a file and import that.");
+                var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).ToList();
+                var good = lines.Select(l => new Keyword(l, KeywordNormalForm.Of(l))).Where(k => k.NormalForm.Length is > 0 and <= 500).ToList();
+                if (good.Count == 0)
+                    return Problems.Invalid("text", "There is no keyword in it. Write one a line.");
+                return TypedResults.Ok(orchard.Database.Write(
+                    session =>
+                    {
+                        var before = session.Count("select count(*) from keyword");
+                        var source = SourceStore.Touch(session, SourceKind.Paste, "pasted " + orchard.Now.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture), orchard.Now);
+                        var ids = new List<long>();
+                        using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
+                        {
+                            ids.AddRange(good.Select(k => writer.Write(k)));
+                            writer.Finish();
+                        }
+
+                        if (request.ListId is { } list)
+                            ListStore.Add(session, list, new KeywordSelection(ids));
+                        ProjectStore.RaiseDataVersion(session);
+                        var added = (int)(session.Count("select count(*) from keyword") - before);
+                        return new PasteAnswer(added, ids.Distinct().Count() - added, lines.Count - good.Count, source);
+                    },
+                    $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} keywords"));
+            })
+            .WithName("pasteKeywords");
+
+        api.MapPost("/keywords/remove", (KeywordSelection selection, Orchard orchard) =>
+                TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
+                    session =>
+                    {
+                        var count = KeywordStore.Remove(session, selection);
+                        ProjectStore.RaiseDataVersion(session);
+                        orchard.AfterData(session);
+                        return count;
+                    },
+                    "Take keywords out of the project"))))
+            .WithName("removeKeywords");
+
+        api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Orchard orchard) => Changed(orchard, request.KeepId, "Merge close variants", session =>
+            {
+                if (request.Ids.FirstOrDefault(id => session.Count("select count(*) from keyword where keyword_id = @id", ("id", id)) == 0) is var missing and not 0)
+                    return NoKeyword(missing);
+                KeywordStore.Merge(session, request.KeepId, request.Ids);
+                return null;
+            }))
+            .WithName("mergeKeywords");
+
+        api.MapPost("/keywords/gather", Results<Accepted<JobView>, ProblemHttpResult> (GatherRequest request, Orchard orchard, JobRunner runner) =>
+            {
+                if (request.Fault() is { } fault)
+                    return Problems.Invalid("seeds", fault);
+                var id = runner.Add(GatherJob.Name, request.Label, JsonSerializer.Serialize(request));
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner));
+            })
+            .WithName("gather");
+    }
+
+    internal static ProblemHttpResult NoKeyword(long id) => Problems.NotFound($"There is no keyword {id}. It may have been merged or taken out.");
+
+    /// <summary>One undoable change of a keyword that other numbers follow from.</summary>
+    private static Results<NoContent, ProblemHttpResult> Changed(Orchard orchard, long keywordId, string label, Func<Session, ProblemHttpResult?> change)
+    {
+        ProblemHttpResult? problem = null;
+        orchard.Database.Write(
+            session =>
+            {
+                problem = session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 0 ? NoKeyword(keywordId) : change(session);
+                if (problem is not null)
+                    return;
+                ProjectStore.RaiseDataVersion(session);
+                orchard.AfterData(session);
+            },
+            label);
+        return problem is null ? TypedResults.NoContent() : problem;
     }
 }

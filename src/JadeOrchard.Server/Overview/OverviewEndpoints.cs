@@ -6,6 +6,7 @@ using JadeOrchard.Server.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Overview;
@@ -60,37 +61,83 @@ public static class OverviewEndpoints
         api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Orchard orchard) =>
             {
                 var site = new OwnSite(request.Host);
-                if (site.Host.Length == 0 || !site.Host.Contains('.', StringComparison.Ordinal))
+                if (site.Host.Length == 0 || !(site.Host.Contains('.', StringComparison.Ordinal) || site.Host == "localhost" || site.Host[0] == '['))
                     return Problems.Invalid("host", $"'{request.Host}' is no host. Write the site's domain, such as fenwater.example.");
                 if (!IsTwoLetters(request.Country))
                     return Problems.Invalid("country", $"'{request.Country}' is no country. Write its two letters, such as GB.");
                 if (!IsTwoLetters(request.Language))
                     return Problems.Invalid("language", $"'{request.Language}' is no language. Write its two letters, such as en.");
-                orchard.Database.Write(session =>
-                {
-                    ProjectStore.Save(session, new Project(
-                        string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
-                        [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
-                    PageStore.AdoptFromResults(session, site);
-                    ProjectStore.RaiseDataVersion(session);
-                    orchard.AfterData(session, orchard.Snapshot(session));
-                });
+                orchard.Database.Write(
+                    session =>
+                    {
+                        var before = ProjectStore.Get(session);
+                        ProjectStore.Save(session, new Project(
+                            string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
+                            [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
+                        var settings = ProjectStore.Settings(session);
+                        if (before.Host != site.Host || StartUrlIn(request.Host, site).Length > 0)
+                            ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { StartUrl = StartUrlIn(request.Host, site) } });
+                        PageStore.AdoptFromResults(session, site);
+                        Reread(session);
+                        ProjectStore.RaiseDataVersion(session);
+                        orchard.AfterData(session);
+                    },
+                    "Change site and market");
                 return TypedResults.NoContent();
             })
             .WithName("saveProject");
 
+        api.MapGet("/history", (Orchard orchard) => orchard.Database.Read(UndoLog.History)).WithName("history");
         api.MapGet("/overview", (Orchard orchard) => orchard.Database.Read(Overview)).WithName("overview");
         api.MapPost("/undo", (Orchard orchard) => Replay(orchard, UndoLog.Undo)).WithName("undo");
         api.MapPost("/redo", (Orchard orchard) => Replay(orchard, UndoLog.Redo)).WithName("redo");
     }
 
-    private static Ok<UndoneView> Replay(Orchard orchard, Func<Session, string?> replay) => TypedResults.Ok(orchard.Database.Write(session =>
+    /// <summary>Tables whose changes nothing else follows from.</summary>
+    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter"];
+
+    private static Results<Ok<UndoneView>, ProblemHttpResult> Replay(Orchard orchard, Func<Session, ReplayedStep?> replay)
     {
-        var label = replay(session);
-        if (label is not null)
-            orchard.AfterData(session, orchard.Snapshot(session));
-        return new UndoneView(label);
-    }));
+        try
+        {
+            return TypedResults.Ok(orchard.Database.Write(session =>
+            {
+                var step = replay(session);
+                if (step is not null && !step.Tables.IsSubsetOf(OnTheirOwn))
+                {
+                    if (step.Tables.Contains("project"))
+                        Reread(session);
+                    ProjectStore.RaiseDataVersion(session);
+                    orchard.AfterData(session);
+                }
+
+                return new UndoneView(step?.Label);
+            }));
+        }
+        catch (StepUnderWayException e)
+        {
+            return Problems.Conflict(e.Message);
+        }
+    }
+
+    private static void Reread(Session session)
+    {
+        using var reader = ProjectStore.Reader(session);
+        KeywordStore.Reread(session, reader);
+    }
+
+    /// <summary>Where the domain was written with a scheme, a port or a path, a scan begins there.</summary>
+    private static string StartUrlIn(string given, OwnSite site)
+    {
+        var text = given.Trim();
+        var hasScheme = text.Contains("://", StringComparison.Ordinal);
+        if (!hasScheme && text.TrimEnd('/').Equals(site.Host, StringComparison.OrdinalIgnoreCase))
+            return site.Host == "localhost" || char.IsAsciiDigit(site.Host[^1]) ? $"http://{site.Host}/" : "";
+        if (!hasScheme && text.Equals("www." + site.Host, StringComparison.OrdinalIgnoreCase))
+            return "";
+        var isLocal = site.Host is "localhost" || char.IsAsciiDigit(site.Host[^1]) || site.Host[0] == '[';
+        return hasScheme ? text : $"{(isLocal ? "http" : "https")}://{text}";
+    }
 
     private static bool IsTwoLetters(string text) => text.Length == 2 && text.All(char.IsAsciiLetter);
 
@@ -98,7 +145,7 @@ public static class OverviewEndpoints
     {
         var pages = session.Count("select count(*) from page where kind = 'existing'");
         var keywords = session.Count("select count(*) from keyword");
-        var captured = session.Count("select count(*) from keyword where captured_on is not null");
+        var captured = session.Count("select count(*) from keyword where capture_state = 'captured'");
         var grouped = session.Count("select count(*) from cluster_member");
         var clusters = session.Count("select count(*) from cluster");
         var mapped = session.Count("select count(*) from assignment");
@@ -150,21 +197,21 @@ public static class OverviewEndpoints
         var keywords = session.Count("select count(*) from keyword");
         if (keywords == 0)
         {
-            yield return new NextStep("keywords", "Bring keywords", "a CSV or TSV file from your research", "", "");
+            yield return new NextStep("keywords", "Bring keywords", "ideas for a seed phrase, suggestions, rankings, or a file of your own", "", "");
             yield break;
         }
 
         if (session.Count("select count(*) from page where kind = 'existing'") == 0)
-            yield return new NextStep("site", "Bring the site's pages", "a CSV or TSV file with at least their addresses", "", "");
+            yield return new NextStep("site", "Read the site", "a scan of its sitemap or links, or a page list of your own", "", "");
         var missing = session.First(
-            "select count(*), coalesce(sum(volume), 0) from keyword where captured_on is null", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
+            "select count(*), coalesce(sum(volume), 0) from keyword where capture_state is null or capture_state = 'failed'", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
         if (missing.Item1 > 0)
-            yield return new NextStep("results", $"Bring result lists for {Counted(missing.Item1, "keyword")}", "without them a keyword cannot be grouped", Number(missing.Item2), "searches a month");
+            yield return new NextStep("results", $"Capture results of {Counted(missing.Item1, "keyword")}", "without them a keyword cannot be grouped", Number(missing.Item2), "searches a month");
         var waiting = session.First(
             """
             select count(*), coalesce(sum(volume), 0)
             from keyword k
-            where captured_on is not null and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
+            where capture_state = 'captured' and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
             """,
             r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
         if (waiting.Item1 > 0)

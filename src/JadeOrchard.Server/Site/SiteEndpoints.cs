@@ -5,8 +5,10 @@ using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Site;
 
-/// <summary>A page with its clusters and findings.</summary>
-public sealed record PageDetail(PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PageStanding> Standings);
+/// <summary>A page with its clusters and findings, its earlier titles and the pages that link to it.</summary>
+public sealed record PageDetail(
+    PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PageStanding> Standings, IReadOnlyList<PageTitleRow> Titles,
+    IReadOnlyList<PageLinkRow> LinksTo);
 
 /// <summary>A keyword for which a page stands in the results.</summary>
 public sealed record PageStanding(long KeywordId, string Keyword, long? Volume, int Position);
@@ -15,6 +17,7 @@ public sealed record PageStanding(long KeywordId, string Keyword, long? Volume, 
 public static class SiteEndpoints
 {
     private const int StandingsShown = 50;
+    private const int LinksShown = 50;
 
     public static void MapSite(this RouteGroupBuilder api)
     {
@@ -24,10 +27,12 @@ public static class SiteEndpoints
 
         api.MapGet("/pages.csv", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Orchard orchard) => Listing.Csv(
                 "pages.csv",
-                ["url", "kind", "title", "h1", "description", "words", "cluster", "demand", "seen_for", "clicks_estimated", "open_findings"],
+                ["url", "kind", "title", "h1", "description", "words", "h2", "h3", "status", "indexable", "canonical", "redirects_to", "published_on", "modified_on", "first_seen_at", "gone_since", "links_in",
+                    "cluster", "demand", "seen_for", "clicks_estimated", "open_findings"],
                 orchard.Database.Read(session => PageStore.List(session, listing.ToExport(), filter)).Rows.Select(p => new object?[]
                 {
-                    p.Url, p.Kind.ToString().ToLowerInvariant(), p.Title, p.H1, p.Description, p.Words, p.ClusterName, p.Demand, p.SeenFor, Math.Round(p.Clicks, 1), p.OpenFindings,
+                    p.Url, p.Kind.ToString().ToLowerInvariant(), p.Title, p.H1, p.Description, p.Words, p.H2, p.H3, p.Status, p.Indexable, p.Canonical, p.RedirectsTo,
+                    p.PublishedOn, p.ModifiedOn, p.FirstSeenAt, p.GoneSince, p.LinksIn, p.ClusterName, p.Demand, p.SeenFor, Math.Round(p.Clicks, 1), p.OpenFindings,
                 })))
             .ExcludeFromDescription();
 
@@ -39,7 +44,9 @@ public static class SiteEndpoints
                     page,
                     ClusterStore.List(session, new ListQuery(), new ClusterFilter(PageId: id)).Rows,
                     FindingStore.List(session, new ListQuery(), new FindingFilter(PageId: id)).Rows,
-                    Standings(snapshot, id)));
+                    Standings(snapshot, id),
+                    ScanStore.Titles(session, id),
+                    ScanStore.LinksTo(session, id, LinksShown)));
             }))
             .WithName("page");
     }

@@ -111,7 +111,7 @@ public static class ClusterStore
           group by cluster_id
         ) f on f.cluster_id = c.cluster_id
         """,
-        "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(f.at_stake), 0.0)",
+        "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(f.at_stake), 0.0), 0",
         "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || coalesce(g.url, ''))",
         new Dictionary<string, string>
         {

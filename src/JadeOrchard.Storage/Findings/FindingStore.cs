@@ -78,7 +78,7 @@ public static class FindingStore
         coalesce(sum(iif(
           f.kind = 'absent' and @kind is null
             and exists (select 1 from finding n where n.cluster_id = f.cluster_id and n.kind = 'nopage' and n.state = f.state),
-          0.0, f.at_stake)), 0.0)
+          0.0, f.at_stake)), 0.0), 0
         """,
         "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || k.phrase || ' ' || coalesce(g.url, '') || ' ' || coalesce(og.url, ''))",
         new Dictionary<string, string>
@@ -182,7 +182,7 @@ public static class FindingStore
         session.Execute(
             """
             insert into finding_decision (finding_key, state, reason, data_version, went_away, decided_at)
-            values (@key, @state, @reason, (select data_version from project), 0, @now)
+            values (@key, @state, @reason, (select version from data_state), 0, @now)
             on conflict (finding_key) do update set
               state = excluded.state, reason = excluded.reason, data_version = excluded.data_version, went_away = 0, decided_at = excluded.decided_at
             """,

@@ -7,6 +7,9 @@ public enum JobState
 {
     Waiting,
     Running,
+
+    /// <summary>Something outside does not answer; it can go on.</summary>
+    Paused,
     Done,
     Failed,
     Stopped,
@@ -17,8 +20,9 @@ public enum JobState
 /// <param name="Label">What it is called for the planner.</param>
 /// <param name="Arguments">JSON, enough to begin again after a restart.</param>
 /// <param name="Message">What came of it, or what went wrong and what to do.</param>
+/// <param name="StepId">The undo step that it makes in several transactions; null where it makes none.</param>
 public sealed record JobRow(
-    long Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt);
+    long Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt, long? StepId);
 
 /// <summary>What an import did.</summary>
 public sealed record ImportRow(
@@ -30,7 +34,7 @@ public sealed record RejectedRowRow(long Line, string Column, string Reason, str
 /// <summary>Long work and what came of it; what was under way at a restart is begun again.</summary>
 public static class JobStore
 {
-    private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at";
+    private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at, step_id";
 
     /// <returns>The id of the new job.</returns>
     public static long Add(Session session, string kind, string label, string arguments, DateTimeOffset now) => session.Count(
@@ -44,6 +48,16 @@ public static class JobStore
     public static void SetState(Session session, long jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
         "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
         ("id", jobId), ("state", state.Stored()), ("message", message), ("finished", finished?.UtcDateTime.ToString("O")));
+
+    public static void SetStep(Session session, long jobId, long stepId) =>
+        session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
+
+    public static void SetLabel(Session session, long jobId, string label) =>
+        session.Execute("update job set label = @label where job_id = @id", ("id", jobId), ("label", label));
+
+    /// <returns>The newest jobs of a kind, newest first.</returns>
+    public static IReadOnlyList<JobRow> Newest(Session session, string kind, int count) => session.List(
+        $"select {Columns} from job where kind = @kind order by job_id desc limit @count", Read, ("kind", kind), ("count", count));
 
     public static JobRow? Find(Session session, long jobId) => session.First($"select {Columns} from job where job_id = @id", Read, ("id", jobId));
 
@@ -90,5 +104,5 @@ public static class JobStore
         ("id", importId), ("limit", limit));
 
     private static JobRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7));
+        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.LongOrNull(8));
 }

@@ -4,42 +4,59 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Storage.Keywords;
 
 /// <summary>A keyword as lists show it.</summary>
+/// <param name="TitleCompetition">Title matches ÷ volume; null where one of them is unknown.</param>
+/// <param name="Intent">What a source said, else what the phrase tells; null where neither.</param>
+/// <param name="IntentToldBy">The word that told the intent; null where a source said it.</param>
+/// <param name="CaptureNote">Why the last capture failed; null where it did not.</param>
 /// <param name="CapturedOn">Day of its newest result list; null where it was not captured.</param>
+/// <param name="Sources">How many sources said something of it.</param>
 /// <param name="ClusterId">Null where it is in no cluster.</param>
+/// <param name="PageUrl">The page of its cluster.</param>
 public sealed record KeywordRow(
     long Id,
     string Phrase,
     long? Volume,
     double? Difficulty,
     long? TitleMatches,
+    double? TitleCompetition,
     Intent? Intent,
+    string? IntentToldBy,
     double? Cpc,
+    bool IsQuestion,
+    NamedBrand Brand,
+    CaptureState Capture,
+    string? CaptureNote,
     DateOnly? CapturedOn,
+    long Sources,
     long? ClusterId,
-    string? ClusterName);
+    string? ClusterName,
+    string? PageUrl);
 
-/// <summary>Which keywords are wanted.</summary>
-/// <param name="MinVolume">Searches per month at least.</param>
-/// <param name="MaxDifficulty">Difficulty at most.</param>
-/// <param name="Intent">Only this one.</param>
-/// <param name="Captured">Only those with, or without, a result list.</param>
-/// <param name="ClusterId">Only those of this cluster.</param>
-public sealed record KeywordFilter(
-    long? MinVolume = null, double? MaxDifficulty = null, Intent? Intent = null, bool? Captured = null, long? ClusterId = null);
+/// <summary>Close variants: keywords with the same stems in any order.</summary>
+/// <param name="Keywords">Most searched first.</param>
+public sealed record VariantGroup(string Key, long Demand, IReadOnlyList<KeywordRow> Keywords);
 
-/// <summary>Keywords and what the research source said of them.</summary>
+/// <summary>Keywords and what is known of them.</summary>
 public static class KeywordStore
 {
+    private const string IntentOf = "coalesce(k.intent, k.told_intent)";
+
     private static readonly ListSource<KeywordRow> Rows = new(
         "k.keyword_id",
-        "k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, k.intent, k.cpc, k.captured_on, m.cluster_id, coalesce(c.name, p.phrase)",
+        $"""
+        k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.told_by, null), k.cpc,
+        k.is_question, k.brand, coalesce(k.capture_state, 'none'), k.capture_note, k.captured_on,
+        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url
+        """,
         """
         keyword k
         left join cluster_member m on m.keyword_id = k.keyword_id
         left join cluster c on c.cluster_id = m.cluster_id
         left join keyword p on p.keyword_id = c.primary_keyword_id
+        left join assignment a on a.cluster_id = m.cluster_id
+        left join page g on g.page_id = a.page_id
         """,
-        "count(*), count(*), coalesce(sum(k.volume), 0), avg(k.difficulty), 0.0",
+        "count(*), count(*), coalesce(sum(k.volume), 0), avg(k.difficulty), 0.0, coalesce(sum(k.capture_state = 'captured'), 0)",
         "k.phrase",
         new Dictionary<string, string>
         {
@@ -47,38 +64,67 @@ public static class KeywordStore
             ["volume"] = "k.volume",
             ["difficulty"] = "k.difficulty",
             ["titleMatches"] = "k.title_matches",
-            ["intent"] = "k.intent",
+            ["titleCompetition"] = KeywordFilter.CompetitionOf,
+            ["intent"] = IntentOf,
             ["cpc"] = "k.cpc",
+            ["capture"] = "k.capture_state",
             ["capturedOn"] = "k.captured_on",
             ["clusterName"] = "coalesce(c.name, p.phrase)",
         },
         "k.volume desc, k.normal_form",
-        Read);
+        Read)
+    {
+        Narrow = "keyword k",
+        WideSorts = new HashSet<string> { "clusterName" },
+    };
 
-    public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter) => Rows.Page(
-        session,
-        query,
-        [
-            filter.MinVolume is null ? null : "k.volume >= @volume",
-            filter.MaxDifficulty is null ? null : "k.difficulty <= @difficulty",
-            filter.Intent is null ? null : "k.intent = @intent",
-            filter.Captured switch { true => "k.captured_on is not null", false => "k.captured_on is null", null => null },
-            filter.ClusterId is null ? null : "m.cluster_id = @cluster",
-        ],
-        ("volume", filter.MinVolume),
-        ("difficulty", filter.MaxDifficulty),
-        ("intent", filter.Intent?.Stored()),
-        ("cluster", filter.ClusterId));
+    public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter)
+    {
+        var (conditions, parameters) = filter.ToSql();
+        return Rows.Page(session, query, conditions, [.. parameters]);
+    }
+
+    /// <summary>The tally of keywords that were chosen.</summary>
+    public static ListTally Tally(Session session, KeywordSelection selection)
+    {
+        Choose(session, selection);
+        return session.First(
+            $"select {Rows.Tally} from keyword k where k.keyword_id in (select keyword_id from chosen)",
+            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)))!;
+    }
 
     public static KeywordRow? Find(Session session, long keywordId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where k.keyword_id = @id", Read, ("id", keywordId));
+
+    /// <summary>The words and volumes of the keywords that a filter lets through, for their modifiers.</summary>
+    public static List<(string Words, long Volume)> Words(Session session, string? search, KeywordFilter filter)
+    {
+        var (conditions, parameters) = Searched(filter, search);
+        return session.List(
+            $"select k.words, coalesce(k.volume, 0) from keyword k {Where(conditions)}", r => (r.GetString(0), r.GetInt64(1)), [.. parameters]);
+    }
+
+    /// <summary>Groups of close variants among the keywords that a filter lets through, those of most demand first.</summary>
+    public static (IReadOnlyList<VariantGroup> Groups, long Total) Variants(Session session, ListQuery query, KeywordFilter filter)
+    {
+        var (conditions, parameters) = Searched(filter, query.Search);
+        var groups = $"select k.variant_key as key, count(*) as size, coalesce(sum(k.volume), 0) as demand from keyword k {Where(conditions)} group by k.variant_key having count(*) > 1";
+        var total = session.Count($"select count(*) from ({groups})", [.. parameters]);
+        var page = session.List(
+            $"{groups} order by demand desc, key limit @limit offset @offset",
+            r => (Key: r.GetString(0), Demand: r.GetInt64(2)),
+            [.. parameters, ("limit", query.Limit), ("offset", query.Offset)]);
+        return (
+            [.. page.Select(g => new VariantGroup(g.Key, g.Demand, List(session, new ListQuery(query.Search), filter with { VariantKey = g.Key }).Rows))],
+            total);
+    }
 
     /// <summary>All keywords by id, for the rules.</summary>
     public static (IReadOnlyList<long> Ids, IReadOnlyList<Keyword> Keywords) All(Session session)
     {
         var ids = new List<long>();
         var keywords = session.List(
-            "select keyword_id, phrase, normal_form, volume, difficulty, title_matches, intent, cpc from keyword order by keyword_id",
+            "select keyword_id, phrase, normal_form, volume, difficulty, title_matches, coalesce(intent, told_intent), cpc from keyword order by keyword_id",
             r =>
             {
                 ids.Add(r.GetInt64(0));
@@ -87,19 +133,141 @@ public static class KeywordStore
         return (ids, keywords);
     }
 
-    /// <summary>Writes keywords one after another, those that are there already updated by what is new.</summary>
-    /// <remarks>The rule is that of <see cref="Keyword.UpdatedBy"/>: known values replace, the phrase stays.</remarks>
+    /// <summary>Puts the ids of a selection into the temporary table "chosen (keyword_id)".</summary>
+    /// <returns>How many there are.</returns>
+    public static int Choose(Session session, KeywordSelection selection)
+    {
+        session.Execute("create temp table if not exists chosen (keyword_id integer primary key); delete from temp.chosen;");
+        if (selection.Ids is null)
+        {
+            var (conditions, parameters) = Searched(selection.Filter ?? new KeywordFilter(), selection.Search);
+            return session.Execute($"insert into temp.chosen select k.keyword_id from keyword k {Where(conditions)}", [.. parameters]);
+        }
+
+        return session.Execute(
+            "insert or ignore into temp.chosen select k.keyword_id from json_each(@ids) j join keyword k on k.keyword_id = j.value",
+            ("ids", "[" + string.Join(',', selection.Ids) + "]"));
+    }
+
+    /// <summary>Reads all keywords again, after the rules or the brands of the project changed; what is derived is not recorded for undo.</summary>
+    public static void Reread(Session session, KeywordReader reader) => UndoLog.Unrecorded(session, () =>
+    {
+        using var update = session.Command(
+            """
+            update keyword
+            set words = @words, word_count = @count, is_question = @question, brand = @brand, told_intent = @told, told_by = @by, variant_key = @key
+            where keyword_id = @id
+              and (words, is_question, brand, coalesce(told_intent, ''), coalesce(told_by, ''), variant_key) <> (@words, @question, @brand, coalesce(@told, ''), coalesce(@by, ''), @key)
+            """,
+            ("id", 0L), ("words", ""), ("count", 0), ("question", 0), ("brand", ""), ("told", null), ("by", null), ("key", ""));
+        foreach (var (id, form) in session.List("select keyword_id, normal_form from keyword", r => (r.GetInt64(0), r.GetString(1))))
+        {
+            var reading = reader.Read(form);
+            update.Parameters[0].Value = id;
+            Set(update, 1, reading);
+            update.ExecuteNonQuery();
+        }
+    });
+
+    /// <summary>Takes the keywords of a selection out of the project, with all that hangs on them.</summary>
+    /// <returns>How many there were.</returns>
+    public static int Remove(Session session, KeywordSelection selection)
+    {
+        var count = Choose(session, selection);
+        session.Execute(
+            """
+            pragma defer_foreign_keys = on;
+            update cluster
+            set primary_keyword_id = (
+              select m.keyword_id
+              from cluster_member m
+              join keyword k on k.keyword_id = m.keyword_id
+              where m.cluster_id = cluster.cluster_id and m.keyword_id not in (select keyword_id from temp.chosen)
+              order by k.volume desc, k.normal_form
+              limit 1)
+            where primary_keyword_id in (select keyword_id from temp.chosen)
+              and exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id not in (select keyword_id from temp.chosen));
+            delete from cluster_member where keyword_id in (select keyword_id from temp.chosen);
+            delete from assignment where not exists (select 1 from cluster_member m where m.cluster_id = assignment.cluster_id);
+            delete from cluster where not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id);
+            delete from list_member where keyword_id in (select keyword_id from temp.chosen);
+            delete from keyword_choice where keyword_id in (select keyword_id from temp.chosen);
+            delete from keyword_value where keyword_id in (select keyword_id from temp.chosen);
+            delete from keyword_alias where keyword_id in (select keyword_id from temp.chosen);
+            delete from result_list where keyword_id in (select keyword_id from temp.chosen);
+            delete from keyword where keyword_id in (select keyword_id from temp.chosen);
+            """);
+        Site.PageStore.DropUnusedPlanned(session);
+        return count;
+    }
+
+    /// <summary>Merges close variants into one keyword: what sources said of them and their lists go with them.</summary>
+    /// <remarks>Volumes are not added: sources mostly report close variants together.</remarks>
+    /// <param name="session">The transaction.</param>
+    /// <param name="keepId">The keyword that stays.</param>
+    /// <param name="ids">The others.</param>
+    public static void Merge(Session session, long keepId, IReadOnlyList<long> ids)
+    {
+        foreach (var id in ids.Where(i => i != keepId).Distinct())
+        {
+            (string, object?)[] both = [("keep", keepId), ("id", id)];
+            session.Execute(
+                """
+                pragma defer_foreign_keys = on;
+                update keyword_alias set keyword_id = @keep where keyword_id = @id;
+                insert into keyword_alias (normal_form, phrase, keyword_id) select normal_form, phrase, @keep from keyword where keyword_id = @id;
+                update keyword_value set keyword_id = @keep, of_variant = 1
+                where keyword_id = @id and source_id not in (select source_id from keyword_value where keyword_id = @keep);
+                update list_member set keyword_id = @keep
+                where keyword_id = @id and list_id not in (select list_id from list_member where keyword_id = @keep);
+                """,
+                both);
+            if (session.Count("select count(*) from cluster_member where keyword_id = @keep", ("keep", keepId)) == 0)
+            {
+                session.Execute(
+                    """
+                    insert into cluster_member (keyword_id, cluster_id) select @keep, cluster_id from cluster_member where keyword_id = @id;
+                    update cluster set primary_keyword_id = @keep where primary_keyword_id = @id;
+                    """,
+                    both);
+            }
+
+            Remove(session, new KeywordSelection([id]));
+        }
+
+        SourceStore.Refresh(session, keepId);
+    }
+
+    /// <summary>Writes what a source says of keywords, one after another.</summary>
+    /// <remarks>
+    /// The rule is that of <see cref="Keyword.UpdatedBy"/>: known values replace, the phrase stays as it was first given;
+    /// but where the planner chose a source, its value stays in force. A merged variant means its keyword.
+    /// </remarks>
     public sealed class Writer : IDisposable
     {
-        private readonly SqliteCommand _command;
-        private readonly SqliteParameterCollection _values;
+        private readonly Session _session;
+        private readonly KeywordReader _reader;
+        private readonly SqliteCommand _keyword;
+        private readonly SqliteCommand _value;
+        private readonly Dictionary<string, (long Id, string Form)> _aliases = new(StringComparer.Ordinal);
+        private readonly HashSet<long> _chosen;
+        private readonly HashSet<long> _toRefresh = [];
 
-        public Writer(Session session)
+        /// <param name="session">The transaction.</param>
+        /// <param name="sourceId">Who says it.</param>
+        /// <param name="now">When.</param>
+        public Writer(Session session, long sourceId, DateTimeOffset now)
         {
-            _command = session.Command(
+            _session = session;
+            _reader = ProjectStore.Reader(session);
+            session.List(
+                "select a.normal_form, a.keyword_id, k.normal_form from keyword_alias a join keyword k on k.keyword_id = a.keyword_id",
+                r => _aliases[r.GetString(0)] = (r.GetInt64(1), r.GetString(2)));
+            _chosen = [.. session.List("select distinct keyword_id from keyword_choice", r => r.GetInt64(0))];
+            _keyword = session.Command(
                 """
-                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc)
-                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc)
+                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, told_by, variant_key)
+                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc, @words, @count, @question, @brand, @told, @by, @key)
                 on conflict (normal_form) do update set
                   volume = coalesce(excluded.volume, volume),
                   difficulty = coalesce(excluded.difficulty, difficulty),
@@ -108,29 +276,121 @@ public static class KeywordStore
                   cpc = coalesce(excluded.cpc, cpc)
                 returning keyword_id
                 """);
-            foreach (var name in new[] { "@phrase", "@form", "@volume", "@difficulty", "@titles", "@intent", "@cpc" })
-                _command.Parameters.Add(new SqliteParameter(name, DBNull.Value));
-            _values = _command.Parameters;
-            _command.Prepare();
+            foreach (var name in new[] { "phrase", "form", "volume", "difficulty", "titles", "intent", "cpc", "words", "count", "question", "brand", "told", "by", "key" })
+                _keyword.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
+            _keyword.Prepare();
+            _value = session.Command(
+                """
+                insert into keyword_value (keyword_id, source_id, phrase, of_variant, volume, difficulty, title_matches, intent, cpc, clicks, impressions, position, said_at)
+                values (@id, @source, @phrase, @variant, @volume, @difficulty, @titles, @intent, @cpc, @clicks, @impressions, @position, @now)
+                on conflict (keyword_id, source_id) do update set
+                  volume = coalesce(excluded.volume, volume),
+                  difficulty = coalesce(excluded.difficulty, difficulty),
+                  title_matches = coalesce(excluded.title_matches, title_matches),
+                  intent = coalesce(excluded.intent, intent),
+                  cpc = coalesce(excluded.cpc, cpc),
+                  clicks = coalesce(excluded.clicks, clicks),
+                  impressions = coalesce(excluded.impressions, impressions),
+                  position = coalesce(excluded.position, position),
+                  said_at = excluded.said_at
+                """,
+                ("id", 0L), ("source", sourceId), ("phrase", ""), ("variant", 0), ("volume", null), ("difficulty", null), ("titles", null), ("intent", null), ("cpc", null),
+                ("clicks", null), ("impressions", null), ("position", null), ("now", SourceStore.Iso(now)));
+            _value.Prepare();
         }
 
+        /// <param name="keyword">The keyword with what the source says of it.</param>
+        /// <param name="performance">The site's own clicks, impressions and average position; null where the source does not know them.</param>
         /// <returns>The id of the keyword.</returns>
-        public long Write(Keyword keyword)
+        public long Write(Keyword keyword, Performance? performance = null)
         {
-            _values[0].Value = keyword.Phrase;
-            _values[1].Value = keyword.NormalForm;
-            _values[2].Value = (object?)keyword.Volume ?? DBNull.Value;
-            _values[3].Value = (object?)keyword.Difficulty ?? DBNull.Value;
-            _values[4].Value = (object?)keyword.TitleMatches ?? DBNull.Value;
-            _values[5].Value = (object?)keyword.Intent?.Stored() ?? DBNull.Value;
-            _values[6].Value = (object?)keyword.Cpc ?? DBNull.Value;
-            return (long)_command.ExecuteScalar()!;
+            long id;
+            var isVariant = _aliases.TryGetValue(keyword.NormalForm, out var alias);
+            if (isVariant)
+            {
+                id = alias.Id;
+                _toRefresh.Add(id);
+            }
+            else
+            {
+                var values = _keyword.Parameters;
+                values[0].Value = keyword.Phrase;
+                values[1].Value = keyword.NormalForm;
+                SetNumbers(_keyword, 2, keyword);
+                KeywordStore.Set(_keyword, 7, _reader.Read(keyword.NormalForm));
+                id = (long)_keyword.ExecuteScalar()!;
+                if (_chosen.Contains(id))
+                    _toRefresh.Add(id);
+            }
+
+            var said = _value.Parameters;
+            said[0].Value = id;
+            said[2].Value = keyword.Phrase;
+            said[3].Value = isVariant ? 1 : 0;
+            SetNumbers(_value, 4, keyword);
+            said[9].Value = (object?)performance?.Clicks ?? DBNull.Value;
+            said[10].Value = (object?)performance?.Impressions ?? DBNull.Value;
+            said[11].Value = (object?)performance?.Position ?? DBNull.Value;
+            _value.ExecuteNonQuery();
+            return id;
         }
 
-        public void Dispose() => _command.Dispose();
+        /// <summary>To be called after the last keyword.</summary>
+        public void Finish()
+        {
+            foreach (var id in _toRefresh)
+                SourceStore.Refresh(_session, id);
+        }
+
+        public void Dispose()
+        {
+            _keyword.Dispose();
+            _value.Dispose();
+            _reader.Dispose();
+        }
+
+        private static void SetNumbers(SqliteCommand command, int first, Keyword keyword)
+        {
+            command.Parameters[first].Value = (object?)keyword.Volume ?? DBNull.Value;
+            command.Parameters[first + 1].Value = (object?)keyword.Difficulty ?? DBNull.Value;
+            command.Parameters[first + 2].Value = (object?)keyword.TitleMatches ?? DBNull.Value;
+            command.Parameters[first + 3].Value = (object?)keyword.Intent?.Stored() ?? DBNull.Value;
+            command.Parameters[first + 4].Value = (object?)keyword.Cpc ?? DBNull.Value;
+        }
     }
 
+    private static void Set(SqliteCommand command, int first, KeywordReading reading)
+    {
+        var values = command.Parameters;
+        values[first].Value = reading.Words;
+        values[first + 1].Value = reading.WordCount;
+        values[first + 2].Value = reading.IsQuestion ? 1 : 0;
+        values[first + 3].Value = reading.Brand.Stored();
+        values[first + 4].Value = (object?)reading.Told?.Intent.Stored() ?? DBNull.Value;
+        values[first + 5].Value = (object?)reading.Told?.Word ?? DBNull.Value;
+        values[first + 6].Value = reading.VariantKey;
+    }
+
+    private static (List<string> Conditions, List<(string Name, object? Value)> Parameters) Searched(KeywordFilter filter, string? search)
+    {
+        var (conditions, parameters) = filter.ToSql();
+        if (!string.IsNullOrWhiteSpace(search))
+        {
+            conditions.Add("k.phrase like @search escape '\\'");
+            parameters.Add(("search", ListQuery.Pattern(search)));
+        }
+
+        return (conditions, parameters);
+    }
+
+    private static string Where(List<string> conditions) => conditions.Count == 0 ? "" : "where " + string.Join(" and ", conditions);
+
     private static KeywordRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.EnumOrNull<Intent>(5), r.DoubleOrNull(6),
-        r.IsDBNull(7) ? null : DateOnly.FromDayNumber(r.GetInt32(7)), r.LongOrNull(8), r.TextOrNull(9));
+        r.GetInt64(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.DoubleOrNull(5), r.EnumOrNull<Intent>(6), r.TextOrNull(7), r.DoubleOrNull(8),
+        r.GetInt64(9) == 1, r.Enum<NamedBrand>(10), r.Enum<CaptureState>(11), r.TextOrNull(12), r.IsDBNull(13) ? null : DateOnly.FromDayNumber(r.GetInt32(13)),
+        r.GetInt64(14), r.LongOrNull(15), r.TextOrNull(16), r.TextOrNull(17));
 }
+
+/// <summary>What the site itself got for a query.</summary>
+/// <param name="Position">Average, weighted by impressions.</param>
+public sealed record Performance(long Clicks, long Impressions, double Position);

@@ -10,24 +10,77 @@ namespace JadeOrchard.Storage.Results;
 
 /// <summary>One result of a keyword, as its list shows it.</summary>
 /// <param name="PageId">The page of the site that it is; null where it is another's.</param>
-public sealed record ResultRow(int Position, string Url, string Host, string? Title, string? Snippet, long? PageId);
+public sealed record ResultRow(int Position, string Url, string Identity, string Host, string? Title, string? Snippet, long? PageId);
+
+/// <summary>A result list of a keyword.</summary>
+/// <param name="CapturedAt">ISO 8601, UTC.</param>
+/// <param name="Origin">import or capture.</param>
+/// <param name="Depth">How many results were asked for; null where that is not known.</param>
+/// <param name="Results">How many there are; 0 where the search returned nothing.</param>
+public sealed record ListInfo(long ListId, DateOnly CapturedOn, string CapturedAt, string Origin, int? Depth, long Results);
+
+/// <summary>What people also ask, and related searches.</summary>
+public enum PhraseKind
+{
+    Question,
+    Related,
+}
+
+/// <summary>A list with its results, for an export.</summary>
+public sealed record ExportedList(
+    string Keyword, string CapturedAt, IReadOnlyList<ResultRow> Results, IReadOnlyList<string> Questions, IReadOnlyList<string> Related);
 
 /// <summary>Result lists and the URLs in them.</summary>
 public static class ResultStore
 {
-    /// <returns>The newest result list of a keyword, best first; empty where it was not captured.</returns>
-    public static IReadOnlyList<ResultRow> ListOf(Session session, long keywordId) => session.List(
+    /// <returns>The lists of a keyword, newest first.</returns>
+    public static IReadOnlyList<ListInfo> Lists(Session session, long keywordId) => session.List(
         """
-        select r.position, r.url, u.host, r.title, r.snippet, p.page_id
-        from keyword k
-        join result r on r.keyword_id = k.keyword_id and r.captured_on = k.captured_on
+        select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select count(*) from result r where r.list_id = l.list_id)
+        from result_list l
+        where l.keyword_id = @id
+        order by l.captured_on desc
+        """,
+        r => new ListInfo(r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2), r.GetString(3), r.IntOrNull(4), r.GetInt64(5)),
+        ("id", keywordId));
+
+    /// <returns>The results of a list, best first.</returns>
+    public static IReadOnlyList<ResultRow> Results(Session session, long listId) => session.List(
+        """
+        select r.position, r.url, u.identity, u.host, r.title, r.snippet, p.page_id
+        from result r
         join url u on u.url_id = r.url_id
         left join page p on p.identity = u.identity
-        where k.keyword_id = @id
+        where r.list_id = @id
         order by r.position, u.identity
         """,
-        r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.LongOrNull(5)),
-        ("id", keywordId));
+        r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6)),
+        ("id", listId));
+
+    /// <returns>The newest list of a keyword; null where it has none.</returns>
+    public static ListInfo? NewestList(Session session, long keywordId) => Lists(session, keywordId) is [var newest, ..] ? newest : null;
+
+    /// <returns>The newest result list of a keyword, best first; empty where it was not captured.</returns>
+    public static IReadOnlyList<ResultRow> ListOf(Session session, long keywordId) =>
+        NewestList(session, keywordId) is { } newest ? Results(session, newest.ListId) : [];
+
+    /// <returns>What people also ask, or related searches, in their order.</returns>
+    public static IReadOnlyList<string> Phrases(Session session, long listId, PhraseKind kind) => session.List(
+        "select phrase from result_phrase where list_id = @id and kind = @kind order by place", r => r.GetString(0), ("id", listId), ("kind", kind.Stored()));
+
+    /// <returns>All questions or related searches of the newest lists of chosen keywords, each once.</returns>
+    public static IReadOnlyList<string> PhrasesOfChosen(Session session, PhraseKind kind) => session.List(
+        """
+        select min(p.phrase)
+        from temp.chosen c
+        join keyword k on k.keyword_id = c.keyword_id
+        join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
+        join result_phrase p on p.list_id = l.list_id and p.kind = @kind
+        group by lower(p.phrase)
+        order by 1
+        """,
+        r => r.GetString(0),
+        ("kind", kind.Stored()));
 
     /// <summary>The newest result lists of all keywords, for the rules.</summary>
     /// <param name="session">The transaction.</param>
@@ -45,60 +98,202 @@ public static class ResultStore
                 identities.Add(r.GetString(1));
                 return 0;
             });
+        var places = new Dictionary<long, int>(keywordIds.Count);
+        for (var i = 0; i < keywordIds.Count; i++)
+            places[keywordIds[i]] = i;
+        var keywordOf = new Dictionary<long, int>();
+        session.List(
+            "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
+            r => keywordOf[r.GetInt64(0)] = places[r.GetInt64(1)]);
         var builder = new ResultLists.Builder();
-        using var command = session.Command("select keyword_id, captured_on, position, url_id from result order by keyword_id");
+        using var command = session.Command("select list_id, position, url_id from result order by list_id");
         using var reader = command.ExecuteReader();
-        var keyword = 0;
         while (reader.Read())
         {
-            var id = reader.GetInt64(0);
-            while (keywordIds[keyword] != id)
-                keyword++;
-            builder.Add(keyword, reader.GetInt32(2), indexOfUrl[reader.GetInt64(3)], reader.GetInt32(1));
+            if (keywordOf.TryGetValue(reader.GetInt64(0), out var keyword))
+                builder.Add(keyword, reader.GetInt32(1), indexOfUrl[reader.GetInt64(2)]);
         }
 
         return (builder.Build(keywordIds.Count, identities), identities);
     }
 
-    /// <summary>Writes captured results one after another. A list that is there already for its keyword and day is replaced.</summary>
-    /// <remarks>
-    /// Memory: about 48 bytes a distinct URL and 100 a keyword, whatever the number of results. URLs are told apart by
-    /// 128-bit hashes of their identity (XXH128), so that their texts need not be held.
-    /// </remarks>
-    public sealed class Writer : IDisposable
+    /// <summary>The newest lists of chosen keywords (see <see cref="KeywordStore.Choose"/>), for an export, by phrase.</summary>
+    public static IEnumerable<ExportedList> Export(Session session)
     {
-        private readonly Session _session;
-        private readonly DateOnly _today;
-        private readonly KeywordStore.Writer _keywords;
-        private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
-        private readonly Dictionary<UInt128, long> _urlIds = [];
-        private readonly HashSet<(long Keyword, int Day)> _begun = [];
-        private readonly HashSet<long> _capturedBefore;
+        var lists = session.List(
+            """
+            select k.phrase, l.captured_at, l.list_id
+            from temp.chosen c
+            join keyword k on k.keyword_id = c.keyword_id
+            join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
+            order by k.normal_form
+            """,
+            r => (Phrase: r.GetString(0), At: r.GetString(1), Id: r.GetInt64(2)));
+        foreach (var (phrase, at, id) in lists)
+            yield return new ExportedList(phrase, at, Results(session, id), Phrases(session, id, PhraseKind.Question), Phrases(session, id, PhraseKind.Related));
+    }
+
+    /// <summary>The ids of all URLs by a hash of their identity, kept from one write to the next.</summary>
+    /// <remarks>
+    /// About 48 bytes a URL. URLs are told apart by 128-bit hashes of their identity (XXH128), so that their texts need
+    /// not be held or indexed. Rows of the url table are never changed or deleted, so what came since is enough to catch up.
+    /// </remarks>
+    public sealed class UrlIds
+    {
+        private readonly Dictionary<UInt128, long> _ids = [];
+        private long _last;
+
+        internal void CatchUp(Session session) => session.List(
+            "select identity, url_id from url where url_id > @last order by url_id",
+            r => _ids[HashOf(r.GetString(0))] = _last = r.GetInt64(1),
+            ("last", _last));
+
+        internal bool TryGet(UInt128 hash, out long id) => _ids.TryGetValue(hash, out id);
+
+        internal static UInt128 HashOf(string identity) => XxHash128.HashToUInt128(MemoryMarshal.AsBytes(identity.AsSpan()));
+    }
+
+    /// <summary>Writes result lists in one transaction. A list that is there already for its keyword and day is replaced.</summary>
+    public sealed class ListWriter : IDisposable
+    {
+        private readonly UrlIds _urls;
+        private readonly Dictionary<UInt128, long> _newUrls = [];
         private readonly SqliteCommand _insertUrl;
         private readonly SqliteCommand _insert;
-        private readonly SqliteCommand _clear;
+        private readonly SqliteCommand _replace;
+        private readonly SqliteCommand _begin;
+        private readonly SqliteCommand _phrase;
+        private readonly SqliteCommand _newest;
 
-        /// <param name="session">The transaction.</param>
-        /// <param name="today">The day of results that do not say when they were captured.</param>
-        public Writer(Session session, DateOnly today)
+        public ListWriter(Session session, UrlIds urls)
         {
-            _session = session;
-            _today = today;
-            _keywords = new KeywordStore.Writer(session);
-            session.List("select normal_form, keyword_id from keyword", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
-            _capturedBefore = [.. session.List("select keyword_id from keyword where captured_on is not null", r => r.GetInt64(0))];
-            session.List("select identity, url_id from url", r => _urlIds[HashOf(r.GetString(0))] = r.GetInt64(1));
-            _insertUrl = Prepared("insert into url (identity, host) values (@identity, @host) returning url_id", "@identity", "@host");
-            _clear = Prepared("delete from result where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
+            _urls = urls;
+            urls.CatchUp(session);
+            _insertUrl = Prepared(session, "insert into url (identity, host) values (@identity, @host) returning url_id", "@identity", "@host");
+            _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
+            _begin = Prepared(
+                session,
+                "insert into result_list (keyword_id, captured_on, captured_at, origin, depth) values (@keyword, @day, @at, @origin, @depth) returning list_id",
+                "@keyword", "@day", "@at", "@origin", "@depth");
             _insert = Prepared(
+                session,
                 """
-                insert into result (keyword_id, captured_on, url_id, position, url, title, snippet)
-                values (@keyword, @day, @id, @position, @url, @title, @snippet)
-                on conflict (keyword_id, captured_on, url_id) do update set
+                insert into result (list_id, url_id, position, url, title, snippet)
+                values (@list, @id, @position, @url, @title, @snippet)
+                on conflict (list_id, url_id) do update set
                   position = excluded.position, url = excluded.url, title = excluded.title, snippet = excluded.snippet
                 where excluded.position < position
                 """,
-                "@keyword", "@day", "@id", "@position", "@url", "@title", "@snippet");
+                "@list", "@id", "@position", "@url", "@title", "@snippet");
+            _phrase = Prepared(
+                session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
+            _newest = Prepared(
+                session,
+                """
+                update keyword set captured_on = @day, capture_state = @state, capture_note = null
+                where keyword_id = @keyword and coalesce(captured_on, 0) <= @day and (captured_on is not @day or capture_state is not @state or capture_note is not null)
+                """,
+                "@keyword", "@day", "@state");
+        }
+
+        /// <summary>Begins a list, in the place of that of the same keyword and day.</summary>
+        /// <param name="keywordId">The keyword.</param>
+        /// <param name="day">Captures are told apart by day.</param>
+        /// <param name="at">ISO 8601, UTC.</param>
+        /// <param name="origin">import or capture.</param>
+        /// <param name="depth">How many results were asked for; null where that is not known.</param>
+        /// <param name="mayBeThere">False where the keyword has no list yet, which saves looking.</param>
+        /// <returns>Its id.</returns>
+        public long Begin(long keywordId, int day, string at, string origin, int? depth, bool mayBeThere = true)
+        {
+            if (mayBeThere)
+                Run(_replace, keywordId, day);
+            Set(_begin, keywordId, day, at, origin, depth);
+            return (long)_begin.ExecuteScalar()!;
+        }
+
+        public void Add(long listId, int position, string url, string identity, string? title, string? snippet) =>
+            Run(_insert, listId, UrlOf(identity), position, url, title, snippet);
+
+        public void AddPhrases(long listId, PhraseKind kind, IEnumerable<string> phrases)
+        {
+            var place = 0;
+            foreach (var phrase in phrases)
+                Run(_phrase, listId, kind.Stored(), ++place, phrase);
+        }
+
+        /// <summary>Says of a keyword that its newest list is of a day, unless it has a newer one.</summary>
+        public void Mark(long keywordId, int day, bool isEmpty) =>
+            Run(_newest, keywordId, day, (isEmpty ? CaptureState.Empty : CaptureState.Captured).Stored());
+
+        public void Dispose()
+        {
+            _insertUrl.Dispose();
+            _insert.Dispose();
+            _replace.Dispose();
+            _begin.Dispose();
+            _phrase.Dispose();
+            _newest.Dispose();
+        }
+
+        private long UrlOf(string identity)
+        {
+            var hash = UrlIds.HashOf(identity);
+            if (_urls.TryGet(hash, out var known))
+                return known;
+            ref var id = ref CollectionsMarshal.GetValueRefOrAddDefault(_newUrls, hash, out var isThere);
+            if (isThere)
+                return id;
+            Set(_insertUrl, identity, UrlIdentity.HostOf(identity));
+            return id = (long)_insertUrl.ExecuteScalar()!;
+        }
+
+        private static SqliteCommand Prepared(Session session, string sql, params string[] parameters)
+        {
+            var command = session.Command(sql);
+            foreach (var parameter in parameters)
+                command.Parameters.Add(new SqliteParameter(parameter, DBNull.Value));
+            command.Prepare();
+            return command;
+        }
+
+        private static void Run(SqliteCommand command, params ReadOnlySpan<object?> values)
+        {
+            Set(command, values);
+            command.ExecuteNonQuery();
+        }
+
+        private static void Set(SqliteCommand command, params ReadOnlySpan<object?> values)
+        {
+            for (var i = 0; i < values.Length; i++)
+                command.Parameters[i].Value = values[i] ?? DBNull.Value;
+        }
+    }
+
+    /// <summary>Writes captured results of a file one after another, in any order of rows.</summary>
+    /// <remarks>Memory: that of <see cref="UrlIds"/> and about 200 bytes a keyword, whatever the number of results.</remarks>
+    public sealed class Writer : IDisposable
+    {
+        private readonly DateOnly _today;
+        private readonly string _now;
+        private readonly KeywordStore.Writer _keywords;
+        private readonly ListWriter _writer;
+        private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
+        private readonly Dictionary<(long Keyword, int Day), long> _begun = [];
+        private readonly HashSet<long> _withResults = [];
+        private readonly HashSet<long> _capturedBefore;
+
+        /// <param name="session">The transaction.</param>
+        /// <param name="sourceId">The source of keywords that are not known yet.</param>
+        /// <param name="now">The day of results that do not say when they were captured.</param>
+        public Writer(Session session, long sourceId, DateTimeOffset now)
+        {
+            _today = DateOnly.FromDateTime(now.UtcDateTime);
+            _now = SourceStore.Iso(now);
+            _keywords = new KeywordStore.Writer(session, sourceId, now);
+            _writer = new ListWriter(session, new UrlIds());
+            session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
+            _capturedBefore = [.. session.List("select keyword_id from keyword where captured_on is not null", r => r.GetInt64(0))];
         }
 
         /// <summary>Result lists that were written.</summary>
@@ -109,76 +304,43 @@ public static class ResultStore
 
         public void Write(CapturedResult result)
         {
-            var keyword = KeywordOf(result);
-            var day = (result.CapturedOn ?? _today).DayNumber;
-            if (_begun.Add((keyword, day)) && _capturedBefore.Contains(keyword))
-            {
-                _clear.Parameters[0].Value = keyword;
-                _clear.Parameters[1].Value = day;
-                _clear.ExecuteNonQuery();
-            }
-
-            var values = _insert.Parameters;
-            values[0].Value = keyword;
-            values[1].Value = day;
-            values[2].Value = UrlOf(result);
-            values[3].Value = result.Position;
-            values[4].Value = result.Url;
-            values[5].Value = (object?)result.Title ?? DBNull.Value;
-            values[6].Value = (object?)result.Snippet ?? DBNull.Value;
-            _insert.ExecuteNonQuery();
+            var list = ListOf(result.Phrase, result.NormalForm, result.CapturedOn);
+            _withResults.Add(list);
+            _writer.Add(list, result.Position, result.Url, result.Identity, result.Title, result.Snippet);
         }
+
+        /// <summary>Questions or related searches that came with a list, which may have no results.</summary>
+        public void WritePhrases(string phrase, string normalForm, DateOnly? capturedOn, PhraseKind kind, IEnumerable<string> phrases) =>
+            _writer.AddPhrases(ListOf(phrase, normalForm, capturedOn), kind, phrases);
 
         /// <summary>Says of each keyword which of its lists is the newest. To be called after the last row.</summary>
         public void Finish()
         {
-            using var newest = Prepared(
-                "update keyword set captured_on = @day where keyword_id = @keyword and coalesce(captured_on, 0) < @day", "@keyword", "@day");
-            foreach (var (keyword, day) in _begun)
-            {
-                newest.Parameters[0].Value = keyword;
-                newest.Parameters[1].Value = day;
-                newest.ExecuteNonQuery();
-            }
+            foreach (var ((keyword, day), list) in _begun)
+                _writer.Mark(keyword, day, isEmpty: !_withResults.Contains(list));
+            _keywords.Finish();
         }
 
         public void Dispose()
         {
             _keywords.Dispose();
-            _insertUrl.Dispose();
-            _insert.Dispose();
-            _clear.Dispose();
+            _writer.Dispose();
         }
 
-        private long KeywordOf(CapturedResult result)
+        private long ListOf(string phrase, string normalForm, DateOnly? capturedOn)
         {
-            if (_keywordIds.TryGetValue(result.NormalForm, out var id))
-                return id;
-            id = _keywords.Write(new Keyword(result.Phrase, result.NormalForm));
-            _keywordIds[result.NormalForm] = id;
-            NewKeywords++;
-            return id;
-        }
+            if (!_keywordIds.TryGetValue(normalForm, out var keyword))
+            {
+                keyword = _keywords.Write(new Keyword(phrase, normalForm));
+                _keywordIds[normalForm] = keyword;
+                NewKeywords++;
+            }
 
-        private long UrlOf(CapturedResult result)
-        {
-            ref var id = ref CollectionsMarshal.GetValueRefOrAddDefault(_urlIds, HashOf(result.Identity), out var known);
-            if (known)
-                return id;
-            _insertUrl.Parameters[0].Value = result.Identity;
-            _insertUrl.Parameters[1].Value = UrlIdentity.HostOf(result.Identity);
-            return id = (long)_insertUrl.ExecuteScalar()!;
-        }
-
-        private static UInt128 HashOf(string identity) => XxHash128.HashToUInt128(MemoryMarshal.AsBytes(identity.AsSpan()));
-
-        private SqliteCommand Prepared(string sql, params string[] parameters)
-        {
-            var command = _session.Command(sql);
-            foreach (var parameter in parameters)
-                command.Parameters.Add(new SqliteParameter(parameter, DBNull.Value));
-            command.Prepare();
-            return command;
+            var day = capturedOn ?? _today;
+            ref var list = ref CollectionsMarshal.GetValueRefOrAddDefault(_begun, (keyword, day.DayNumber), out var isBegun);
+            if (!isBegun)
+                list = _writer.Begin(keyword, day.DayNumber, capturedOn is null ? _now : day.ToString("yyyy-MM-dd", null), "import", null, _capturedBefore.Contains(keyword));
+            return list;
         }
     }
 }

@@ -11,7 +11,13 @@ public enum PageKind
 }
 
 /// <summary>A page as lists show it.</summary>
-/// <param name="Source">Where it is known from: import, results or plan.</param>
+/// <param name="Source">Where it is known from first: import, results, scan or plan.</param>
+/// <param name="Status">HTTP status at the newest scan; null where no scan has been there, as the rest of what scans see.</param>
+/// <param name="Indexable">"yes", or why not.</param>
+/// <param name="Canonical">The canonical that it names.</param>
+/// <param name="ModifiedOn">When it was changed or, where that is not known, published, as the page says.</param>
+/// <param name="GoneSince">Since when it is gone; null while it is there.</param>
+/// <param name="LinksIn">Pages of the site that link to it; null where no full scan has been.</param>
 /// <param name="Clusters">How many clusters it is assigned to.</param>
 /// <param name="ClusterName">The one with most demand; null where there is none.</param>
 /// <param name="Demand">Searches per month of its clusters.</param>
@@ -28,6 +34,17 @@ public sealed record PageRow(
     string? Description,
     long? Words,
     string? H2,
+    string? H3,
+    long? Status,
+    string? Indexable,
+    string? Canonical,
+    string? RedirectsTo,
+    string? PublishedOn,
+    string? ModifiedOn,
+    string? FirstSeenAt,
+    string? ScannedAt,
+    string? GoneSince,
+    long? LinksIn,
     long Clusters,
     string? ClusterName,
     long Demand,
@@ -39,7 +56,15 @@ public sealed record PageRow(
 /// <param name="Kind">Only this one.</param>
 /// <param name="HasCluster">Only those with, or without, a cluster.</param>
 /// <param name="IsSeen">Only those that stand, or do not stand, in a result list.</param>
-public sealed record PageFilter(PageKind? Kind = null, bool? HasCluster = null, bool? IsSeen = null);
+/// <param name="Path">The address without scheme and host begins with it; with "*" in it, matches it.</param>
+/// <param name="Status">HTTP status, or a class of it: 3 for 300 to 399.</param>
+/// <param name="Indexable">Only those that a search service may list, or may not.</param>
+/// <param name="MinAge">Days since it was changed or published, at least.</param>
+/// <param name="MinLinksIn">Pages of the site that link to it, at least.</param>
+/// <param name="IsGone">Only those that are gone, or are there.</param>
+public sealed record PageFilter(
+    PageKind? Kind = null, bool? HasCluster = null, bool? IsSeen = null, string? Path = null, int? Status = null, bool? Indexable = null, long? MinWords = null, long? MaxWords = null,
+    int? MinAge = null, int? MaxAge = null, long? MinLinksIn = null, long? MaxLinksIn = null, bool? IsGone = null);
 
 /// <summary>The pages of the site, existing and planned.</summary>
 public static class PageStore
@@ -62,9 +87,18 @@ public static class PageStore
 
     private const string OpenFindings = "coalesce(f.count, 0)";
 
+    /// <summary>The address without scheme and host, as filters by path see it.</summary>
+    private const string PathOf = "iif(instr(substr(g.identity, 9), '/') = 0, '/', substr(substr(g.identity, 9), instr(substr(g.identity, 9), '/')))";
+
+    private const string AgeOf = "(julianday('now') - julianday(coalesce(g.modified_on, g.published_on)))";
+
     private static readonly ListSource<PageRow> Rows = new(
         "g.page_id",
-        $"g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, {OpenFindings}",
+        $"""
+        g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, g.h3, g.status, g.indexable, g.canonical, g.redirects_to, g.published_on,
+        coalesce(g.modified_on, g.published_on), g.first_seen_at, g.scanned_at, g.gone_since, g.links_in,
+        {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, {OpenFindings}
+        """,
         """
         page g
         left join (
@@ -77,7 +111,7 @@ public static class PageStore
           group by page_id
         ) f on f.page_id = g.page_id
         """,
-        $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0)",
+        $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0), 0",
         "(g.url || ' ' || coalesce(g.title, ''))",
         new Dictionary<string, string>
         {
@@ -90,6 +124,10 @@ public static class PageStore
             ["seenFor"] = "g.seen_for",
             ["clicks"] = "g.clicks",
             ["openFindings"] = OpenFindings,
+            ["status"] = "g.status",
+            ["indexable"] = "g.indexable",
+            ["modifiedOn"] = "coalesce(g.modified_on, g.published_on)",
+            ["linksIn"] = "g.links_in",
         },
         "g.clicks desc, g.identity",
         Read);
@@ -101,8 +139,35 @@ public static class PageStore
             filter.Kind is null ? null : "g.kind = @kind",
             filter.HasCluster switch { true => $"{AssignedTo} > 0", false => $"{AssignedTo} = 0", null => null },
             filter.IsSeen switch { true => "g.seen_for > 0", false => "g.seen_for = 0", null => null },
+            string.IsNullOrWhiteSpace(filter.Path) ? null : $"{PathOf} glob @path",
+            filter.Status is null ? null : filter.Status < 10 ? "g.status / 100 = @status" : "g.status = @status",
+            filter.Indexable switch { true => "g.indexable = 'yes'", false => "g.indexable <> 'yes'", null => null },
+            filter.MinWords is null ? null : "g.words >= @minWords",
+            filter.MaxWords is null ? null : "g.words <= @maxWords",
+            filter.MinAge is null ? null : $"{AgeOf} >= @minAge",
+            filter.MaxAge is null ? null : $"{AgeOf} <= @maxAge",
+            filter.MinLinksIn is null ? null : "g.links_in >= @minLinks",
+            filter.MaxLinksIn is null ? null : "g.links_in <= @maxLinks",
+            filter.IsGone switch { true => "g.gone_since is not null", false => "g.gone_since is null", null => null },
         ],
-        ("kind", filter.Kind?.Stored()));
+        ("kind", filter.Kind?.Stored()),
+        ("path", Glob(filter.Path)),
+        ("status", filter.Status),
+        ("minWords", filter.MinWords),
+        ("maxWords", filter.MaxWords),
+        ("minAge", filter.MinAge),
+        ("maxAge", filter.MaxAge),
+        ("minLinks", filter.MinLinksIn),
+        ("maxLinks", filter.MaxLinksIn));
+
+    /// <summary>"/guides" is all below it, "*kayak*" whatever has the word; other signs of GLOB mean themselves.</summary>
+    private static string? Glob(string? path)
+    {
+        if (string.IsNullOrWhiteSpace(path))
+            return null;
+        var text = path.Trim().Replace("[", "[[]", StringComparison.Ordinal).Replace("?", "[?]", StringComparison.Ordinal);
+        return text.Contains('*', StringComparison.Ordinal) ? text : text + "*";
+    }
 
     public static PageRow? Find(Session session, long pageId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.page_id = @id", Read, ("id", pageId));
@@ -138,7 +203,7 @@ public static class PageStore
             values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2)
             on conflict (identity) do update set
               kind = 'existing',
-              source = 'import',
+              source = iif(kind = 'planned' or source = 'results', 'import', source),
               url = excluded.url,
               title = coalesce(excluded.title, title),
               h1 = coalesce(excluded.h1, h1),
@@ -159,6 +224,7 @@ public static class PageStore
         select u.identity, min(r.url), 'existing', 'results'
         from url u
         join result r on r.url_id = u.url_id
+        join result_list l on l.list_id = r.list_id
         where (u.host = @host or u.host like @below escape '\')
           and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
         group by u.identity
@@ -202,5 +268,6 @@ public static class PageStore
 
     private static PageRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
-        r.TextOrNull(8), r.GetInt64(9), r.TextOrNull(10), r.GetInt64(11), r.GetInt64(12), r.GetDouble(13), r.GetInt64(14));
+        r.TextOrNull(8), r.TextOrNull(9), r.LongOrNull(10), r.TextOrNull(11), r.TextOrNull(12), r.TextOrNull(13), r.TextOrNull(14), r.TextOrNull(15), r.TextOrNull(16),
+        r.TextOrNull(17), r.TextOrNull(18), r.LongOrNull(19), r.GetInt64(20), r.TextOrNull(21), r.GetInt64(22), r.GetInt64(23), r.GetDouble(24), r.GetInt64(25));
 }

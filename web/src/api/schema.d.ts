@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overview": {
         parameters: {
             query?: never;
@@ -68,6 +84,118 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["settings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/scan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveScanSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/capture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveCaptureSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/brands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveBrands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/intents": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveIntents"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["services"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/services/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveService"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pages": {
         parameters: {
             query?: never;
@@ -100,6 +228,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/scans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["scans"];
+        put?: never;
+        post: operations["startScan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pageChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scans/{id}/unread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["unreadUrls"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pastePages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keywords": {
         parameters: {
             query?: never;
@@ -116,6 +308,358 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keywords/tally": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keywordTally"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sources"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/modifiers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["modifiers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/variants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["variants"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["keyword"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/{id}/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["chooseSource"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/{id}/value": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["giveValue"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["pasteKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["gather"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["lists"];
+        put?: never;
+        post: operations["makeList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["renameList"];
+        post?: never;
+        delete: operations["deleteList"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/add": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addToList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["removeFromList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/lists/{id}/combine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["combineLists"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/filters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["savedFilters"];
+        put: operations["saveFilter"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/filters/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["deleteFilter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/hosts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compareHosts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["compare"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["comparePages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/compare/add": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addGaps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keywords/{id}/results": {
         parameters: {
             query?: never;
@@ -126,6 +670,102 @@ export interface paths {
         get: operations["resultList"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/{id}/results/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["resultChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/results/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sideBySide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["estimateCapture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["captures"];
+        put?: never;
+        post: operations["capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{id}/failed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["failedCaptures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{id}/retry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retryCapture"];
         delete?: never;
         options?: never;
         head?: never;
@@ -404,6 +1044,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resumeJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -412,6 +1068,21 @@ export interface components {
         AcceptedView: {
             /** Format: int32 */
             clusters: number;
+        };
+        /** @description Takes keywords of the comparison into the project. */
+        AddGapsRequest: {
+            /** @description Hosts, parted by commas. */
+            rivals: string;
+            /** Format: int32 */
+            depth: number;
+            /** @description Which; null for all that the comparison shows. */
+            normalForms: null | string[];
+            search: null | string;
+            /**
+             * Format: int64
+             * @description The list that they also come into; null for none.
+             */
+            listId: null | number;
         };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
@@ -435,6 +1106,97 @@ export interface components {
             keywords: number;
             /** @description Keywords of the cluster with a word that the page's known text does not have. */
             notMentioned: string[];
+        };
+        /** @description How far a capture has come. */
+        CaptureCounts: {
+            /** Format: int64 */
+            waiting: number;
+            /** Format: int64 */
+            captured: number;
+            /** Format: int64 */
+            empty: number;
+            /** Format: int64 */
+            failed: number;
+            /** Format: int64 */
+            done?: number;
+            /** Format: int64 */
+            total?: number;
+        };
+        /** @description Which keywords to capture. */
+        CaptureRequest: {
+            selection: components["schemas"]["KeywordSelection"];
+            /**
+             * Format: int32
+             * @description Lists younger than this are not asked for again; null for the project's own.
+             */
+            freshDays?: null | number;
+            /**
+             * @description Ask for them all the same.
+             * @default false
+             */
+            again: boolean;
+        };
+        /** @description How result lists are captured. */
+        CaptureSettings: {
+            /**
+             * Format: int32
+             * @description Results of a list.
+             * @default 10
+             */
+            depth: number;
+            /**
+             * Format: double
+             * @description What the search service charges for a list.
+             * @default 0.002
+             */
+            pricePerRequest: number;
+            /**
+             * @description Three letters, ISO 4217.
+             * @default EUR
+             */
+            currency: string;
+            /**
+             * Format: double
+             * @description Requests a second at most.
+             * @default 10
+             */
+            ratePerSecond: number;
+            /**
+             * Format: int32
+             * @description Requests at once at most.
+             * @default 4
+             */
+            atOnce: number;
+            /**
+             * Format: int32
+             * @description Lists younger than this are not captured again unless asked.
+             * @default 30
+             */
+            freshDays: number;
+        };
+        /**
+         * @description What came of capturing a keyword's results.
+         * @enum {unknown}
+         */
+        CaptureState: "captured" | "empty" | "failed" | "none";
+        /** @description A capture with what came of it. */
+        CaptureView: {
+            job: components["schemas"]["JobView"];
+            counts: components["schemas"]["CaptureCounts"];
+            /** Format: double */
+            cost: number;
+            currency: string;
+        };
+        /** @description How many keywords a change was about. */
+        ChangedAnswer: {
+            /** Format: int32 */
+            count: number;
+        };
+        /** @description Chooses the source whose value counts; null for the newest. */
+        ChoiceRequest: {
+            field: components["schemas"]["KeywordField"];
+            /** Format: int64 */
+            sourceId: null | number;
         };
         /** @description A cluster with its members and why they stand together. */
         ClusterDetail: {
@@ -523,12 +1285,73 @@ export interface components {
             isRequired: boolean;
             says: string;
         };
+        /**
+         * @description How one list changes by another.
+         * @enum {unknown}
+         */
+        Combination: "union" | "subtract" | "intersect";
+        /** @description Changes a list by another. */
+        CombineRequest: {
+            /** Format: int64 */
+            otherId: number;
+            how: components["schemas"]["Combination"];
+        };
+        /** @description A URL in one or both of two result lists. */
+        ComparedRow: {
+            url: string;
+            title: null | string;
+            isOwn: boolean;
+            /**
+             * Format: int32
+             * @description Position in the first; null where it is not there.
+             */
+            before: null | number;
+            /**
+             * Format: int32
+             * @description Position in the second; null where it is not there.
+             */
+            after: null | number;
+            change: components["schemas"]["ListChange"];
+        };
         /** @description What the planner makes of a finding. */
         DecideRequest: {
             state: components["schemas"]["FindingState"];
             /** @description Needed where it is dismissed. */
             reason: null | string;
         };
+        /** @description What a capture would ask for and cost. */
+        EstimateView: {
+            /** Format: int64 */
+            chosen: number;
+            /** Format: int64 */
+            fresh: number;
+            /** Format: int32 */
+            freshDays: number;
+            /** Format: int64 */
+            toAsk: number;
+            /** Format: double */
+            pricePerRequest: number;
+            /** Format: double */
+            cost: number;
+            currency: string;
+            /** Format: int32 */
+            depth: number;
+            /** @description An address of the search service is given. */
+            isPossible: boolean;
+        };
+        /** @description A keyword whose capture failed, and why. */
+        FailedCapture: {
+            /** Format: int64 */
+            keywordId: number;
+            phrase: string;
+            note: string;
+        };
+        /**
+         * @description How a scan finds pages.
+         * @default sitemapElseLinks
+         * @enum {unknown}
+         */
+        FindBy: "sitemapElseLinks" | "sitemapAndLinks" | "links";
         /** @description How many findings of a kind are in a state. */
         FindingCount: {
             kind: components["schemas"]["FindingKind"];
@@ -601,6 +1424,86 @@ export interface components {
          * @enum {unknown}
          */
         FindingState: "open" | "accepted" | "dismissed" | "resolved";
+        /** @description A keyword for which rivals stand and the own site does not, or far behind. */
+        GapRow: {
+            phrase: string;
+            /** @description Its identity. */
+            normalForm: string;
+            /**
+             * Format: int64
+             * @description Null where it is not among the keywords yet.
+             */
+            keywordId: null | number;
+            /** Format: int64 */
+            volume: null | number;
+            /** Format: double */
+            difficulty: null | number;
+            /** Format: int32 */
+            ownPosition: null | number;
+            rivals: components["schemas"]["GapStanding"][];
+        };
+        /** @description Part of the gaps, those of most volume first. */
+        GapsAnswer: {
+            rows: components["schemas"]["GapRow"][];
+            /** Format: int32 */
+            total: number;
+            /** Format: int64 */
+            demand: number;
+            /** Format: int32 */
+            newKeywords: number;
+        };
+        /** @description Where a rival stands. */
+        GapStanding: {
+            host: string;
+            url: string;
+            /** Format: int32 */
+            position: number;
+        };
+        /**
+         * @description Where keywords are to be gathered from.
+         * @enum {unknown}
+         */
+        GatherFrom: "ideas" | "suggestions" | "rankings" | "performance" | "results" | "numbers";
+        /** @description What is to be gathered. */
+        GatherRequest: {
+            from: components["schemas"]["GatherFrom"];
+            /** @description Seeds, beginnings, hosts or pages. */
+            seeds?: null | string[];
+            /**
+             * @description Ideas that contain the seed's words.
+             * @default true
+             */
+            containing: boolean;
+            /**
+             * @description Related ideas that do not; with results: related searches.
+             * @default false
+             */
+            related: boolean;
+            /**
+             * @description Beginnings are also completed with each letter behind them.
+             * @default false
+             */
+            alphabet: boolean;
+            /**
+             * @description Beginnings are also completed with question words before them; with results: what people also ask.
+             * @default false
+             */
+            questions: boolean;
+            selection?: null | components["schemas"]["KeywordSelection"];
+            /**
+             * @description Rankings come into the keywords; else they are only kept for the comparison.
+             * @default true
+             */
+            add: boolean;
+            /**
+             * Format: int64
+             * @description The list that the keywords also come into; null for none.
+             */
+            listId?: null | number;
+            cleanSeeds?: null | string[];
+            /** @description What the job is called. */
+            label?: null | string;
+        };
         /** @description A keyword of the grid. */
         GridColumn: {
             /** Format: int64 */
@@ -629,6 +1532,14 @@ export interface components {
             /** Format: int32 */
             hiddenRows: number;
         };
+        /** @description A value that the planner gives by hand. */
+        HandValueRequest: {
+            /** Format: int64 */
+            volume: null | number;
+            /** Format: double */
+            difficulty: null | number;
+            intent: null | components["schemas"]["Intent"];
+        };
         /** @description Imports a file that was brought. */
         ImportRequest: {
             uploadId: string;
@@ -654,8 +1565,20 @@ export interface components {
             message: string;
             createdAt: string;
         };
-        /** @enum {unknown} */
-        Intent: "informational" | "commercial" | "transactional" | "navigational" | null;
+        /**
+         * @description What the searcher is after: what the research source said, else what IntentRules tell.
+         * @enum {unknown}
+         */
+        Intent: "informational" | "commercial" | "transactional" | "navigational";
+        /** @description One rule that tells an intent from the words of a phrase. */
+        IntentRule: {
+            /** @description What the words are about: "buying". */
+            name: string;
+            /** @description What a phrase with one of them is after. */
+            intent: components["schemas"]["Intent"];
+            /** @description Whole words or phrases. */
+            words: string[];
+        };
         /** @description How far a job has come, while it runs. */
         JobProgress: {
             /**
@@ -670,12 +1593,17 @@ export interface components {
             total: number;
             /** @description What is being done now. */
             phase: string;
+            /**
+             * Format: int32
+             * @description About how long it will still take; null where that cannot be told yet.
+             */
+            secondsLeft?: null | number;
         };
         /**
          * @description How far a piece of long work has come.
          * @enum {unknown}
          */
-        JobState: "waiting" | "running" | "done" | "failed" | "stopped";
+        JobState: "waiting" | "running" | "paused" | "done" | "failed" | "stopped";
         /** @description A job as it stands now. */
         JobView: {
             /** Format: int64 */
@@ -686,6 +1614,101 @@ export interface components {
             message: string;
             createdAt: string;
             progress: null | components["schemas"]["JobProgress"];
+            /** @description It was stopped or paused, and can go on where it was. */
+            canResume: boolean;
+        };
+        /** @description A keyword with what every source said of it, and why a value is in force. */
+        KeywordDetail: {
+            keyword: components["schemas"]["KeywordRow"];
+            sources: components["schemas"]["SourceValue"][];
+            /** @description For each field on which the planner chose, the source; for the others the newest counts. */
+            choices: {
+                [key: string]: number;
+            };
+            /** @description Its close variants. */
+            variants: components["schemas"]["KeywordRow"][];
+            /** @description The lists in which it stands. */
+            lists: components["schemas"]["ListName"][];
+        };
+        /**
+         * @description A number of a keyword on which sources can differ.
+         * @enum {unknown}
+         */
+        KeywordField: "volume" | "difficulty" | "titleMatches" | "intent" | "cpc";
+        /** @description Which keywords are wanted; conditions that are null do not count, all others must hold. */
+        KeywordFilter: {
+            /**
+             * Format: int64
+             * @description Searches per month at least.
+             */
+            minVolume?: null | number;
+            /** Format: int64 */
+            maxVolume?: null | number;
+            /** Format: double */
+            minDifficulty?: null | number;
+            /** Format: double */
+            maxDifficulty?: null | number;
+            /** Format: double */
+            minCpc?: null | number;
+            /** Format: double */
+            maxCpc?: null | number;
+            /** Format: int64 */
+            minTitleMatches?: null | number;
+            /** Format: int64 */
+            maxTitleMatches?: null | number;
+            /**
+             * Format: double
+             * @description Title matches ÷ volume at least.
+             */
+            minTitleCompetition?: null | number;
+            /** Format: double */
+            maxTitleCompetition?: null | number;
+            /** @description Words or phrases parted by commas; whole words. */
+            wordsIn?: null | string;
+            /** @description All of them must stand there; else any. */
+            allWordsIn?: null | boolean;
+            /** @description Words or phrases parted by commas, none of which may stand there. */
+            wordsOut?: null | string;
+            /** @description Brands and sellers of the project's list are out. */
+            withoutBrands?: null | boolean;
+            /** @description Only those with, or without, the own brand's name. */
+            ownBrand?: null | boolean;
+            /** @description Only those that ask, or do not ask, something. */
+            questions?: null | boolean;
+            /**
+             * Format: int32
+             * @description Number of words at least.
+             */
+            minWords?: null | number;
+            /** Format: int32 */
+            maxWords?: null | number;
+            /** @description Intents parted by commas; "unknown" for those without. */
+            intents?: null | string;
+            /**
+             * Format: int64
+             * @description Only those that this source said something of.
+             */
+            sourceId?: null | number;
+            sourceKind?: null | components["schemas"]["SourceKind"];
+            /**
+             * Format: int64
+             * @description Only those of this list.
+             */
+            listId?: null | number;
+            /**
+             * Format: int64
+             * @description None of this list.
+             */
+            notListId?: null | number;
+            capture?: null | components["schemas"]["CaptureState"];
+            progress?: null | components["schemas"]["KeywordState"];
+            /**
+             * Format: int64
+             * @description Only those of this cluster.
+             */
+            clusterId?: null | number;
+            /** @description Only these close variants. */
+            variantKey?: null | string;
         };
         /** @description A keyword as lists show it. */
         KeywordRow: {
@@ -698,9 +1721,21 @@ export interface components {
             difficulty: null | number;
             /** Format: int64 */
             titleMatches: null | number;
+            /**
+             * Format: double
+             * @description Title matches ÷ volume; null where one of them is unknown.
+             */
+            titleCompetition: null | number;
             intent: null | components["schemas"]["Intent"];
+            /** @description The word that told the intent; null where a source said it. */
+            intentToldBy: null | string;
             /** Format: double */
             cpc: null | number;
+            isQuestion: boolean;
+            brand: components["schemas"]["NamedBrand"];
+            capture: components["schemas"]["CaptureState"];
+            /** @description Why the last capture failed; null where it did not. */
+            captureNote: null | string;
             /**
              * Format: date
              * @description Day of its newest result list; null where it was not captured.
@@ -708,16 +1743,81 @@ export interface components {
             capturedOn: null | string;
             /**
              * Format: int64
+             * @description How many sources said something of it.
+             */
+            sources: number;
+            /**
+             * Format: int64
              * @description Null where it is in no cluster.
              */
             clusterId: null | number;
             clusterName: null | string;
+            /** @description The page of its cluster. */
+            pageUrl: null | string;
         };
+        /** @description Keywords chosen one by one, or all that a filter lets through. */
+        KeywordSelection: {
+            /** @description The keywords; null for those of the filter. */
+            ids?: null | number[];
+            filter?: null | components["schemas"]["KeywordFilter"];
+            /** @description Text that must stand in the phrase, with the filter. */
+            search?: null | string;
+        };
+        /** @enum {unknown} */
+        KeywordState: "free" | "clustered" | "mapped" | "unmapped" | null;
         /**
          * @description How pairs of keywords that overlap by the minimum become clusters.
          * @enum {unknown}
          */
         LinkingRule: "primary" | "everyPair" | "chain";
+        /**
+         * @description What became of a URL between two result lists.
+         * @enum {unknown}
+         */
+        ListChange: "came" | "went" | "rose" | "fell" | "stayed";
+        /** @description Two result lists next to each other. */
+        ListComparisonView: {
+            beforeLabel: string;
+            afterLabel: string;
+            /**
+             * Format: int32
+             * @description URLs that both have among the first ten.
+             */
+            overlap: number;
+            /**
+             * Format: double
+             * @description 0 to 1.
+             */
+            rankBiasedOverlap: number;
+            rows: components["schemas"]["ComparedRow"][];
+        };
+        /** @description A result list of a keyword. */
+        ListInfo: {
+            /** Format: int64 */
+            listId: number;
+            /** Format: date */
+            capturedOn: string;
+            /** @description ISO 8601, UTC. */
+            capturedAt: string;
+            /** @description import or capture. */
+            origin: string;
+            /**
+             * Format: int32
+             * @description How many results were asked for; null where that is not known.
+             */
+            depth: null | number;
+            /**
+             * Format: int64
+             * @description How many there are; 0 where the search returned nothing.
+             */
+            results: number;
+        };
+        /** @description A list by its name. */
+        ListName: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+        };
         /** @description Part of a list, with the tally of the whole of it. */
         ListPageOfClusterRow: {
             /** @description The rows that were asked for. */
@@ -753,6 +1853,29 @@ export interface components {
             /** @description Of all rows that the conditions let through. */
             tally: components["schemas"]["ListTally"];
         };
+        /** @description Makes a list, or renames one. */
+        ListRequest: {
+            name: string;
+            notes: null | string;
+            selection?: null | components["schemas"]["KeywordSelection"];
+        };
+        /** @description A named set of keywords. */
+        ListRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            notes: string;
+            /** Format: int64 */
+            keywords: number;
+            /** Format: int64 */
+            demand: number;
+            /**
+             * Format: int64
+             * @description How many of them have a result list.
+             */
+            captured: number;
+            madeAt: string;
+        };
         /** @description What stands in the bar below a table. */
         ListTally: {
             /**
@@ -780,6 +1903,11 @@ export interface components {
              * @description Clicks per month, where the list has them.
              */
             atStake: number;
+            /**
+             * Format: int64
+             * @description How many of the keywords have a result list, where the list tells.
+             */
+            captured: number;
         };
         /** @description A cluster at the mapping desk: which pages could stand for it, with the facts. */
         MappingView: {
@@ -830,6 +1958,37 @@ export interface components {
             /** Format: int32 */
             ownPosition: null | number;
         };
+        /** @description Merges close variants into one keyword. */
+        MergeRequest: {
+            /** Format: int64 */
+            keepId: number;
+            ids: number[];
+        };
+        /** @description A word or phrase that recurs in keywords. */
+        Modifier: {
+            /** @description One to three words. */
+            phrase: string;
+            /**
+             * Format: int32
+             * @description How many words.
+             */
+            words: number;
+            /**
+             * Format: int32
+             * @description Keywords in which it stands.
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description Sum of their volumes, searches per month.
+             */
+            demand: number;
+        };
+        /**
+         * @description Whose name stands in a keyword.
+         * @enum {unknown}
+         */
+        NamedBrand: "none" | "own" | "other";
         /** @description Something to do next, with what it is worth. */
         NextStep: {
             /** @description Where it is done. */
@@ -885,25 +2044,49 @@ export interface components {
             /** @description Another cluster that has the page; null where none has. */
             assignedTo: null | string;
         };
-        /** @description A page with its clusters and findings. */
+        /**
+         * @description What changed between two scans.
+         * @enum {unknown}
+         */
+        PageChangeKind: "new" | "gone" | "back" | "title" | "h1" | "status" | "indexable";
+        /** @description A change of a page that a scan saw. */
+        PageChangeRow: {
+            /** Format: int64 */
+            pageId: number;
+            url: string;
+            kind: components["schemas"]["PageChangeKind"];
+            before: null | string;
+            after: null | string;
+        };
+        /** @description A page with its clusters and findings, its earlier titles and the pages that link to it. */
         PageDetail: {
             page: components["schemas"]["PageRow"];
             clusters: components["schemas"]["ClusterRow"][];
             findings: components["schemas"]["FindingRow"][];
             standings: components["schemas"]["PageStanding"][];
+            titles: components["schemas"]["PageTitleRow"][];
+            linksTo: components["schemas"]["PageLinkRow"][];
         };
         /**
          * @description Whether a page is there or meant to be.
          * @enum {unknown}
          */
         PageKind: "existing" | "planned";
+        /** @description A link to a page. */
+        PageLinkRow: {
+            /** Format: int64 */
+            pageId: number;
+            url: string;
+            title: null | string;
+            anchor: string;
+        };
         /** @description A page as lists show it. */
         PageRow: {
             /** Format: int64 */
             id: number;
             url: string;
             kind: components["schemas"]["PageKind"];
-            /** @description Where it is known from: import, results or plan. */
+            /** @description Where it is known from first: import, results, scan or plan. */
             source: string;
             title: null | string;
             h1: null | string;
@@ -911,6 +2094,29 @@ export interface components {
             /** Format: int64 */
             words: null | number;
             h2: null | string;
+            h3: null | string;
+            /**
+             * Format: int64
+             * @description HTTP status at the newest scan; null where no scan has been there, as the rest of what scans see.
+             */
+            status: null | number;
+            /** @description "yes", or why not. */
+            indexable: null | string;
+            /** @description The canonical that it names. */
+            canonical: null | string;
+            redirectsTo: null | string;
+            publishedOn: null | string;
+            /** @description When it was changed or, where that is not known, published, as the page says. */
+            modifiedOn: null | string;
+            firstSeenAt: null | string;
+            scannedAt: null | string;
+            /** @description Since when it is gone; null while it is there. */
+            goneSince: null | string;
+            /**
+             * Format: int64
+             * @description Pages of the site that link to it; null where no full scan has been.
+             */
+            linksIn: null | number;
             /**
              * Format: int64
              * @description How many clusters it is assigned to.
@@ -948,6 +2154,49 @@ export interface components {
             volume: null | number;
             /** Format: int32 */
             position: number;
+        };
+        /** @description A title that a page had, and since when it was seen. */
+        PageTitleRow: {
+            seenAt: string;
+            title: string;
+        };
+        /** @description What came of pasted keywords. */
+        PasteAnswer: {
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            known: number;
+            /**
+             * Format: int32
+             * @description Lines of which nothing that can be searched for is left.
+             */
+            rejected: number;
+            /** Format: int64 */
+            sourceId: number;
+        };
+        /** @description What came of pasted addresses. */
+        PastePagesAnswer: {
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            known: number;
+            /** Format: int32 */
+            rejectedCount: number;
+            /** @description Lines that are no address of the site, and why; the first of them. */
+            rejected: string[];
+        };
+        /** @description Addresses pasted, a line each. */
+        PastePagesRequest: {
+            text: string;
+        };
+        /** @description Keywords pasted, a line each. */
+        PasteRequest: {
+            text: string;
+            /**
+             * Format: int64
+             * @description The list that they also come into; null for none.
+             */
+            listId: null | number;
         };
         /** @description A cluster with its page and all that is to be known of it to write or mend that page. */
         PlanItem: {
@@ -1001,6 +2250,15 @@ export interface components {
             language: string;
             brandTerms: string[];
         };
+        /** @description How keywords are read, the site is scanned and results are captured. */
+        ProjectSettings: {
+            /** @description Brands and sellers of others, which can be left out of the keywords. */
+            otherBrands?: string[];
+            /** @description Rules that tell the intent of a phrase where no source says one. */
+            intentRules?: components["schemas"]["IntentRule"][];
+            scan?: components["schemas"]["ScanSettings"];
+            capture?: components["schemas"]["CaptureSettings"];
+        };
         /** @description The project with its settings, the stages of the track, and what can be undone. */
         ProjectView: {
             project: components["schemas"]["Project"];
@@ -1026,16 +2284,24 @@ export interface components {
             reason: string;
             value: string;
         };
-        /** @description A keyword with its newest result list. */
+        /** @description A keyword with one of its result lists, and which others there are. */
         ResultListView: {
             keyword: components["schemas"]["KeywordRow"];
+            list: null | components["schemas"]["ListInfo"];
+            /** @description All its lists, newest first. */
+            lists: components["schemas"]["ListInfo"][];
             results: components["schemas"]["ResultRow"][];
+            /** @description What people also ask. */
+            questions: string[];
+            /** @description Related searches. */
+            related: string[];
         };
         /** @description One result of a keyword, as its list shows it. */
         ResultRow: {
             /** Format: int32 */
             position: number;
             url: string;
+            identity: string;
             host: string;
             title: null | string;
             snippet: null | string;
@@ -1045,6 +2311,38 @@ export interface components {
              */
             pageId: null | number;
         };
+        /** @description A host that can be compared with. */
+        RivalHost: {
+            host: string;
+            /**
+             * Format: int32
+             * @description Captured keywords for which it stands among the first ten.
+             */
+            seen: number;
+            /** @description When its rankings were read; null where they never were. */
+            rankingsReadAt: null | string;
+            /**
+             * Format: int64
+             * @description Keywords of its rankings.
+             */
+            ranked: number;
+            isOwn: boolean;
+        };
+        /** @description A rival's page and for how much it stands. */
+        RivalPage: {
+            url: string;
+            host: string;
+            /**
+             * Format: int32
+             * @description Keywords for which it stands within the depth.
+             */
+            keywords: number;
+            /**
+             * Format: double
+             * @description Clicks per month that this should bring, by the curve.
+             */
+            clicks: number;
+        };
         /** @description A page of another site. */
         RivalView: {
             url: string;
@@ -1052,6 +2350,173 @@ export interface components {
             clicks: number;
             /** Format: int32 */
             seenFor: number;
+        };
+        /** @description Filters with a name. */
+        SavedFilterRow: {
+            /** Format: int64 */
+            id: number;
+            name: string;
+            /** @description As it stands in the address of the screen. */
+            query: string;
+        };
+        /** @description Gives the filter of an address a name. */
+        SaveFilterRequest: {
+            name: string;
+            query: string;
+        };
+        /** @description How far a scan has come. */
+        ScanCounts: {
+            /** Format: int64 */
+            waiting: number;
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            failed: number;
+            /** Format: int64 */
+            skipped: number;
+            /** Format: int64 */
+            total?: number;
+        };
+        /**
+         * @description How much a scan reads of each page.
+         * @default light
+         * @enum {unknown}
+         */
+        ScanDepth: "light" | "full";
+        /** @description A scan of the site. */
+        ScanRow: {
+            /**
+             * Format: int64
+             * @description That of its job.
+             */
+            id: number;
+            depth: components["schemas"]["ScanDepth"];
+            startUrl: string;
+            /** @description How pages were found, in words; empty before it began. */
+            foundBy: string;
+            /** @description What was wrong with sitemaps and the like, a line each. */
+            notes: string;
+            startedAt: string;
+            finishedAt: null | string;
+        };
+        /** @description How the site is scanned. */
+        ScanSettings: {
+            /**
+             * @description Where to begin; empty for "https://" and the host.
+             * @default
+             */
+            startUrl: string;
+            /**
+             * @description An address through which some sites are reached instead of by their names; empty for none.
+             * @default
+             */
+            gateway: string;
+            /**
+             * @description The domain whose sites are reached so: "example".
+             * @default example
+             */
+            gatewayFor: string;
+            /**
+             * @description Loopback and private addresses may be read.
+             * @default false
+             */
+            allowPrivate: boolean;
+            /**
+             * Format: double
+             * @description Requests a second at most.
+             * @default 4
+             */
+            ratePerSecond: number;
+            /**
+             * Format: int32
+             * @description Requests at once at most.
+             * @default 2
+             */
+            atOnce: number;
+            /**
+             * Format: int32
+             * @description Pages at most.
+             * @default 20000
+             */
+            maxPages: number;
+            depth?: components["schemas"]["ScanDepth"];
+            findBy?: components["schemas"]["FindBy"];
+        };
+        /** @description A scan with what it has read and what changed. */
+        ScanView: {
+            job: components["schemas"]["JobView"];
+            scan: null | components["schemas"]["ScanRow"];
+            counts: components["schemas"]["ScanCounts"];
+            changes: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * @description A service of the outside world.
+         * @enum {unknown}
+         */
+        ServiceName: "search" | "suggestions" | "research" | "rankings" | "performance";
+        /** @description Gives a service its address and key. */
+        ServiceRequest: {
+            address: string;
+            header: null | string;
+            /** @description Null to leave it as it is; empty to forget it. It is never told back. */
+            key: null | string;
+        };
+        /** @description Where a service is reached. */
+        ServiceRow: {
+            name: components["schemas"]["ServiceName"];
+            /** @description Empty where none is given. */
+            address: string;
+            /** @description The header in which its key goes. */
+            header: string;
+            /** @description A key is kept; it is never told. */
+            hasKey: boolean;
+        };
+        /** @enum {unknown} */
+        SourceKind: "file" | "paste" | "research" | "suggestions" | "rankings" | "performance" | "results" | "hand" | null;
+        /** @description Where keywords came from. */
+        SourceRow: {
+            /** Format: int64 */
+            id: number;
+            kind: components["schemas"]["SourceKind"];
+            /** @description The file, the seed, the host: what tells it from others of its kind. */
+            label: string;
+            /** @description When it was last read, ISO 8601 in UTC. */
+            madeAt: string;
+            /**
+             * Format: int64
+             * @description How many keywords it said something of.
+             */
+            keywords: number;
+        };
+        /** @description What one source said of a keyword. */
+        SourceValue: {
+            /** Format: int64 */
+            sourceId: number;
+            kind: components["schemas"]["SourceKind"];
+            label: string;
+            /** @description As the source writes it. */
+            phrase: string;
+            /** @description It said so of a close variant that was merged. */
+            isVariant: boolean;
+            /** Format: int64 */
+            volume: null | number;
+            /** Format: double */
+            difficulty: null | number;
+            /** Format: int64 */
+            titleMatches: null | number;
+            intent: null | components["schemas"]["Intent"];
+            /** Format: double */
+            cpc: null | number;
+            /** Format: int64 */
+            clicks: null | number;
+            /** Format: int64 */
+            impressions: null | number;
+            /** Format: double */
+            position: null | number;
+            /** @description ISO 8601, UTC. */
+            saidAt: string;
         };
         /** @description A stage of the track. */
         StageView: {
@@ -1075,15 +2540,31 @@ export interface components {
         UndoneView: {
             label: null | string;
         };
+        /** @description A step of the history. */
+        UndoStep: {
+            /** Format: int64 */
+            id: number;
+            label: string;
+            isUndone: boolean;
+            /** @description It is still being made. */
+            isOpen: boolean;
+            /** @description ISO 8601, UTC. */
+            madeAt: string;
+        };
+        /** @description An address that a scan could not read, or passed over. */
+        UnreadUrl: {
+            url: string;
+            state: string;
+            note: string;
+        };
         /** @description A file that was brought, before it is imported. */
         UploadView: {
             uploadId: string;
             fileName: string;
             /** @description What it seems to be about; empty where its header does not tell. */
             looksLike: components["schemas"]["TableKind"][];
-            /** @description In words. */
-            delimiter: string;
-            encoding: string;
+            /** @description What kind of file it is, in words. */
+            says: string;
             header: string[];
             /** @description Its first rows. */
             sample: string[][];
@@ -1093,6 +2574,22 @@ export interface components {
                     [key: string]: number;
                 };
             };
+            /** @description Kinds for which columns were mapped by hand for such a header before, and so again. */
+            remembered: components["schemas"]["TableKind"][];
+        };
+        /** @description Close variants: keywords with the same stems in any order. */
+        VariantGroup: {
+            key: string;
+            /** Format: int64 */
+            demand: number;
+            /** @description Most searched first. */
+            keywords: components["schemas"]["KeywordRow"][];
+        };
+        /** @description Groups of close variants. */
+        VariantsAnswer: {
+            groups: components["schemas"]["VariantGroup"][];
+            /** Format: int64 */
+            total: number;
         };
         /** @enum {unknown} */
         Verdict: "none" | "doubtful" | "clear" | null;
@@ -1153,6 +2650,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UndoStep"][];
+                };
             };
             /** @description Bad Request */
             400: {
@@ -1252,6 +2778,221 @@ export interface operations {
             };
         };
     };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectSettings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveScanSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScanSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveCaptureSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveBrands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string[];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveIntents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntentRule"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    services: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServiceRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveService: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ServiceRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     pages: {
         parameters: {
             query?: {
@@ -1266,6 +3007,22 @@ export interface operations {
                 HasCluster?: boolean;
                 /** @description Only those that stand, or do not stand, in a result list. */
                 IsSeen?: boolean;
+                /** @description The address without scheme and host begins with it; with "*" in it, matches it. */
+                Path?: string;
+                /** @description HTTP status, or a class of it: 3 for 300 to 399. */
+                Status?: number;
+                /** @description Only those that a search service may list, or may not. */
+                Indexable?: boolean;
+                MinWords?: number;
+                MaxWords?: number;
+                /** @description Days since it was changed or published, at least. */
+                MinAge?: number;
+                MaxAge?: number;
+                /** @description Pages of the site that link to it, at least. */
+                MinLinksIn?: number;
+                MaxLinksIn?: number;
+                /** @description Only those that are gone, or are there. */
+                IsGone?: boolean;
             };
             header?: never;
             path?: never;
@@ -1324,6 +3081,159 @@ export interface operations {
             };
         };
     };
+    scans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScanView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    startScan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pageChanges: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageChangeRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    unreadUrls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnreadUrl"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pastePages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastePagesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastePagesAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     keywords: {
         parameters: {
             query?: {
@@ -1334,14 +3244,49 @@ export interface operations {
                 Limit?: number;
                 /** @description Searches per month at least. */
                 MinVolume?: number;
-                /** @description Difficulty at most. */
+                MaxVolume?: number;
+                MinDifficulty?: number;
                 MaxDifficulty?: number;
-                /** @description Only this one. */
-                Intent?: components["schemas"]["Intent"];
-                /** @description Only those with, or without, a result list. */
-                Captured?: boolean;
+                MinCpc?: number;
+                MaxCpc?: number;
+                MinTitleMatches?: number;
+                MaxTitleMatches?: number;
+                /** @description Title matches ÷ volume at least. */
+                MinTitleCompetition?: number;
+                MaxTitleCompetition?: number;
+                /** @description Words or phrases parted by commas; whole words. */
+                WordsIn?: string;
+                /** @description All of them must stand there; else any. */
+                AllWordsIn?: boolean;
+                /** @description Words or phrases parted by commas, none of which may stand there. */
+                WordsOut?: string;
+                /** @description Brands and sellers of the project's list are out. */
+                WithoutBrands?: boolean;
+                /** @description Only those with, or without, the own brand's name. */
+                OwnBrand?: boolean;
+                /** @description Only those that ask, or do not ask, something. */
+                Questions?: boolean;
+                /** @description Number of words at least. */
+                MinWords?: number;
+                MaxWords?: number;
+                /** @description Intents parted by commas; "unknown" for those without. */
+                Intents?: string;
+                /** @description Only those that this source said something of. */
+                SourceId?: number;
+                /** @description Only those that a source of this kind said something of. */
+                SourceKind?: components["schemas"]["SourceKind"];
+                /** @description Only those of this list. */
+                ListId?: number;
+                /** @description None of this list. */
+                NotListId?: number;
+                /** @description What came of capturing. */
+                Capture?: components["schemas"]["CaptureState"];
+                /** @description How far on the way to a page. */
+                Progress?: components["schemas"]["KeywordState"];
                 /** @description Only those of this cluster. */
                 ClusterId?: number;
+                /** @description Only these close variants. */
+                VariantKey?: string;
             };
             header?: never;
             path?: never;
@@ -1369,7 +3314,225 @@ export interface operations {
             };
         };
     };
-    resultList: {
+    keywordTally: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListTally"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    sources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    modifiers: {
+        parameters: {
+            query?: {
+                /** @description Searches per month at least. */
+                MinVolume?: number;
+                MaxVolume?: number;
+                MinDifficulty?: number;
+                MaxDifficulty?: number;
+                MinCpc?: number;
+                MaxCpc?: number;
+                MinTitleMatches?: number;
+                MaxTitleMatches?: number;
+                /** @description Title matches ÷ volume at least. */
+                MinTitleCompetition?: number;
+                MaxTitleCompetition?: number;
+                /** @description Words or phrases parted by commas; whole words. */
+                WordsIn?: string;
+                /** @description All of them must stand there; else any. */
+                AllWordsIn?: boolean;
+                /** @description Words or phrases parted by commas, none of which may stand there. */
+                WordsOut?: string;
+                /** @description Brands and sellers of the project's list are out. */
+                WithoutBrands?: boolean;
+                /** @description Only those with, or without, the own brand's name. */
+                OwnBrand?: boolean;
+                /** @description Only those that ask, or do not ask, something. */
+                Questions?: boolean;
+                /** @description Number of words at least. */
+                MinWords?: number;
+                MaxWords?: number;
+                /** @description Intents parted by commas; "unknown" for those without. */
+                Intents?: string;
+                /** @description Only those that this source said something of. */
+                SourceId?: number;
+                /** @description Only those that a source of this kind said something of. */
+                SourceKind?: components["schemas"]["SourceKind"];
+                /** @description Only those of this list. */
+                ListId?: number;
+                /** @description None of this list. */
+                NotListId?: number;
+                /** @description What came of capturing. */
+                Capture?: components["schemas"]["CaptureState"];
+                /** @description How far on the way to a page. */
+                Progress?: components["schemas"]["KeywordState"];
+                /** @description Only those of this cluster. */
+                ClusterId?: number;
+                /** @description Only these close variants. */
+                VariantKey?: string;
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Modifier"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    variants: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                /** @description Searches per month at least. */
+                MinVolume?: number;
+                MaxVolume?: number;
+                MinDifficulty?: number;
+                MaxDifficulty?: number;
+                MinCpc?: number;
+                MaxCpc?: number;
+                MinTitleMatches?: number;
+                MaxTitleMatches?: number;
+                /** @description Title matches ÷ volume at least. */
+                MinTitleCompetition?: number;
+                MaxTitleCompetition?: number;
+                /** @description Words or phrases parted by commas; whole words. */
+                WordsIn?: string;
+                /** @description All of them must stand there; else any. */
+                AllWordsIn?: boolean;
+                /** @description Words or phrases parted by commas, none of which may stand there. */
+                WordsOut?: string;
+                /** @description Brands and sellers of the project's list are out. */
+                WithoutBrands?: boolean;
+                /** @description Only those with, or without, the own brand's name. */
+                OwnBrand?: boolean;
+                /** @description Only those that ask, or do not ask, something. */
+                Questions?: boolean;
+                /** @description Number of words at least. */
+                MinWords?: number;
+                MaxWords?: number;
+                /** @description Intents parted by commas; "unknown" for those without. */
+                Intents?: string;
+                /** @description Only those that this source said something of. */
+                SourceId?: number;
+                /** @description Only those that a source of this kind said something of. */
+                SourceKind?: components["schemas"]["SourceKind"];
+                /** @description Only those of this list. */
+                ListId?: number;
+                /** @description None of this list. */
+                NotListId?: number;
+                /** @description What came of capturing. */
+                Capture?: components["schemas"]["CaptureState"];
+                /** @description How far on the way to a page. */
+                Progress?: components["schemas"]["KeywordState"];
+                /** @description Only those of this cluster. */
+                ClusterId?: number;
+                /** @description Only these close variants. */
+                VariantKey?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariantsAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keyword: {
         parameters: {
             query?: never;
             header?: never;
@@ -1386,7 +3549,906 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["KeywordDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    chooseSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChoiceRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    giveValue: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandValueRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pasteKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    mergeKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    gather: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GatherRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    makeList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    renameList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deleteList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addToList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeFromList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    combineLists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CombineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    savedFilters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedFilterRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveFilter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveFilterRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deleteFilter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    compareHosts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RivalHost"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    compare: {
+        parameters: {
+            query: {
+                rivals: string;
+                depth: number;
+                search?: string;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapsAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    comparePages: {
+        parameters: {
+            query: {
+                rivals: string;
+                depth: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RivalPage"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addGaps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddGapsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    resultList: {
+        parameters: {
+            query?: {
+                listId?: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["ResultListView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    resultChanges: {
+        parameters: {
+            query: {
+                before: number;
+                after: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListComparisonView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    sideBySide: {
+        parameters: {
+            query: {
+                a: number;
+                b: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListComparisonView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    estimateCapture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    captures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaptureView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    capture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CaptureRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    failedCaptures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FailedCapture"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    retryCapture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Bad Request */
@@ -2099,6 +5161,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    resumeJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
             };
             /** @description Bad Request */
             400: {

@@ -1,0 +1,120 @@
+using System.Globalization;
+using System.Text.Json;
+
+namespace JadeOrchard.Formats.Tables;
+
+/// <summary>Reads result lists from JSON: an array of lists, each with its results; seen as rows of the usual columns.</summary>
+/// <remarks>
+/// [{"keyword": "…", "captured_at": "2026-11-12", "results": [{"position": 1, "url": "…", "title": "…", "snippet": "…"}],
+/// "questions": ["…"], "related": ["…"]}]. A position that is missing is the place in the list.
+/// </remarks>
+public sealed class JsonResultFile : TableFile
+{
+    /// <summary>Larger files are refused; CSV has no such limit.</summary>
+    public const long MostBytes = 512L << 20;
+
+    private static readonly string[] Columns = ["keyword", "position", "url", "title", "snippet", "captured_at"];
+    private readonly Stream _stream;
+    private readonly JsonDocument _document;
+    private long _at;
+
+    private JsonResultFile(Stream stream, JsonDocument document)
+    {
+        _stream = stream;
+        _document = document;
+        Length = document.RootElement.GetArrayLength();
+    }
+
+    public override IReadOnlyList<string> Header => Columns;
+
+    public override long Position => _at;
+
+    /// <summary>In lists.</summary>
+    public override long Length { get; }
+
+    public override string Says => $"{Length} result lists in JSON";
+
+    /// <param name="stream">Can seek; is disposed with this.</param>
+    /// <exception cref="TableFormatException">It is no JSON, or not an array of lists.</exception>
+    public static new JsonResultFile Open(Stream stream)
+    {
+        try
+        {
+            if (stream.Length > MostBytes)
+                throw new TableFormatException("The JSON file is larger than 512 MB. Bring it as CSV, which is read piece by piece.");
+            var document = JsonDocument.Parse(stream, new JsonDocumentOptions { MaxDepth = 16 });
+            if (document.RootElement.ValueKind != JsonValueKind.Array)
+                throw new TableFormatException("The JSON file must be an array of result lists, each with keyword and results.");
+            return new JsonResultFile(stream, document);
+        }
+        catch (JsonException e)
+        {
+            stream.Dispose();
+            throw new TableFormatException($"The file is no proper JSON: line {e.LineNumber + 1}, byte {e.BytePositionInLine}.");
+        }
+        catch (TableFormatException)
+        {
+            stream.Dispose();
+            throw;
+        }
+    }
+
+    /// <summary>A row for each result; the line is the number of the list.</summary>
+    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    {
+        foreach (var list in _document.RootElement.EnumerateArray())
+        {
+            _at++;
+            if (Text(list, "keyword") is not { } keyword || !list.TryGetProperty("results", out var results) || results.ValueKind != JsonValueKind.Array)
+            {
+                yield return (_at, new(null, RejectedRow.At(_at, "", "Is no result list: it needs keyword and results.", list.GetRawText())));
+                continue;
+            }
+
+            var capturedAt = Text(list, "captured_at") ?? "";
+            var place = 0;
+            foreach (var result in results.EnumerateArray())
+            {
+                place++;
+                yield return (_at, new(
+                    [
+                        keyword, Text(result, "position") ?? place.ToString(CultureInfo.InvariantCulture), Text(result, "url") ?? "",
+                        Text(result, "title") ?? "", Text(result, "snippet") ?? "", capturedAt,
+                    ],
+                    null));
+            }
+        }
+    }
+
+    /// <summary>What came with the lists beside results; lists that are no lists are passed over.</summary>
+    public IEnumerable<(string Keyword, string? CapturedAt, bool IsEmpty, IReadOnlyList<string> Questions, IReadOnlyList<string> Related)> Phrases()
+    {
+        foreach (var list in _document.RootElement.EnumerateArray())
+        {
+            if (Text(list, "keyword") is { } keyword && list.TryGetProperty("results", out var results) && results.ValueKind == JsonValueKind.Array)
+                yield return (keyword, Text(list, "captured_at"), results.GetArrayLength() == 0, Texts(list, "questions"), Texts(list, "related"));
+        }
+    }
+
+    protected override void Dispose(bool disposing)
+    {
+        if (!disposing)
+            return;
+        _document.Dispose();
+        _stream.Dispose();
+    }
+
+    private static string? Text(JsonElement element, string name) =>
+        element.ValueKind != JsonValueKind.Object || !element.TryGetProperty(name, out var value) ? null
+        : value.ValueKind switch
+        {
+            JsonValueKind.String => value.GetString(),
+            JsonValueKind.Number => value.GetRawText(),
+            _ => null,
+        };
+
+    private static IReadOnlyList<string> Texts(JsonElement element, string name) =>
+        element.TryGetProperty(name, out var values) && values.ValueKind == JsonValueKind.Array
+            ? [.. values.EnumerateArray().Where(v => v.ValueKind == JsonValueKind.String).Select(v => v.GetString()!).Where(v => v.Length is > 0 and <= 500)]
+            : [];
+}

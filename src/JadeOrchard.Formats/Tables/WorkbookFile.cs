@@ -1,0 +1,161 @@
+using System.Globalization;
+using System.IO.Compression;
+using System.Xml;
+using MiniExcelLibs;
+
+namespace JadeOrchard.Formats.Tables;
+
+/// <summary>Reads the first sheet of a workbook (XLSX, ECMA-376), row by row.</summary>
+/// <remarks>
+/// Values as the file keeps them, so formulas count by the value that was saved with them. Bounded: a workbook whose
+/// parts would unpack to more than a limit is refused before anything of it is read.
+/// </remarks>
+public sealed class WorkbookFile : TableFile
+{
+    /// <summary>Parts together may unpack to this much.</summary>
+    public const long MostUnpacked = 1L << 30;
+
+    /// <summary>A part that unpacks to more than so many times its size, and is large, is no honest workbook.</summary>
+    private const int MostRatio = 400;
+
+    private const int MostColumns = 1_000;
+    private readonly Stream _stream;
+    private readonly IEnumerator<(long Line, string[]? Fields, string? Fault)> _rows;
+    private long _line;
+
+    private WorkbookFile(Stream stream, long rows)
+    {
+        _stream = stream;
+        Length = rows;
+        _rows = ReadRows(stream).GetEnumerator();
+        if (!_rows.MoveNext())
+            throw new TableFormatException("The workbook is empty. The first row of its first sheet must name the columns.");
+        if (_rows.Current.Fault is { } fault)
+            throw new TableFormatException(fault);
+        Header = [.. _rows.Current.Fields!.Select(f => f.Trim())];
+    }
+
+    public override IReadOnlyList<string> Header { get; }
+
+    public override long Position => Math.Min(_line, Length);
+
+    /// <summary>In rows, estimated from the size of the sheet.</summary>
+    public override long Length { get; }
+
+    public override string Says => $"{Header.Count} columns of a workbook's first sheet";
+
+    /// <param name="stream">Can seek; is disposed with this.</param>
+    /// <exception cref="TableFormatException">It is no workbook, or one that would unpack to too much.</exception>
+    public static new WorkbookFile Open(Stream stream)
+    {
+        try
+        {
+            return new WorkbookFile(stream, Check(stream));
+        }
+        catch (TableFormatException)
+        {
+            stream.Dispose();
+            throw;
+        }
+    }
+
+    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    {
+        while (_rows.MoveNext())
+        {
+            var (line, fields, fault) = _rows.Current;
+            _line = line;
+            if (fault is not null)
+            {
+                yield return (line, new(null, RejectedRow.At(line, "", fault, "")));
+                yield break;
+            }
+
+            if (fields!.All(string.IsNullOrWhiteSpace))
+                continue;
+            var beyond = fields!.Skip(Header.Count).FirstOrDefault(f => f.Length > 0);
+            yield return beyond is null
+                ? (line, new(fields, null))
+                : (line, new(null, RejectedRow.At(line, "", $"Has a value beyond the {Header.Count} columns that the first row names.", beyond)));
+        }
+    }
+
+    protected override void Dispose(bool disposing)
+    {
+        if (!disposing)
+            return;
+        _rows.Dispose();
+        _stream.Dispose();
+    }
+
+    /// <returns>About how many rows the first sheet has.</returns>
+    private static long Check(Stream stream)
+    {
+        try
+        {
+            using var zip = new ZipArchive(stream, ZipArchiveMode.Read, leaveOpen: true);
+            if (zip.Entries.Sum(e => e.Length) > MostUnpacked || zip.Entries.Any(e => e.Length > 10 << 20 && e.Length / Math.Max(1, e.CompressedLength) > MostRatio))
+                throw new TableFormatException("The workbook would unpack to far more than a workbook should. Save the sheet as CSV and bring that.");
+            if (!zip.Entries.Any(e => e.FullName.StartsWith("xl/", StringComparison.OrdinalIgnoreCase)))
+                throw new TableFormatException("The file is a ZIP file, but no workbook. Bring XLSX, CSV or TSV.");
+            return Math.Max(1, zip.Entries.Where(e => e.FullName.StartsWith("xl/worksheets/", StringComparison.OrdinalIgnoreCase)).Sum(e => e.Length) / 300);
+        }
+        catch (Exception e) when (e is InvalidDataException or IOException or ArgumentException or NotSupportedException)
+        {
+            throw new TableFormatException("The workbook is damaged. Open it, save it again as .xlsx, and bring that.");
+        }
+        finally
+        {
+            stream.Position = 0;
+        }
+    }
+
+    private static IEnumerable<(long Line, string[]? Fields, string? Fault)> ReadRows(Stream stream)
+    {
+        IEnumerator<IDictionary<string, object?>>? rows = null;
+        var line = 0L;
+        try
+        {
+            while (true)
+            {
+                string[]? fields = null;
+                string? fault = null;
+                try
+                {
+                    rows ??= MiniExcel.Query(stream, useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().GetEnumerator();
+                    if (!rows.MoveNext())
+                        yield break;
+                    line++;
+                    fields = [.. rows.Current.Values.Take(MostColumns).Select(TextOf)];
+                }
+                catch (Exception e) when (e is XmlException or InvalidDataException or IOException or FormatException or ArgumentException or InvalidOperationException
+                    or NullReferenceException or IndexOutOfRangeException or KeyNotFoundException or OverflowException or NotSupportedException or InvalidCastException)
+                {
+                    // The package lets whatever its parsing meets come through; the planner needs one answer.
+                    fault = line == 0
+                        ? "The workbook is damaged. Open it, save it again as .xlsx, and bring that."
+                        : "The workbook is damaged from here on; the rest of it cannot be read. Open it, save it again as .xlsx, and bring that.";
+                }
+
+                yield return (line, fields, fault);
+                if (fault is not null)
+                    yield break;
+            }
+        }
+        finally
+        {
+            rows?.Dispose();
+        }
+    }
+
+    private static string TextOf(object? value) => value switch
+    {
+        null => "",
+        string text => text,
+        bool flag => flag ? "TRUE" : "FALSE",
+        DateTime time => time.ToString(time.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture),
+        double number => number.ToString("R", CultureInfo.InvariantCulture),
+        IFormattable other => other.ToString(null, CultureInfo.InvariantCulture),
+        _ => value.ToString() ?? "",
+    };
+}

@@ -1,0 +1,156 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Keywords;
+
+namespace JadeOrchard.Server.Keywords;
+
+/// <summary>A host that can be compared with.</summary>
+/// <param name="Seen">Captured keywords for which it stands among the first ten.</param>
+/// <param name="RankingsReadAt">When its rankings were read; null where they never were.</param>
+/// <param name="Ranked">Keywords of its rankings.</param>
+public sealed record RivalHost(string Host, int Seen, string? RankingsReadAt, long Ranked, bool IsOwn);
+
+/// <summary>A keyword for which rivals stand and the own site does not, or far behind.</summary>
+/// <param name="NormalForm">Its identity.</param>
+/// <param name="KeywordId">Null where it is not among the keywords yet.</param>
+public sealed record GapRow(string Phrase, string NormalForm, long? KeywordId, long? Volume, double? Difficulty, int? OwnPosition, IReadOnlyList<GapStanding> Rivals);
+
+/// <summary>Where a rival stands.</summary>
+public sealed record GapStanding(string Host, string Url, int Position);
+
+/// <summary>Part of the gaps, those of most volume first.</summary>
+public sealed record GapsAnswer(IReadOnlyList<GapRow> Rows, int Total, long Demand, int NewKeywords);
+
+/// <summary>Takes keywords of the comparison into the project.</summary>
+/// <param name="Rivals">Hosts, parted by commas.</param>
+/// <param name="NormalForms">Which; null for all that the comparison shows.</param>
+/// <param name="ListId">The list that they also come into; null for none.</param>
+public sealed record AddGapsRequest(string Rivals, int Depth, IReadOnlyList<string>? NormalForms = null, string? Search = null, long? ListId = null);
+
+/// <summary>Compares sites: where rivals stand and the own site does not.</summary>
+public static class ComparisonEndpoints
+{
+    private const int HostsShown = 60;
+    private const int PagesShown = 200;
+
+    public static void MapComparison(this RouteGroupBuilder api)
+    {
+        api.MapGet("/compare/hosts", (Orchard orchard) => orchard.Read((session, snapshot) =>
+            {
+                var own = new OwnSite(ProjectStore.Get(session).Host);
+                var ranked = RankingStore.Hosts(session).ToDictionary(h => h.Host);
+                var seen = new Dictionary<string, int>(StringComparer.Ordinal);
+                foreach (var standing in Captured(snapshot, 10).DistinctBy(s => (s.Keyword, s.Host)))
+                    seen[standing.Host] = seen.GetValueOrDefault(standing.Host) + 1;
+                return seen.Keys.Union(ranked.Keys)
+                    .Select(h => new RivalHost(h, seen.GetValueOrDefault(h), ranked.GetValueOrDefault(h)?.ReadAt, ranked.GetValueOrDefault(h)?.Keywords ?? 0, own.Owns(h)))
+                    .OrderByDescending(h => h.IsOwn).ThenByDescending(h => h.Seen).ThenByDescending(h => h.Ranked).ThenBy(h => h.Host, StringComparer.Ordinal)
+                    .Take(HostsShown).ToList();
+            }))
+            .WithName("compareHosts");
+
+        api.MapGet("/compare", (string rivals, int depth, string? search, int? offset, int? limit, Orchard orchard) => orchard.Read((session, snapshot) =>
+            {
+                var rows = Gaps(session, snapshot, rivals, depth, search);
+                return new GapsAnswer(
+                    [.. rows.Skip(offset ?? 0).Take(Math.Clamp(limit ?? 100, 0, Listing.MostRows))], rows.Count, rows.Sum(r => r.Volume ?? 0), rows.Count(r => r.KeywordId is null));
+            }))
+            .WithName("compare");
+
+        api.MapGet("/compare.csv", (string rivals, int depth, string? search, Orchard orchard) => Listing.Csv(
+                "comparison.csv",
+                ["keyword", "volume", "difficulty", "own_position", "rivals"],
+                orchard.Read((session, snapshot) => Gaps(session, snapshot, rivals, depth, search)).Select(r => new object?[]
+                {
+                    r.Phrase, r.Volume, r.Difficulty, r.OwnPosition, string.Join(" | ", r.Rivals.Select(s => $"{s.Position} {s.Url}")),
+                })))
+            .ExcludeFromDescription();
+
+        api.MapGet("/compare/pages", (string rivals, int depth, Orchard orchard) => orchard.Read((session, snapshot) =>
+            {
+                var volumes = Numbers(session, snapshot);
+                return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0).Take(PagesShown).ToList();
+            }))
+            .WithName("comparePages");
+
+        api.MapPost("/compare/add", Results<Ok<ChangedAnswer>, ProblemHttpResult> (AddGapsRequest request, Orchard orchard) =>
+            {
+                if (request.ListId is { } wanted && orchard.Database.Read(session => ListStore.Find(session, wanted)) is null)
+                    return Problems.NotFound($"There is no list {wanted}.");
+                return TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
+                    session =>
+                    {
+                        var snapshot = orchard.Snapshot(session);
+                        var numbers = Numbers(session, snapshot);
+                        var chosen = request.NormalForms?.ToHashSet(StringComparer.Ordinal);
+                        var rows = Gaps(session, snapshot, request.Rivals, request.Depth, request.Search).Where(r => chosen is null || chosen.Contains(r.NormalForm)).ToList();
+                        var ids = new List<long>();
+                        // A keyword comes from the rival that stands best for it.
+                        foreach (var ofHost in rows.GroupBy(r => r.Rivals[0].Host))
+                        {
+                            using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.Rankings, ofHost.Key, orchard.Now), orchard.Now);
+                            ids.AddRange(ofHost.Select(row => writer.Write(numbers.GetValueOrDefault(row.NormalForm) ?? new Keyword(row.Phrase, row.NormalForm))));
+                            writer.Finish();
+                        }
+
+                        if (request.ListId is { } list)
+                            ListStore.Add(session, list, new KeywordSelection(ids));
+                        ProjectStore.RaiseDataVersion(session);
+                        orchard.AfterData(session);
+                        return ids.Count;
+                    },
+                    "Take keywords from a comparison")));
+            })
+            .WithName("addGaps");
+    }
+
+    private static List<GapRow> Gaps(Session session, ProjectSnapshot snapshot, string rivals, int depth, string? search)
+    {
+        var own = new OwnSite(ProjectStore.Get(session).Host);
+        var numbers = Numbers(session, snapshot);
+        var ids = new Dictionary<string, long>(StringComparer.Ordinal);
+        for (var k = 0; k < snapshot.Keywords.Count; k++)
+            ids[snapshot.Keywords[k].NormalForm] = snapshot.KeywordIds[k];
+        var wanted = search?.Trim() ?? "";
+        return
+        [
+            .. SiteComparison.Gaps(Standings(session, snapshot, 100), own.Owns, Hosts(rivals), Math.Clamp(depth, 1, 100))
+                .Select(g => (Gap: g, Keyword: numbers.GetValueOrDefault(g.Keyword)))
+                .Where(g => wanted.Length == 0 || (g.Keyword?.Phrase ?? g.Gap.Keyword).Contains(wanted, StringComparison.OrdinalIgnoreCase))
+                .OrderByDescending(g => g.Keyword?.Volume ?? 0).ThenBy(g => g.Gap.Keyword, StringComparer.Ordinal)
+                .Select(g => new GapRow(
+                    g.Keyword?.Phrase ?? g.Gap.Keyword, g.Gap.Keyword, ids.TryGetValue(g.Gap.Keyword, out var id) ? id : null, g.Keyword?.Volume, g.Keyword?.Difficulty, g.Gap.OwnPosition,
+                    [.. g.Gap.Rivals.Select(r => new GapStanding(r.Host, r.Url, r.Position))])),
+        ];
+    }
+
+    /// <summary>What is known of keywords by normal form: what the project has, else what the rankings service said.</summary>
+    private static Dictionary<string, Keyword> Numbers(Session session, ProjectSnapshot snapshot)
+    {
+        var numbers = RankingStore.Keywords(session);
+        foreach (var keyword in snapshot.Keywords)
+            numbers[keyword.NormalForm] = numbers.TryGetValue(keyword.NormalForm, out var ranked) ? ranked.UpdatedBy(keyword) with { Phrase = keyword.Phrase } : keyword;
+        return numbers;
+    }
+
+    private static IEnumerable<HostStanding> Standings(Session session, ProjectSnapshot snapshot, int depth) =>
+        Captured(snapshot, depth).Concat(RankingStore.Standings(session));
+
+    private static IEnumerable<HostStanding> Captured(ProjectSnapshot snapshot, int depth)
+    {
+        var hosts = snapshot.UrlHosts;
+        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        {
+            var (urls, positions) = (snapshot.Lists.Urls(k).ToArray(), snapshot.Lists.Positions(k).ToArray());
+            for (var i = 0; i < urls.Length; i++)
+            {
+                if (positions[i] <= depth)
+                    yield return new HostStanding(snapshot.Keywords[k].NormalForm, hosts[urls[i]], snapshot.UrlIdentities[urls[i]], positions[i]);
+            }
+        }
+    }
+
+    private static HashSet<string> Hosts(string rivals) =>
+        [.. rivals.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(r => new OwnSite(r).Host).Where(h => h.Length > 0)];
+}

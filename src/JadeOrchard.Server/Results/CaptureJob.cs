@@ -1,0 +1,132 @@
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Formats.Results;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Services;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Results;
+
+/// <summary>Asks the search service for result lists, one keyword after another, and keeps each at once.</summary>
+/// <remarks>
+/// What is to be asked stands in the database. Each request bears a key that follows from the job and the keyword: should
+/// the program be killed between the answer and its saving, the request is repeated under the same key, which the
+/// service neither works for nor charges twice.
+/// </remarks>
+public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
+{
+    public const string Name = "capture";
+
+    private readonly ResultStore.UrlIds _urls = new();
+
+    public string Kind => Name;
+
+    public string Lane => Name;
+
+    public bool CanResume => true;
+
+    public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var (project, settings, waiting, counts, identity) = orchard.Database.Read(session => (
+            ProjectStore.Get(session), ProjectStore.Settings(session).Capture, CaptureStore.Waiting(session, job.Id), CaptureStore.Counts(session, job.Id), ProjectStore.Identity(session)));
+        var step = JobSteps.Open(orchard, job);
+        services.Forgive(ServiceName.Search);
+        var done = counts.Done;
+        using var pace = new Pace(settings.RatePerSecond);
+        using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(stop);
+        ServiceException? down = null;
+        try
+        {
+            await Parallel.ForEachAsync(waiting, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = giveUp.Token }, async (item, token) =>
+            {
+                await pace.Wait(token);
+                try
+                {
+                    var answer = await services.Ask<SearchAnswer>(
+                        ServiceName.Search, "search", token, new SearchRequest(item.Phrase, project.Country, project.Language, settings.Depth), $"{identity}-{job.Id}-{item.KeywordId}");
+                    Save(job.Id, step, item, answer, settings.Depth);
+                }
+                catch (ServiceException e) when (e is PassingServiceException)
+                {
+                    Fail(job.Id, step, item, e.Message);
+                }
+                catch (ServiceException e)
+                {
+                    down = e;
+                    await giveUp.CancelAsync();
+                    return;
+                }
+
+                progress(new JobProgress(Interlocked.Increment(ref done), counts.Total, "Capturing result lists"));
+            });
+        }
+        catch (OperationCanceledException)
+        {
+            Close(job, step, project);
+            counts = orchard.Database.Read(session => CaptureStore.Counts(session, job.Id));
+            var so = $"{Number(counts.Done)} of {Number(counts.Total)} are done and kept";
+            throw down is null
+                ? new JobEndedException(JobState.Stopped, $"Stopped: {so}. It can go on from there.")
+                : new JobEndedException(JobState.Paused, $"Paused: {down.Message} {so}; nothing is asked for twice. Press Resume when the service works again.");
+        }
+
+        Close(job, step, project);
+        counts = orchard.Database.Read(session => CaptureStore.Counts(session, job.Id));
+        return $"{Number(counts.Captured)} result lists captured"
+            + (counts.Empty > 0 ? $", {Number(counts.Empty)} came back empty" : "")
+            + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + ".";
+    }
+
+    private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+
+    private void Save(long jobId, long step, CaptureItem item, SearchAnswer answer, int depth) => orchard.Database.Continue(step, session =>
+    {
+        // The keyword may have been taken out of the project while the service was asked.
+        if (session.Count("select count(*) from keyword where keyword_id = @id", ("id", item.KeywordId)) == 0)
+            return 0;
+        var now = orchard.Now;
+        var day = DateOnly.FromDateTime(now.UtcDateTime).DayNumber;
+        using var writer = new ResultStore.ListWriter(session, _urls);
+        var list = writer.Begin(item.KeywordId, day, now.UtcDateTime.ToString("O"), "capture", depth);
+        var kept = 0;
+        foreach (var result in answer.Results)
+        {
+            // What is no web address, or stands at no position, is passed over; the rest of the list is good.
+            if (result.Position < 1 || result.Position > ResultTable.MaxPosition || !UrlIdentity.TryOf(result.Url, UrlFolds.All, out var identity))
+                continue;
+            writer.Add(list, result.Position, result.Url, identity, result.Title, result.Snippet);
+            kept++;
+        }
+
+        writer.AddPhrases(list, PhraseKind.Question, (answer.Questions ?? []).Where(IsPhrase));
+        writer.AddPhrases(list, PhraseKind.Related, (answer.Related ?? []).Where(IsPhrase));
+        writer.Mark(item.KeywordId, day, isEmpty: kept == 0);
+        CaptureStore.SetState(session, jobId, item.KeywordId, kept == 0 ? CaptureState.Empty : CaptureState.Captured, "");
+        return 0;
+    });
+
+    private void Fail(long jobId, long step, CaptureItem item, string note) => orchard.Database.Continue(step, session =>
+    {
+        CaptureStore.SetState(session, jobId, item.KeywordId, CaptureState.Failed, note);
+        CaptureStore.MarkFailed(session, item.KeywordId, note);
+        return 0;
+    });
+
+    private void Close(JobRow job, long step, Project project) =>
+        JobSteps.Close(orchard, step, job.Label, session => PageStore.AdoptFromResults(session, new OwnSite(project.Host)));
+
+    private static bool IsPhrase(string? text) => text is { Length: > 0 and <= 500 };
+}
+
+/// <summary>What a capture was asked for, for its history.</summary>
+/// <param name="Again">Fresh lists were asked for as well.</param>
+/// <param name="Price">At the price of that time.</param>
+public sealed record CaptureArguments(bool Again, double Price, string Currency)
+{
+    public static CaptureArguments Of(JobRow job) => JsonSerializer.Deserialize<CaptureArguments>(job.Arguments)!;
+}

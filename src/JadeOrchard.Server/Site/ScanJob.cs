@@ -1,0 +1,354 @@
+using System.Globalization;
+using System.Text;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Formats.Site;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Services;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Site;
+
+/// <summary>Reads the site: robots.txt, sitemaps or links, then page by page.</summary>
+/// <remarks>What is to be read stands in the database, so a stop or a kill loses nothing but the pages in flight.</remarks>
+public sealed class ScanJob(Orchard orchard) : IJob
+{
+    public const string Name = "scan";
+
+    public string Kind => Name;
+
+    public string Lane => Name;
+
+    public bool CanResume => true;
+
+    public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var (project, settings) = orchard.Database.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
+        var step = JobSteps.Open(orchard, job);
+        using var scan = new Scan(orchard, job.Id, step, new OwnSite(project.Host), settings, progress);
+        try
+        {
+            await scan.Run(stop);
+        }
+        catch (OperationCanceledException)
+        {
+            var counts = scan.Counts();
+            scan.Close("Scan of the site, stopped", finish: false);
+            throw new JobEndedException(JobState.Stopped, $"Stopped after {Number(counts.Done)} pages, with {Number(counts.Waiting)} still to read. It can go on from there.");
+        }
+        catch (ServiceException)
+        {
+            scan.Close("Scan of the site, failed", finish: false);
+            throw;
+        }
+
+        scan.Close("Scan of the site", finish: true);
+        return scan.Says();
+    }
+
+    private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+
+    /// <summary>One address that was read.</summary>
+    private sealed record Outcome(string Identity, string State, string Note, ScannedPage? Page, ScannedPage? Target, IReadOnlyList<PageLink> Links);
+
+    private sealed class Scan : IDisposable
+    {
+        private const int MostSitemaps = 1_000;
+        private const int MostSaved = 50;
+
+        private static readonly HashSet<string> OtherFiles = new(StringComparer.OrdinalIgnoreCase)
+        {
+            ".jpg", ".jpeg", ".png", ".gif", ".webp", ".avif", ".svg", ".ico", ".bmp", ".tif", ".tiff", ".pdf", ".zip", ".gz", ".tgz", ".bz2", ".xz", ".7z", ".rar", ".tar", ".exe", ".dmg", ".deb", ".rpm",
+            ".whl", ".jar", ".mp3", ".mp4", ".m4a", ".mov", ".avi", ".webm", ".ogg", ".wav", ".css", ".js", ".mjs", ".json", ".xml", ".rss", ".atom", ".woff", ".woff2", ".ttf", ".eot", ".doc", ".docx", ".xls",
+            ".xlsx", ".ppt", ".pptx", ".csv", ".tsv", ".txt", ".rst", ".md", ".py", ".c", ".h", ".ipynb", ".inv", ".epub", ".ics",
+        };
+
+        private readonly Orchard _orchard;
+        private readonly long _id;
+        private readonly long _step;
+        private readonly OwnSite _site;
+        private readonly ScanSettings _settings;
+        private readonly Action<JobProgress> _progress;
+        private readonly PageFetcher _fetcher;
+        private readonly Dictionary<string, RobotsRules> _robots = new(StringComparer.Ordinal);
+        private readonly SemaphoreSlim _robotsLock = new(1, 1);
+        private readonly HashSet<string> _seen = new(StringComparer.Ordinal);
+        private readonly Queue<(string Identity, string Url)> _waiting = new();
+        private readonly List<string> _notes = [];
+        private Pace _pace;
+        private int _port;
+        private bool _followsLinks;
+
+        public Scan(Orchard orchard, long id, long step, OwnSite site, ScanSettings settings, Action<JobProgress> progress)
+        {
+            (_orchard, _id, _step, _site, _settings, _progress) = (orchard, id, step, site, settings, progress);
+            _fetcher = new PageFetcher(settings);
+            _pace = new Pace(settings.RatePerSecond);
+        }
+
+        public ScanCounts Counts() => _orchard.Database.Read(session => ScanStore.Counts(session, _id));
+
+        public string Says() => _orchard.Database.Read(session =>
+        {
+            var counts = ScanStore.Counts(session, _id);
+            var changes = ScanStore.ChangeCounts(session, _id);
+            var text = new StringBuilder($"{Number(counts.Done)} addresses read, found by {ScanStore.Find(session, _id)!.FoundBy}");
+            if (counts.Failed > 0)
+                text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Failed)} could not be read");
+            if (counts.Skipped > 0)
+                text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Skipped)} passed over");
+            if (counts.Waiting > 0)
+                text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Waiting)} left unread at the limit of {Number(_settings.MaxPages)} pages");
+            foreach (var (kind, word) in new[] { (PageChangeKind.New, "new"), (PageChangeKind.Gone, "gone"), (PageChangeKind.Title, "with a changed title") })
+            {
+                if (changes.TryGetValue(kind, out var count))
+                    text.Append(CultureInfo.InvariantCulture, $"; {Number(count)} {word}");
+            }
+
+            return text.Append('.').ToString();
+        });
+
+        public async Task Run(CancellationToken stop)
+        {
+            var start = await Start(stop);
+            var done = Counts().Done;
+            var reading = new List<Task<Outcome>>();
+            while (reading.Count > 0 || (_waiting.Count > 0 && done < _settings.MaxPages))
+            {
+                while (reading.Count < _settings.AtOnce && _waiting.Count > 0 && done + reading.Count < _settings.MaxPages)
+                {
+                    var (identity, url) = _waiting.Dequeue();
+                    reading.Add(Task.Run(() => Read(identity, url, stop), stop));
+                }
+
+                if (reading.Count == 0)
+                    break;
+                await Task.WhenAny(reading);
+                var ended = reading.Where(r => r.IsCompleted).Take(MostSaved).ToList();
+                reading.RemoveAll(ended.Contains);
+                var outcomes = new List<Outcome>();
+                foreach (var task in ended)
+                    outcomes.Add(await task);
+                Save(outcomes);
+                done += outcomes.Count(o => o.State == "done");
+                _progress(new JobProgress(_seen.Count - _waiting.Count - reading.Count, Math.Min(_seen.Count, _settings.MaxPages), $"Reading pages of {start.Host}"));
+            }
+        }
+
+        /// <summary>Ends the undo step and computes what follows from the pages that were read.</summary>
+        public void Close(string label, bool finish) => JobSteps.Close(_orchard, _step, label, session =>
+        {
+            if (finish)
+                ScanStore.Finish(session, _id, _settings.Depth, _orchard.Now);
+        });
+
+        public void Dispose()
+        {
+            _fetcher.Dispose();
+            _robotsLock.Dispose();
+            _pace.Dispose();
+        }
+
+        /// <summary>Finds out what is to be read, or takes it from the database where that was done before.</summary>
+        private async Task<Uri> Start(CancellationToken stop)
+        {
+            var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : $"https://{_site.Host}/");
+            var known = _orchard.Database.Read(session => ScanStore.Find(session, _id));
+            if (known is null)
+                _orchard.Database.Write(session => ScanStore.Begin(session, _id, _settings.Depth, given.AbsoluteUri, _orchard.Now));
+            _progress(new JobProgress(0, 0, $"Looking for pages of {given.Host}"));
+            _port = given.Port;
+            var first = await _fetcher.Get(given, HtmlPage.MostBytes, IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
+            if (first.Fault is not null)
+                throw new ServiceException($"{given} {first.Fault}. See that the domain and the start address are right.");
+            var start = first.FinalUrl;
+            _port = start.Port;
+            var robots = await RobotsOf(start, stop);
+            if (robots.CrawlDelay is { } delay and > 0 && 1 / delay < _settings.RatePerSecond)
+            {
+                _pace.Dispose();
+                _pace = new Pace(Math.Max(0.05, 1 / delay));
+            }
+
+            if (known is { FoundBy.Length: > 0 })
+            {
+                _followsLinks = known.FoundBy.Contains("links", StringComparison.Ordinal);
+                foreach (var (identity, url, isWaiting) in _orchard.Database.Read(session => ScanStore.Urls(session, _id)))
+                {
+                    _seen.Add(identity);
+                    if (isWaiting)
+                        _waiting.Enqueue((identity, url));
+                }
+
+                return start;
+            }
+
+            var urls = _settings.FindBy == FindBy.Links ? [] : await FromSitemaps(start, robots, stop);
+            _followsLinks = _settings.FindBy != FindBy.SitemapElseLinks || urls.Count == 0;
+            var foundBy = urls.Count == 0 ? "links" : _followsLinks ? "sitemaps and links" : "sitemaps";
+            // Pages that are known already are looked at again, so that it is seen when they are gone.
+            var pages = _orchard.Database.Read(session => session.List("select url from page where kind = 'existing' and redirects_to is null", r => r.GetString(0)));
+            var all = Fresh([start.AbsoluteUri, .. urls, .. pages]).ToList();
+            _orchard.Database.Continue(_step, session =>
+            {
+                ScanStore.Add(session, _id, all);
+                ScanStore.SetFound(session, _id, foundBy, string.Join('\n', _notes));
+                return 0;
+            });
+            foreach (var item in all)
+                _waiting.Enqueue(item);
+            return start;
+        }
+
+        private async Task<List<string>> FromSitemaps(Uri start, RobotsRules robots, CancellationToken stop)
+        {
+            var files = new Queue<string>(robots.Sitemaps.Count > 0 ? robots.Sitemaps : [new Uri(start, "/sitemap.xml").AbsoluteUri]);
+            var seen = new HashSet<string>(files, StringComparer.Ordinal);
+            var urls = new List<string>();
+            var foreign = 0;
+            while (files.TryDequeue(out var file) && urls.Count < 1_000_000)
+            {
+                if (!Uri.TryCreate(start, file, out var url) || url.Scheme is not ("http" or "https"))
+                    continue;
+                await _pace.Wait(stop);
+                var fetched = await _fetcher.Get(url, Sitemap.MostBytes + 1, _ => true, _ => true, stop);
+                if (fetched.Fault is not null || fetched.FinalStatus != 200 || fetched.Body is null)
+                {
+                    if (robots.Sitemaps.Count > 0 || seen.Count > 1)
+                        _notes.Add($"The sitemap {url} {fetched.Fault ?? $"answered with status {fetched.FinalStatus}"}.");
+                    continue;
+                }
+
+                var content = Sitemap.Read(fetched.Body);
+                // A site without a sitemap may answer with its page for what is not there.
+                if (content.Fault is not null && (robots.Sitemaps.Count > 0 || content.Pages.Count > 0))
+                    _notes.Add($"The sitemap {url} {content.Fault}.");
+                foreach (var page in content.Pages)
+                {
+                    if (IsOwn(page))
+                        urls.Add(page);
+                    else
+                        foreign++;
+                }
+
+                foreach (var more in content.Sitemaps.Where(s => seen.Count < MostSitemaps && seen.Add(s)))
+                    files.Enqueue(more);
+                _progress(new JobProgress(0, 0, $"{Number(urls.Count)} pages found in {Number(seen.Count - files.Count)} sitemaps"));
+            }
+
+            if (foreign > 0)
+                _notes.Add($"{Number(foreign)} addresses in sitemaps are of other sites and were passed over.");
+            return urls;
+        }
+
+        /// <summary>The addresses that are pages of the site and were not seen yet.</summary>
+        private IEnumerable<(string Identity, string Url)> Fresh(IEnumerable<string> urls)
+        {
+            foreach (var url in urls)
+            {
+                if (IsOwn(url) && !OtherFiles.Contains(Path.GetExtension(PathOf(url))) && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && _seen.Add(identity))
+                    yield return (identity, url);
+            }
+        }
+
+        private bool IsOwn(string url) =>
+            Uri.TryCreate(url, UriKind.Absolute, out var parsed) && parsed.Scheme is "http" or "https" && parsed.UserInfo.Length == 0
+            && _site.Owns(UrlIdentity.HostOf(url)) && (parsed.IsDefaultPort || parsed.Port == _port);
+
+        private static string PathOf(string url) => Uri.TryCreate(url, UriKind.Absolute, out var parsed) ? parsed.AbsolutePath : "";
+
+        private async Task<Outcome> Read(string identity, string url, CancellationToken stop)
+        {
+            if (!Uri.TryCreate(url, UriKind.Absolute, out var address))
+                return new Outcome(identity, "failed", "is no web address", null, null, []);
+            if (!(await RobotsOf(address, stop)).Allows(address.PathAndQuery))
+                return new Outcome(identity, "skipped", "robots.txt asks not to read it", null, null, []);
+            await _pace.Wait(stop);
+            var fetched = await _fetcher.Get(address, HtmlPage.MostBytes, IsHtml, next => IsOwn(next.AbsoluteUri), stop);
+            if (fetched.Fault is not null)
+                return new Outcome(identity, "failed", fetched.Fault, null, null, []);
+            var redirects = fetched.Hops > 0;
+            UrlIdentity.TryOf(fetched.FinalUrl.AbsoluteUri, UrlFolds.All, out var finalIdentity);
+            // From http to https, or to "www.", is the same page and no redirect worth telling.
+            var leadsElsewhere = redirects && finalIdentity != identity;
+            if (fetched.Body is null && !leadsElsewhere && fetched.FinalStatus is >= 200 and < 300)
+                return new Outcome(identity, "skipped", $"is {fetched.ContentType ?? "of no known type"}, not HTML", null, null, []);
+            var content = fetched.Body is { } body && fetched.FinalStatus is >= 200 and < 300 ? HtmlPage.Read(body, fetched.Charset, fetched.FinalUrl) : null;
+            if (content is { ModifiedOn: null } && fetched.LastModified is { } modified)
+                content = content with { ModifiedOn = modified };
+            var robots = string.Join(", ", new[] { content?.Robots, fetched.RobotsTag }.Where(r => r is not null));
+            string? canonical = null;
+            if (content?.Canonical is { } named && UrlIdentity.TryOf(named, UrlFolds.All, out var canonicalIdentity))
+                canonical = canonicalIdentity;
+            IReadOnlyList<PageLink> links = content is null ? [] : [.. content.Links.Where(l => IsOwn(l.Url))];
+            content = content is null ? null : content with { Links = links };
+            if (!leadsElsewhere)
+            {
+                var status = redirects ? fetched.FinalStatus : fetched.Status;
+                return new Outcome(identity, "done", "", new ScannedPage(url, identity, status, null, Indexability.Of(status, false, identity, canonical, robots), content), null, links);
+            }
+
+            var page = new ScannedPage(url, identity, fetched.Status, fetched.FinalUrl.AbsoluteUri, Indexability.Of(fetched.Status, true, identity, null, null), null);
+            var target = IsOwn(fetched.FinalUrl.AbsoluteUri) && content is not null
+                ? new ScannedPage(fetched.FinalUrl.AbsoluteUri, finalIdentity, fetched.FinalStatus, null, Indexability.Of(fetched.FinalStatus, false, finalIdentity, canonical, robots), content)
+                : null;
+            return new Outcome(identity, "done", "", page, target, links);
+        }
+
+        private void Save(List<Outcome> outcomes)
+        {
+            var found = new List<(string Identity, string Url)>();
+            _orchard.Database.Continue(_step, session =>
+            {
+                foreach (var outcome in outcomes)
+                {
+                    ScanStore.SetState(session, _id, outcome.Identity, outcome.State, outcome.Note);
+                    if (outcome.Page is not null)
+                        ScanStore.SavePage(session, _id, outcome.Page, _settings.Depth, _orchard.Now);
+                    // Where a redirect ended was read with it, and need not be read again.
+                    if (outcome.Target is { } target && _seen.Add(target.Identity))
+                    {
+                        ScanStore.Add(session, _id, [(target.Identity, target.Url)], "done");
+                        ScanStore.SavePage(session, _id, target, _settings.Depth, _orchard.Now);
+                    }
+
+                    if (_followsLinks)
+                        found.AddRange(Fresh(outcome.Links.Select(l => l.Url)));
+                }
+
+                ScanStore.Add(session, _id, found);
+                return 0;
+            });
+            foreach (var item in found)
+                _waiting.Enqueue(item);
+        }
+
+        private async Task<RobotsRules> RobotsOf(Uri url, CancellationToken stop)
+        {
+            var authority = url.GetLeftPart(UriPartial.Authority);
+            await _robotsLock.WaitAsync(stop);
+            try
+            {
+                if (_robots.TryGetValue(authority, out var known))
+                    return known;
+                var fetched = await _fetcher.Get(new Uri(url, "/robots.txt"), RobotsRules.MostBytes, _ => true, _ => true, stop);
+                RobotsRules rules;
+                if (fetched.Fault is not null || fetched.FinalStatus >= 500)
+                {
+                    _notes.Add($"robots.txt of {authority} {fetched.Fault ?? $"answered with status {fetched.FinalStatus}"}, so nothing there was read (RFC 9309).");
+                    rules = RobotsRules.DisallowAll;
+                }
+                else
+                    rules = fetched.FinalStatus is >= 200 and < 300 && fetched.Body is { } body ? RobotsRules.Parse(Encoding.UTF8.GetString(body), PageFetcher.Product) : RobotsRules.AllowAll;
+                return _robots[authority] = rules;
+            }
+            finally
+            {
+                _robotsLock.Release();
+            }
+        }
+
+        private static bool IsHtml(string? mediaType) => mediaType is null or "text/html" or "application/xhtml+xml";
+    }
+}

@@ -1,0 +1,131 @@
+using System.Text.RegularExpressions;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.StandIns;
+
+/// <summary>Where a page stands for a keyword.</summary>
+public sealed record WorldRanking(Keyword Keyword, WorldPage Page, int Position);
+
+/// <summary>The invented world, as its services see it: what is searched for, what is found, who stands where.</summary>
+public sealed class World : IDisposable
+{
+    private const int RankingDepth = 20;
+
+    /// <summary>Rankings are known for keywords of at least this volume, as with every such service.</summary>
+    private const long RankedFrom = 50;
+    private readonly Dictionary<string, int> _subjectOf = new(StringComparer.Ordinal);
+    private readonly string[] _phrases;
+    private readonly Lazy<ILookup<string, WorldRanking>> _rankings;
+
+    public World(Scenario scenario, int? seed = null)
+    {
+        Scenario = scenario;
+        Generated = Generator.Make(scenario, seed);
+        Texts = new CorpusText(scenario, Generated);
+        Index = new SearchIndex(Generated, Texts);
+        var keywords = Generated.Keywords.ToDictionary(k => k.Phrase, StringComparer.Ordinal);
+        foreach (var asked in scenario.AlsoAsked)
+        {
+            var hash = CorpusText.Hash(asked);
+            keywords.TryAdd(asked, new Keyword(asked, KeywordNormalForm.Of(asked), 10 + (hash % 29 * 10), 4 + (hash % 22), 5 + (hash % 400), Intent.Informational, 0.02 + (hash % 9 * 0.01)));
+        }
+
+        Keywords = keywords;
+        for (var s = 0; s < Generated.Subjects.Count; s++)
+        {
+            foreach (var phrase in Generated.Subjects[s].Phrases)
+                _subjectOf.TryAdd(phrase, s);
+        }
+
+        _phrases = [.. keywords.Keys.Order(StringComparer.Ordinal)];
+        PageOf = Generated.Corpus.GroupBy(p => (p.Host.Replace("www.", "", StringComparison.Ordinal), p.Path.TrimEnd('/'))).ToDictionary(g => g.Key, g => g.First());
+        _rankings = new Lazy<ILookup<string, WorldRanking>>(() => Keywords.Values
+            .Where(k => k.Volume >= RankedFrom)
+            .AsParallel().WithDegreeOfParallelism(2)
+            .SelectMany(k => Index.Search(k.Phrase, RankingDepth, withSnippets: false).Select(r => new WorldRanking(k, r.Page, r.Position)))
+            .ToLookup(r => r.Page.Host.Replace("www.", "", StringComparison.Ordinal)));
+    }
+
+    public Scenario Scenario { get; }
+
+    public GeneratedWorld Generated { get; }
+
+    public CorpusText Texts { get; }
+
+    public SearchIndex Index { get; }
+
+    /// <summary>Everything that is searched for, by phrase.</summary>
+    public IReadOnlyDictionary<string, Keyword> Keywords { get; }
+
+    /// <summary>Pages by host without "www." and path without a slash at its end.</summary>
+    public IReadOnlyDictionary<(string Host, string Path), WorldPage> PageOf { get; }
+
+    /// <summary>Where pages of a host stand; found out once, by searching for everything.</summary>
+    public IEnumerable<WorldRanking> RankingsOf(string host) => _rankings.Value[host.StartsWith("www.", StringComparison.Ordinal) ? host[4..] : host];
+
+    /// <summary>Questions that people ask beside a query, and searches related to it: of the same subject, then of the same topic.</summary>
+    public (IReadOnlyList<string> Questions, IReadOnlyList<string> Related) Around(string query, IReadOnlyList<RankedPage> results)
+    {
+        var subject = _subjectOf.TryGetValue(query, out var own) ? own : results.Select(r => r.Page.Subject).FirstOrDefault(s => s >= 0, -1);
+        if (subject < 0 || results.Count == 0)
+            return ([], []);
+        var topic = Generated.Subjects[subject].Topic;
+        var order = new Random(CorpusText.Hash(query));
+        var near = Generated.Subjects[subject].Phrases.Where(p => p != query).OrderBy(_ => order.Next())
+            .Concat(Generated.Subjects.Where(s => s.Topic == topic && s != Generated.Subjects[subject]).SelectMany(s => s.Phrases.Take(4)).OrderBy(_ => order.Next()))
+            .Distinct().ToList();
+        var also = Scenario.AlsoAsked.Where(a => SharesWord(a, query)).OrderBy(_ => order.Next()).Take(1);
+        return (
+            [.. near.Where(IsQuestion).Take(3).Concat(also).Select(q => Phrases.Sentence(q) + "?")],
+            [.. near.Where(p => !IsQuestion(p)).Take(8)]);
+    }
+
+    /// <summary>Completions of what is being typed; "*" stands for any words in the middle.</summary>
+    public IReadOnlyList<string> Suggest(string typed, int most)
+    {
+        var text = KeywordNormalForm.Of(typed.Replace('*', '\u0001').Replace("\u0001", " star0star ", StringComparison.Ordinal)).Replace("star0star", "*", StringComparison.Ordinal);
+        if (text.Length == 0)
+            return [];
+        var pattern = new Regex("^" + Regex.Escape(text).Replace("\\*", "[\\w' ]+", StringComparison.Ordinal), RegexOptions.CultureInvariant | RegexOptions.NonBacktracking);
+        return [.. _phrases.Where(p => pattern.IsMatch(p)).OrderByDescending(p => Keywords[p].Volume ?? 0).ThenBy(p => p, StringComparer.Ordinal).Take(most)];
+    }
+
+    /// <summary>Ideas for a seed: keywords that contain its words, or related ones that do not.</summary>
+    public IReadOnlyList<Keyword> Ideas(string seed, bool related)
+    {
+        var words = KeywordWords.Split(KeywordWords.Padded(KeywordNormalForm.Of(seed)));
+        if (words.Length == 0)
+            return [];
+        var containing = Keywords.Values.Where(k => words.All(w => KeywordWords.Contain(KeywordWords.Padded(k.NormalForm), w))).ToList();
+        if (!related)
+            return Ordered(containing);
+        var subjects = containing.Select(k => _subjectOf.GetValueOrDefault(k.Phrase, -1)).Where(s => s >= 0)
+            .Concat(Index.Search(seed, 10, withSnippets: false).Select(r => r.Page.Subject).Where(s => s >= 0)).Distinct().ToHashSet();
+        var topics = subjects.GroupBy(s => Generated.Subjects[s].Topic).OrderByDescending(g => g.Count()).Take(3).Select(g => g.Key).ToHashSet();
+        var known = containing.Select(k => k.Phrase).ToHashSet();
+        return Ordered(Keywords.Values.Where(k => !known.Contains(k.Phrase) && _subjectOf.TryGetValue(k.Phrase, out var s) && topics.Contains(Generated.Subjects[s].Topic)));
+    }
+
+    /// <summary>What the own site got for a query by a page on a day; follows from position, volume, season and chance.</summary>
+    public (long Clicks, long Impressions, double Position) PerformanceOn(WorldRanking ranking, DateOnly day)
+    {
+        var random = new Random(CorpusText.Hash($"{ranking.Keyword.Phrase}|{ranking.Page.Path}|{day.DayNumber}"));
+        // Paddling is a summer thing: least searched in January, most in July.
+        var season = 1 + (0.45 * Math.Cos((day.DayOfYear - 197) * 2 * Math.PI / 365));
+        var expected = (ranking.Keyword.Volume ?? 0) / 30.4 * season * (ranking.Position <= 10 ? 0.9 : 0.25);
+        var impressions = (long)Math.Floor(expected + random.NextDouble());
+        var clicks = 0L;
+        for (var i = 0; i < impressions; i++)
+            clicks += random.NextDouble() < ClickCurve.At(ranking.Position) ? 1 : 0;
+        return (clicks, impressions, ranking.Position + (random.NextDouble() * 1.6) - 0.5);
+    }
+
+    public void Dispose() => Index.Dispose();
+
+    private static List<Keyword> Ordered(IEnumerable<Keyword> keywords) => [.. keywords.OrderByDescending(k => k.Volume ?? 0).ThenBy(k => k.Phrase, StringComparer.Ordinal)];
+
+    private static bool IsQuestion(string phrase) => Questions.IsQuestion(KeywordWords.Padded(phrase), "en");
+
+    private static bool SharesWord(string a, string b) => KeywordWords.Split(a).Intersect(KeywordWords.Split(b)).Any(w => w.Length > 4);
+}

@@ -1,0 +1,86 @@
+namespace JadeOrchard.Storage.Keywords;
+
+/// <summary>A named set of keywords.</summary>
+/// <param name="Captured">How many of them have a result list.</param>
+public sealed record ListRow(long Id, string Name, string Notes, long Keywords, long Demand, long Captured, string MadeAt);
+
+/// <summary>How one list changes by another.</summary>
+public enum Combination
+{
+    /// <summary>Gets all keywords of the other.</summary>
+    Union,
+
+    /// <summary>Loses all keywords of the other.</summary>
+    Subtract,
+
+    /// <summary>Keeps only keywords of the other.</summary>
+    Intersect,
+}
+
+/// <summary>Filters with a name.</summary>
+/// <param name="Query">As it stands in the address of the screen.</param>
+public sealed record SavedFilterRow(long Id, string Name, string Query);
+
+/// <summary>Lists of keywords, and filters that were saved.</summary>
+public static class ListStore
+{
+    private const string Select =
+        """
+        select l.list_id, l.name, l.notes, count(k.keyword_id), coalesce(sum(k.volume), 0), coalesce(sum(k.capture_state = 'captured'), 0), l.made_at
+        from list l
+        left join list_member m on m.list_id = l.list_id
+        left join keyword k on k.keyword_id = m.keyword_id
+        """;
+
+    public static IReadOnlyList<ListRow> All(Session session) => session.List($"{Select} group by l.list_id order by l.name", Read);
+
+    public static ListRow? Find(Session session, long listId) => session.First($"{Select} where l.list_id = @id group by l.list_id", Read, ("id", listId));
+
+    public static long? IdOf(Session session, string name) => session.Scalar("select list_id from list where name = @name", ("name", name)) as long?;
+
+    /// <returns>The id of the new list.</returns>
+    public static long Make(Session session, string name, string notes, DateTimeOffset now) => session.Count(
+        "insert into list (name, notes, made_at) values (@name, @notes, @now) returning list_id", ("name", name), ("notes", notes), ("now", SourceStore.Iso(now)));
+
+    public static void Rename(Session session, long listId, string name, string notes) => session.Execute(
+        "update list set name = @name, notes = @notes where list_id = @id", ("id", listId), ("name", name), ("notes", notes));
+
+    public static void Delete(Session session, long listId) => session.Execute(
+        "delete from list_member where list_id = @id; delete from list where list_id = @id;", ("id", listId));
+
+    /// <returns>How many came into the list.</returns>
+    public static int Add(Session session, long listId, KeywordSelection selection)
+    {
+        KeywordStore.Choose(session, selection);
+        return session.Execute(
+            "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from temp.chosen order by keyword_id", ("id", listId));
+    }
+
+    /// <returns>How many went out of the list.</returns>
+    public static int Remove(Session session, long listId, KeywordSelection selection)
+    {
+        KeywordStore.Choose(session, selection);
+        return session.Execute("delete from list_member where list_id = @id and keyword_id in (select keyword_id from temp.chosen)", ("id", listId));
+    }
+
+    /// <returns>How many came in or went out.</returns>
+    public static int Combine(Session session, long listId, long otherId, Combination how) => session.Execute(
+        how switch
+        {
+            Combination.Union => "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from list_member where list_id = @other order by keyword_id",
+            Combination.Subtract => "delete from list_member where list_id = @id and keyword_id in (select keyword_id from list_member where list_id = @other)",
+            _ => "delete from list_member where list_id = @id and keyword_id not in (select keyword_id from list_member where list_id = @other)",
+        },
+        ("id", listId), ("other", otherId));
+
+    public static IReadOnlyList<SavedFilterRow> Filters(Session session) => session.List(
+        "select filter_id, name, query from saved_filter order by name", r => new SavedFilterRow(r.GetInt64(0), r.GetString(1), r.GetString(2)));
+
+    public static void SaveFilter(Session session, string name, string query) => session.Execute(
+        "insert into saved_filter (name, query) values (@name, @query) on conflict (name) do update set query = excluded.query", ("name", name), ("query", query));
+
+    public static void DeleteFilter(Session session, long filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
+
+    private static ListRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
+        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6));
+}

@@ -1,0 +1,104 @@
+using JadeOrchard.Storage.Keywords;
+
+namespace JadeOrchard.Storage.Results;
+
+/// <summary>What a capture would ask for.</summary>
+/// <param name="Chosen">Keywords that were chosen.</param>
+/// <param name="Fresh">Of them with a list younger than the days that were given: skipped unless asked.</param>
+/// <param name="ToAsk">Lists that would be asked for.</param>
+public sealed record CaptureEstimate(long Chosen, long Fresh, long ToAsk);
+
+/// <summary>How far a capture has come.</summary>
+public sealed record CaptureCounts(long Waiting, long Captured, long Empty, long Failed)
+{
+    public long Done => Captured + Empty + Failed;
+
+    public long Total => Waiting + Done;
+}
+
+/// <summary>A keyword of a capture.</summary>
+public sealed record CaptureItem(long KeywordId, string Phrase, string NormalForm);
+
+/// <summary>A keyword whose capture failed, and why.</summary>
+public sealed record FailedCapture(long KeywordId, string Phrase, string Note);
+
+/// <summary>Which keywords a capture asks for, and what came of each: so that it goes on where it stopped.</summary>
+public static class CaptureStore
+{
+    /// <param name="session">The transaction.</param>
+    /// <param name="selection">Which keywords.</param>
+    /// <param name="freshSince">Lists of this day or later are fresh.</param>
+    /// <param name="again">Fresh ones are asked for as well.</param>
+    public static CaptureEstimate Estimate(Session session, KeywordSelection selection, DateOnly freshSince, bool again)
+    {
+        var chosen = KeywordStore.Choose(session, selection);
+        var fresh = session.Count(
+            "select count(*) from temp.chosen c join keyword k on k.keyword_id = c.keyword_id where k.captured_on >= @since", ("since", freshSince.DayNumber));
+        return new CaptureEstimate(chosen, fresh, again ? chosen : chosen - fresh);
+    }
+
+    /// <summary>Writes down what a job is to ask for, most searched first.</summary>
+    public static void Begin(Session session, long jobId, KeywordSelection selection, DateOnly freshSince, bool again)
+    {
+        KeywordStore.Choose(session, selection);
+        session.Execute(
+            """
+            insert into capture_item (job_id, place, keyword_id, state, note)
+            select @job, row_number() over (order by k.volume desc, k.normal_form), k.keyword_id, 'waiting', ''
+            from temp.chosen c
+            join keyword k on k.keyword_id = c.keyword_id
+            where @again or k.captured_on is null or k.captured_on < @since
+            """,
+            ("job", jobId), ("again", again), ("since", freshSince.DayNumber));
+    }
+
+    /// <returns>What is still to be asked for, in order.</returns>
+    public static IReadOnlyList<CaptureItem> Waiting(Session session, long jobId) => session.List(
+        """
+        select k.keyword_id, k.phrase, k.normal_form
+        from capture_item i
+        join keyword k on k.keyword_id = i.keyword_id
+        where i.job_id = @job and i.state = 'waiting'
+        order by i.place
+        """,
+        r => new CaptureItem(r.GetInt64(0), r.GetString(1), r.GetString(2)),
+        ("job", jobId));
+
+    public static CaptureCounts Counts(Session session, long jobId) => session.First(
+        """
+        select
+          coalesce(sum(state = 'waiting'), 0), coalesce(sum(state = 'captured'), 0), coalesce(sum(state = 'empty'), 0), coalesce(sum(state = 'failed'), 0)
+        from capture_item
+        where job_id = @job
+        """,
+        r => new CaptureCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
+        ("job", jobId))!;
+
+    public static void SetState(Session session, long jobId, long keywordId, CaptureState state, string note) => session.Execute(
+        "update capture_item set state = @state, note = @note where job_id = @job and keyword_id = @keyword",
+        ("job", jobId), ("keyword", keywordId), ("state", state.Stored()), ("note", note));
+
+    /// <summary>Says of a keyword that it could not be captured; a list that it has stays.</summary>
+    public static void MarkFailed(Session session, long keywordId, string note) => session.Execute(
+        """
+        update keyword set capture_state = iif(captured_on is null, 'failed', capture_state), capture_note = @note
+        where keyword_id = @keyword
+        """,
+        ("keyword", keywordId), ("note", note));
+
+    /// <summary>What failed is asked for again.</summary>
+    public static void RetryFailed(Session session, long jobId) => session.Execute(
+        "update capture_item set state = 'waiting', note = '' where job_id = @job and state = 'failed'", ("job", jobId));
+
+    public static IReadOnlyList<FailedCapture> Failed(Session session, long jobId, int limit) => session.List(
+        """
+        select k.keyword_id, k.phrase, i.note
+        from capture_item i
+        join keyword k on k.keyword_id = i.keyword_id
+        where i.job_id = @job and i.state = 'failed'
+        order by i.place
+        limit @limit
+        """,
+        r => new FailedCapture(r.GetInt64(0), r.GetString(1), r.GetString(2)),
+        ("job", jobId), ("limit", limit));
+}

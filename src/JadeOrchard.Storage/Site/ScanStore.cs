@@ -1,0 +1,264 @@
+using JadeOrchard.Core.Site;
+
+namespace JadeOrchard.Storage.Site;
+
+/// <summary>A scan of the site.</summary>
+/// <param name="Id">That of its job.</param>
+/// <param name="FoundBy">How pages were found, in words; empty before it began.</param>
+/// <param name="Notes">What was wrong with sitemaps and the like, a line each.</param>
+public sealed record ScanRow(long Id, ScanDepth Depth, string StartUrl, string FoundBy, string Notes, string StartedAt, string? FinishedAt);
+
+/// <summary>How far a scan has come.</summary>
+public sealed record ScanCounts(long Waiting, long Done, long Failed, long Skipped)
+{
+    public long Total => Waiting + Done + Failed + Skipped;
+}
+
+/// <summary>What changed between two scans.</summary>
+public enum PageChangeKind
+{
+    New,
+    Gone,
+    Back,
+    Title,
+    H1,
+    Status,
+    Indexable,
+}
+
+/// <summary>A change of a page that a scan saw.</summary>
+public sealed record PageChangeRow(long PageId, string Url, PageChangeKind Kind, string? Before, string? After);
+
+/// <summary>An address that a scan could not read, or passed over.</summary>
+public sealed record UnreadUrl(string Url, string State, string Note);
+
+/// <summary>A title that a page had, and since when it was seen.</summary>
+public sealed record PageTitleRow(string SeenAt, string Title);
+
+/// <summary>A link to a page.</summary>
+public sealed record PageLinkRow(long PageId, string Url, string? Title, string Anchor);
+
+/// <summary>Scans: what is still to be read, what was read, and what changed.</summary>
+public static class ScanStore
+{
+    private const string Columns = "scan_id, depth, start_url, found_by, notes, started_at, finished_at";
+
+    public static void Begin(Session session, long scanId, ScanDepth depth, string startUrl, DateTimeOffset now) => session.Execute(
+        "insert into scan (scan_id, depth, start_url, found_by, notes, started_at) values (@id, @depth, @url, '', '', @now)",
+        ("id", scanId), ("depth", depth.Stored()), ("url", startUrl), ("now", now.UtcDateTime.ToString("O")));
+
+    public static void SetFound(Session session, long scanId, string foundBy, string notes) => session.Execute(
+        "update scan set found_by = @by, notes = @notes where scan_id = @id", ("id", scanId), ("by", foundBy), ("notes", notes));
+
+    public static ScanRow? Find(Session session, long scanId) => session.First($"select {Columns} from scan where scan_id = @id", Read, ("id", scanId));
+
+    public static ScanRow? Newest(Session session) => session.First($"select {Columns} from scan order by scan_id desc limit 1", Read);
+
+    /// <summary>Adds addresses that are to be read; those that are known already are passed over.</summary>
+    public static void Add(Session session, long scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
+    {
+        using var insert = session.Command(
+            """
+            insert or ignore into scan_url (scan_id, place, identity, url, state, note)
+            values (@scan, @place, @identity, @url, @state, @note)
+            """,
+            ("scan", scanId), ("place", 0L), ("identity", ""), ("url", ""), ("state", state), ("note", note));
+        var place = session.Count("select coalesce(max(place), 0) from scan_url where scan_id = @scan", ("scan", scanId));
+        foreach (var (identity, url) in urls)
+        {
+            insert.Parameters[1].Value = ++place;
+            insert.Parameters[2].Value = identity;
+            insert.Parameters[3].Value = url;
+            insert.ExecuteNonQuery();
+        }
+    }
+
+    /// <returns>All addresses of a scan in order, and whether each still waits.</returns>
+    public static IReadOnlyList<(string Identity, string Url, bool IsWaiting)> Urls(Session session, long scanId) => session.List(
+        "select identity, url, state = 'waiting' from scan_url where scan_id = @id order by place",
+        r => (r.GetString(0), r.GetString(1), r.GetInt64(2) == 1),
+        ("id", scanId));
+
+    public static void SetState(Session session, long scanId, string identity, string state, string note) => session.Execute(
+        "update scan_url set state = @state, note = @note where scan_id = @id and identity = @identity",
+        ("id", scanId), ("identity", identity), ("state", state), ("note", note));
+
+    public static ScanCounts Counts(Session session, long scanId) => session.First(
+        """
+        select coalesce(sum(state = 'waiting'), 0), coalesce(sum(state = 'done'), 0), coalesce(sum(state = 'failed'), 0), coalesce(sum(state = 'skipped'), 0)
+        from scan_url
+        where scan_id = @id
+        """,
+        r => new ScanCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
+        ("id", scanId))!;
+
+    /// <returns>What could not be read or was passed over, and why.</returns>
+    public static IReadOnlyList<UnreadUrl> Unread(Session session, long scanId, int limit) => session.List(
+        "select url, state, note from scan_url where scan_id = @id and state in ('failed', 'skipped') order by state, place limit @limit",
+        r => new UnreadUrl(r.GetString(0), r.GetString(1), r.GetString(2)),
+        ("id", scanId), ("limit", limit));
+
+    public static IReadOnlyList<PageChangeRow> Changes(Session session, long scanId, int limit) => session.List(
+        "select page_id, url, kind, before, after from page_change where scan_id = @id order by kind, change_id limit @limit",
+        r => new PageChangeRow(r.GetInt64(0), r.GetString(1), r.Enum<PageChangeKind>(2), r.TextOrNull(3), r.TextOrNull(4)),
+        ("id", scanId), ("limit", limit));
+
+    public static IReadOnlyDictionary<PageChangeKind, long> ChangeCounts(Session session, long scanId) => session.List(
+            "select kind, count(*) from page_change where scan_id = @id group by kind", r => (r.Enum<PageChangeKind>(0), r.GetInt64(1)), ("id", scanId))
+        .ToDictionary(c => c.Item1, c => c.Item2);
+
+    /// <returns>The titles that a page had, newest first.</returns>
+    public static IReadOnlyList<PageTitleRow> Titles(Session session, long pageId) => session.List(
+        "select seen_at, title from page_title where page_id = @id order by seen_at desc", r => new PageTitleRow(r.GetString(0), r.GetString(1)), ("id", pageId));
+
+    /// <returns>Pages that link to a page, with the anchor texts.</returns>
+    public static IReadOnlyList<PageLinkRow> LinksTo(Session session, long pageId, int limit) => session.List(
+        """
+        select f.page_id, f.url, f.title, l.anchor
+        from page p
+        join page_link l on l.to_identity = p.identity
+        join page f on f.page_id = l.from_page_id
+        where p.page_id = @id and f.page_id <> p.page_id
+        order by f.clicks desc, f.identity, l.place
+        limit @limit
+        """,
+        r => new PageLinkRow(r.GetInt64(0), r.GetString(1), r.TextOrNull(2), r.GetString(3)),
+        ("id", pageId), ("limit", limit));
+
+    /// <summary>Writes what a scan saw of a page, and what changed since it was last scanned.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="scanId">The scan.</param>
+    /// <param name="page">What it saw.</param>
+    /// <param name="depth">A light scan leaves words, text and links as they are.</param>
+    /// <param name="now">When.</param>
+    public static void SavePage(Session session, long scanId, ScannedPage page, ScanDepth depth, DateTimeOffset now)
+    {
+        var time = now.UtcDateTime.ToString("O");
+        var before = session.First(
+            "select page_id, title, h1, status, indexable, scanned_at is not null, gone_since is not null, kind = 'planned' from page where identity = @identity",
+            r => new Before(r.GetInt64(0), r.TextOrNull(1), r.TextOrNull(2), r.LongOrNull(3), r.TextOrNull(4), r.GetInt64(5) == 1, r.GetInt64(6) == 1, r.GetInt64(7) == 1),
+            ("identity", page.Identity));
+        var isGone = page.Status is 404 or 410;
+        // An address that was never there is no page of the site.
+        if (before is null && isGone)
+            return;
+        var (content, full) = (page.Content, depth == ScanDepth.Full);
+        var id = session.Count(
+            """
+            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, status, indexable, canonical, redirects_to, published_on, modified_on, first_seen_at, scanned_at, gone_since)
+            values (@identity, @url, 'existing', 'scan', @title, @h1, @description, @words, @h2, @h3, @status, @indexable, @canonical, @redirects, @published, @modified, @now, @now, @gone)
+            on conflict (identity) do update set
+              kind = iif(@gone is null, 'existing', kind),
+              source = iif(kind = 'planned' and @gone is null, 'scan', source),
+              url = iif(@read, excluded.url, url),
+              title = iif(@read, excluded.title, title),
+              h1 = iif(@read, excluded.h1, h1),
+              description = iif(@read, excluded.description, description),
+              words = iif(@read and @full, excluded.words, words),
+              h2 = iif(@read, excluded.h2, h2),
+              h3 = iif(@read, excluded.h3, h3),
+              status = excluded.status,
+              indexable = excluded.indexable,
+              canonical = excluded.canonical,
+              redirects_to = excluded.redirects_to,
+              published_on = iif(@read and @full, excluded.published_on, published_on),
+              modified_on = iif(@read and @full, excluded.modified_on, modified_on),
+              first_seen_at = coalesce(first_seen_at, excluded.first_seen_at),
+              scanned_at = excluded.scanned_at,
+              gone_since = iif(@gone is null, null, coalesce(gone_since, @gone))
+            returning page_id
+            """,
+            ("identity", page.Identity), ("url", page.Url), ("title", content?.Title), ("h1", content?.H1), ("description", content?.Description),
+            ("words", full ? content?.Words : null), ("h2", content?.H2), ("h3", content?.H3), ("status", page.Status), ("indexable", page.Indexable),
+            ("canonical", content?.Canonical), ("redirects", page.RedirectsTo), ("published", full ? content?.PublishedOn?.ToString("yyyy-MM-dd", null) : null),
+            ("modified", full ? content?.ModifiedOn?.ToString("yyyy-MM-dd", null) : null), ("now", time), ("gone", isGone ? time : null), ("read", content is not null), ("full", full));
+
+        if (before is not { WasScanned: true })
+        {
+            if (before is null || before.WasPlanned)
+                AddChange(PageChangeKind.New, null, content?.Title);
+        }
+        else
+        {
+            if (isGone != before.WasGone)
+                AddChange(isGone ? PageChangeKind.Gone : PageChangeKind.Back, before.Title, content?.Title);
+            if (!isGone && before.Status != page.Status)
+                AddChange(PageChangeKind.Status, before.Status?.ToString(System.Globalization.CultureInfo.InvariantCulture), page.Status.ToString(System.Globalization.CultureInfo.InvariantCulture));
+            if (!isGone && before.Indexable != page.Indexable)
+                AddChange(PageChangeKind.Indexable, before.Indexable, page.Indexable);
+            if (content is not null && before.Title != content.Title)
+                AddChange(PageChangeKind.Title, before.Title, content.Title);
+            if (content is not null && before.H1 != content.H1)
+                AddChange(PageChangeKind.H1, before.H1, content.H1);
+        }
+
+        if (content?.Title is { } title)
+        {
+            session.Execute(
+                """
+                insert or ignore into page_title (page_id, seen_at, title)
+                select @id, @now, @title
+                where @title is not (select title from page_title where page_id = @id order by seen_at desc limit 1)
+                """,
+                ("id", id), ("now", time), ("title", title));
+        }
+
+        if (full && content is not null)
+            SaveFull(session, id, content);
+
+        void AddChange(PageChangeKind kind, string? old, string? current) => session.Execute(
+            "insert into page_change (scan_id, page_id, url, kind, before, after) values (@scan, @page, @url, @kind, @before, @after)",
+            ("scan", scanId), ("page", id), ("url", page.Url), ("kind", kind.Stored()), ("before", old), ("after", current));
+    }
+
+    /// <summary>Counts the links to each page, and says that the scan is done.</summary>
+    public static void Finish(Session session, long scanId, ScanDepth depth, DateTimeOffset now)
+    {
+        if (depth == ScanDepth.Full)
+        {
+            session.Execute(
+                """
+                update page
+                set links_in = coalesce(n.count, 0)
+                from page p
+                left join (
+                  select l.to_identity as identity, count(distinct l.from_page_id) as count
+                  from page_link l
+                  join page f on f.page_id = l.from_page_id and f.identity <> l.to_identity
+                  group by l.to_identity
+                ) n on n.identity = p.identity
+                where page.page_id = p.page_id and page.kind = 'existing' and page.links_in is not coalesce(n.count, 0)
+                """);
+        }
+
+        session.Execute("update scan set finished_at = @now where scan_id = @id", ("id", scanId), ("now", now.UtcDateTime.ToString("O")));
+    }
+
+    private static void SaveFull(Session session, long pageId, PageContent content)
+    {
+        session.Execute(
+            """
+            insert into page_text (page_id, text) values (@id, @text)
+            on conflict (page_id) do update set text = excluded.text;
+            delete from page_link where from_page_id = @id;
+            """,
+            ("id", pageId), ("text", content.Text));
+        using var insert = session.Command(
+            "insert into page_link (from_page_id, place, to_identity, anchor) values (@id, @place, @to, @anchor)", ("id", pageId), ("place", 0), ("to", ""), ("anchor", ""));
+        var place = 0;
+        foreach (var link in content.Links)
+        {
+            if (!UrlIdentity.TryOf(link.Url, UrlFolds.All, out var identity))
+                continue;
+            insert.Parameters[1].Value = ++place;
+            insert.Parameters[2].Value = identity;
+            insert.Parameters[3].Value = link.Anchor;
+            insert.ExecuteNonQuery();
+        }
+    }
+
+    private static ScanRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
+        r.GetInt64(0), r.Enum<ScanDepth>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.TextOrNull(6));
+
+    private sealed record Before(long Id, string? Title, string? H1, long? Status, string? Indexable, bool WasScanned, bool WasGone, bool WasPlanned);
+}
