@@ -4,7 +4,9 @@ using JadeOrchard.Core.Findings;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Keywords;
 using JadeOrchard.Server.PageMap;
+using JadeOrchard.Server.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
@@ -16,6 +18,9 @@ public static class Demo
 {
     /// <summary>Clusters below this demand are left undecided, so that there is something to do.</summary>
     private const long MapFromDemand = 700;
+
+    /// <summary>Seconds that the services get to start.</summary>
+    private const int Patience = 60;
 
     /// <summary>Pages that are planned already.</summary>
     private const int PlannedPages = 7;
@@ -59,11 +64,37 @@ public static class Demo
             orchard.Database.Write(session => JobStore.SetState(session, job.Id, JobState.Done, message, orchard.Now));
         }
 
+        orchard.Database.Write(session =>
+        {
+            var settings = ProjectStore.Settings(session);
+            ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { Depth = ScanDepth.Full } });
+        });
         orchard.Regroup(new ClusterSettings());
         PageMapEndpoints.AcceptClear(orchard, MapFromDemand);
         foreach (var cluster in orchard.Database.Read(session => FindingStore.List(
             session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.NoPage)).Rows))
             PageMapEndpoints.PlanProposed(orchard, cluster.ClusterId);
         return true;
+    }
+
+    /// <summary>Reads the site and its search performance as soon as the services answer, or not at all where they do not.</summary>
+    public static async Task ReadSite(string services, JobRunner runner, CancellationToken stop)
+    {
+        using var http = new HttpClient { Timeout = TimeSpan.FromSeconds(2) };
+        for (var i = 0; i < Patience && !stop.IsCancellationRequested; i++)
+        {
+            try
+            {
+                using var answer = await http.GetAsync(services, stop);
+                runner.Add(ScanJob.Name, "Full scan of fenwater.example", "{}");
+                var performance = new GatherRequest(GatherFrom.Performance);
+                runner.Add(GatherJob.Name, performance.Label, JsonSerializer.Serialize(performance));
+                return;
+            }
+            catch (Exception e) when (e is HttpRequestException or OperationCanceledException)
+            {
+                await Task.Delay(1_000, stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            }
+        }
     }
 }

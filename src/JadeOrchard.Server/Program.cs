@@ -122,10 +122,11 @@ api.MapJobs();
 api.MapFallback(() => Problems.NotFound("There is nothing at this address of the interface for programs."));
 app.MapFallbackToFile("index.html");
 
-if (builder.Configuration["services"] is { Length: > 0 } services)
+var services = builder.Configuration["services"] ?? "";
+if (services.Length > 0)
     Demo.UseServices(services, app.Services.GetRequiredService<Orchard>());
-if (builder.Configuration["load"] is { Length: > 0 } folder)
-    Demo.Load(folder, app.Services);
+if (builder.Configuration["load"] is { Length: > 0 } folder && Demo.Load(folder, app.Services) && services.Length > 0)
+    app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, app.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
 
 app.Lifetime.ApplicationStarted.Register(() =>
 {

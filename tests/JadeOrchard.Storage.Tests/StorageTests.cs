@@ -16,6 +16,7 @@ namespace JadeOrchard.Storage.Tests;
 public sealed class StorageTests : IDisposable
 {
     private static readonly DateOnly Today = new(2026, 11, 24);
+    private static readonly DateTimeOffset Now = new(2026, 11, 24, 12, 0, 0, TimeSpan.Zero);
     private readonly string _folder = Directory.CreateTempSubdirectory("jade-orchard-").FullName;
     private readonly Database _database;
 
@@ -67,7 +68,7 @@ public sealed class StorageTests : IDisposable
     {
         Assert.Throws<InvalidOperationException>(() => _database.Write(session =>
         {
-            using var writer = new KeywordStore.Writer(session);
+            using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "test.csv", Now), Now);
             writer.Write(new Keyword("kayak", "kayak"));
             throw new InvalidOperationException();
         }));
@@ -117,15 +118,15 @@ public sealed class StorageTests : IDisposable
             s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "New"), DateTimeOffset.UnixEpoch), "plan");
         Assert.Equal(PageKind.Planned, Cluster(cluster).PageKind);
 
-        Assert.Equal("plan", _database.Write(UndoLog.Undo));
+        Assert.Equal("plan", _database.Write(UndoLog.Undo)!.Label);
         Assert.Null(Cluster(cluster).PageId);
         Assert.Equal(1, _database.Read(s => s.Count("select count(*) from page")));
-        Assert.Equal("clear", _database.Write(UndoLog.Undo));
+        Assert.Equal("clear", _database.Write(UndoLog.Undo)!.Label);
         Assert.Equal(page, Cluster(cluster).PageId);
         Assert.Null(_database.Write(UndoLog.Undo));
 
-        Assert.Equal("clear", _database.Write(UndoLog.Redo));
-        Assert.Equal("plan", _database.Write(UndoLog.Redo));
+        Assert.Equal("clear", _database.Write(UndoLog.Redo)!.Label);
+        Assert.Equal("plan", _database.Write(UndoLog.Redo)!.Label);
         Assert.Equal("https://f.example/new", Cluster(cluster).PageUrl);
         Assert.Equal(("plan", null), _database.Read(UndoLog.Next));
     }
@@ -221,7 +222,7 @@ public sealed class StorageTests : IDisposable
         var last = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "volume", false, 246, 50), new KeywordFilter())).Rows;
         Assert.All(last, r => Assert.Null(r.Volume));
         Assert.Equal("100% canoe_", Assert.Single(_database.Read(s => KeywordStore.List(s, new ListQuery("0% canoe_"), new KeywordFilter())).Rows).Phrase);
-        Assert.Equal(125, _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter(Intent: Intent.Commercial))).Tally.Rows);
+        Assert.Equal(125, _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter(Intents: "commercial"))).Tally.Rows);
         var odd = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "'; drop table keyword; --"), new KeywordFilter(MinVolume: 240)));
         Assert.Equal(10, odd.Tally.Rows);
     }
@@ -259,7 +260,7 @@ public sealed class StorageTests : IDisposable
 
     private void Keywords(params Keyword[] keywords) => _database.Write(session =>
     {
-        using var writer = new KeywordStore.Writer(session);
+        using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "test.csv", Now), Now);
         foreach (var keyword in keywords)
             writer.Write(keyword);
     });
@@ -268,7 +269,7 @@ public sealed class StorageTests : IDisposable
 
     private void Results(DateOnly? day, params (string Keyword, int Position, string Url)[] results) => _database.Write(session =>
     {
-        using var writer = new ResultStore.Writer(session, Today);
+        using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "results.csv", Now), Now);
         foreach (var (keyword, position, url) in results)
         {
             UrlIdentity.TryOf(url, UrlFolds.All, out var identity);

@@ -16,6 +16,14 @@ public static class HtmlPage
     private const int MostLinks = 5_000;
     private const int MostText = 400_000;
     private const int MostHeadings = 200;
+    private const int MostNested = 1_500;
+
+    /// <summary>Elements without an end tag, or with one that may be left out (HTML Living Standard, 13.1.2).</summary>
+    private static readonly HashSet<string> MayStayOpen = new(StringComparer.OrdinalIgnoreCase)
+    {
+        "area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "source", "track", "wbr", "param", "keygen", "command", "frame", "p", "li", "dt", "dd", "tr", "td", "th", "tbody",
+        "thead", "tfoot", "option", "optgroup", "colgroup", "rp", "rt", "html", "head", "body", "path", "circle", "rect", "use", "line", "polygon", "polyline", "ellipse", "stop",
+    };
 
     private static readonly HashSet<string> Furniture = new(StringComparer.OrdinalIgnoreCase)
         { "script", "style", "noscript", "template", "svg", "nav", "header", "footer", "aside", "form", "iframe", "select", "button", "dialog" };
@@ -30,12 +38,38 @@ public static class HtmlPage
     /// <param name="url">The page's own address, against which links are resolved.</param>
     public static PageContent Read(byte[] bytes, string? charset, Uri url)
     {
-        var parser = new HtmlParser(new HtmlParserOptions { IsScripting = false });
-        using var stream = new MemoryStream(bytes, 0, Math.Min(bytes.Length, MostBytes), writable: false);
-        using var document = EncodingNamed(charset) is { } encoding && !HasMark(bytes)
-            ? parser.ParseDocument(encoding.GetString(bytes, 0, (int)stream.Length))
-            : parser.ParseDocument(stream);
+        var span = bytes.AsSpan(0, Math.Min(bytes.Length, MostBytes));
+        var html = EncodingOf(span, charset).GetString(span);
+        using var document = new HtmlParser(new HtmlParserOptions { IsScripting = false }).ParseDocument(html[..SafeLength(html)]);
         return Read(document, url);
+    }
+
+    /// <summary>
+    /// How much of a document is nested no deeper than any honest page; building a tree takes time that grows with the
+    /// square of its depth. Only elements count that must be closed.
+    /// </summary>
+    private static int SafeLength(string html)
+    {
+        var depth = 0;
+        var at = 0;
+        while ((at = html.IndexOf('<', at)) >= 0 && at + 1 < html.Length)
+        {
+            var closes = html[at + 1] == '/';
+            var start = at + (closes ? 2 : 1);
+            var end = start;
+            while (end < html.Length && end - start < 12 && char.IsAsciiLetterOrDigit(html[end]))
+                end++;
+            if (end > start && !MayStayOpen.GetAlternateLookup<ReadOnlySpan<char>>().Contains(html.AsSpan(start, end - start)))
+            {
+                depth = closes ? Math.Max(0, depth - 1) : depth + 1;
+                if (depth > MostNested)
+                    return at;
+            }
+
+            at = Math.Max(end, at + 1);
+        }
+
+        return html.Length;
     }
 
     private static PageContent Read(AngleSharp.Html.Dom.IHtmlDocument document, Uri url)
@@ -278,7 +312,20 @@ public static class HtmlPage
             ? DateOnly.FromDateTime(time.UtcDateTime)
             : null;
 
-    private static bool HasMark(byte[] bytes) => bytes is [0xEF, 0xBB, 0xBF, ..] or [0xFF, 0xFE, ..] or [0xFE, 0xFF, ..];
+    /// <summary>By byte order mark, then the header, then the document's own word in its first 1,024 bytes, else UTF-8 (13.2.3.2).</summary>
+    private static Encoding EncodingOf(ReadOnlySpan<byte> bytes, string? charset)
+    {
+        Encoding? marked = bytes is [0xEF, 0xBB, 0xBF, ..] ? Encoding.UTF8 : bytes is [0xFF, 0xFE, ..] ? Encoding.Unicode : bytes is [0xFE, 0xFF, ..] ? Encoding.BigEndianUnicode : null;
+        if ((marked ?? EncodingNamed(charset)) is { } known)
+            return known;
+        var head = Encoding.Latin1.GetString(bytes[..Math.Min(bytes.Length, 1_024)]);
+        var at = head.IndexOf("charset", StringComparison.OrdinalIgnoreCase);
+        if (at < 0)
+            return Encoding.UTF8;
+        var name = head[(at + 7)..].TrimStart(' ', '=', '"', '\'').Split(' ', '"', '\'', '>', ';', '/')[0];
+        // A document that can be read so far is in no UTF-16, whatever it says.
+        return EncodingNamed(name) is { } said && !said.WebName.StartsWith("utf-16", StringComparison.OrdinalIgnoreCase) ? said : Encoding.UTF8;
+    }
 
     private static Encoding? EncodingNamed(string? charset)
     {

@@ -16,7 +16,7 @@ public sealed class WorkbookFile : TableFile
     public const long MostUnpacked = 1L << 30;
 
     /// <summary>A part that unpacks to more than so many times its size, and is large, is no honest workbook.</summary>
-    private const int MostRatio = 400;
+    private const int MostRatio = 100;
 
     private const int MostColumns = 1_000;
     private readonly Stream _stream;

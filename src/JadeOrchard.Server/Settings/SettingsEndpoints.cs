@@ -4,6 +4,9 @@ using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Settings;
 
+/// <summary>The settings of the project.</summary>
+public sealed record SettingsView(IReadOnlyList<string> OtherBrands, IReadOnlyList<IntentRule> IntentRules, ScanSettings Scan, CaptureSettings Capture);
+
 /// <summary>Gives a service its address and key.</summary>
 /// <param name="Key">Null to leave it as it is; empty to forget it. It is never told back.</param>
 public sealed record ServiceRequest(string Address, string? Header = null, string? Key = null);
@@ -15,7 +18,12 @@ public static class SettingsEndpoints
 
     public static void MapSettings(this RouteGroupBuilder api)
     {
-        api.MapGet("/settings", (Orchard orchard) => orchard.Database.Read(ProjectStore.Settings)).WithName("settings");
+        api.MapGet("/settings", (Orchard orchard) =>
+            {
+                var settings = orchard.Database.Read(ProjectStore.Settings);
+                return new SettingsView(settings.OtherBrands, settings.IntentRules, settings.Scan, settings.Capture);
+            })
+            .WithName("settings");
 
         api.MapPut("/settings/scan", Results<NoContent, ProblemHttpResult> (ScanSettings request, Orchard orchard) =>
                 request.Fault() is { } fault

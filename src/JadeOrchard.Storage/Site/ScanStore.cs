@@ -203,7 +203,7 @@ public static class ScanStore
                 ("id", id), ("now", time), ("title", title));
         }
 
-        if (full && content is not null)
+        if (full)
             SaveFull(session, id, content);
 
         void AddChange(PageChangeKind kind, string? old, string? current) => session.Execute(
@@ -234,15 +234,13 @@ public static class ScanStore
         session.Execute("update scan set finished_at = @now where scan_id = @id", ("id", scanId), ("now", now.UtcDateTime.ToString("O")));
     }
 
-    private static void SaveFull(Session session, long pageId, PageContent content)
+    /// <summary>Text and links of a page, in the place of those it had; none where no HTML was read.</summary>
+    private static void SaveFull(Session session, long pageId, PageContent? content)
     {
-        session.Execute(
-            """
-            insert into page_text (page_id, text) values (@id, @text)
-            on conflict (page_id) do update set text = excluded.text;
-            delete from page_link where from_page_id = @id;
-            """,
-            ("id", pageId), ("text", content.Text));
+        session.Execute("delete from page_text where page_id = @id; delete from page_link where from_page_id = @id;", ("id", pageId));
+        if (content is null)
+            return;
+        session.Execute("insert into page_text (page_id, text) values (@id, @text)", ("id", pageId), ("text", content.Text));
         using var insert = session.Command(
             "insert into page_link (from_page_id, place, to_identity, anchor) values (@id, @place, @to, @anchor)", ("id", pageId), ("place", 0), ("to", ""), ("anchor", ""));
         var place = 0;

@@ -1,42 +1,51 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
-import { useEffect, useRef } from 'react';
+import { useEffect } from 'react';
 import { answer, api, ApiError, type Schema } from './client';
 
 /** The project with its track; polled while a job runs. */
 export const useProject = () =>
   useQuery({ queryKey: ['project'], queryFn: () => answer(api.GET('/api/project')), staleTime: 2_000 });
 
-/** Jobs that wait or run. When one ends, everything on screen is read again. */
-export function useActiveJobs() {
+const jobsKey = ['jobs'];
+
+/** Listens to what the server says of its jobs, and reads everything on screen again when one ends. Once in the shell. */
+export function useJobEvents() {
   const queries = useQueryClient();
-  const before = useRef(0);
-  const jobs = useQuery({
-    queryKey: ['jobs'],
-    queryFn: () => answer(api.GET('/api/jobs/active')),
-    refetchInterval: (query) => ((query.state.data?.length ?? 0) > 0 ? 700 : 10_000),
-    staleTime: 0,
-  });
-  const count = jobs.data?.length ?? 0;
   useEffect(() => {
-    if (count < before.current) void queries.invalidateQueries();
-    before.current = count;
-  }, [count, queries]);
-  return jobs.data ?? [];
+    const events = new EventSource('/api/jobs/events');
+    let before: number[] = [];
+    events.addEventListener('jobs', (event: MessageEvent<string>) => {
+      const jobs = JSON.parse(event.data) as Schema['JobView'][];
+      queries.setQueryData(jobsKey, jobs);
+      const now = jobs.map((job) => job.id);
+      if (before.some((id) => !now.includes(id)))
+        void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'jobs' });
+      before = now;
+    });
+    return () => events.close();
+  }, [queries]);
 }
 
-/** One job until it has ended. */
-export const useJob = (id: number | undefined) =>
-  useQuery({
+/** Jobs that wait or run, as the server last said. */
+export const useActiveJobs = () =>
+  useQuery({ queryKey: jobsKey, queryFn: () => answer(api.GET('/api/jobs/active')), staleTime: Infinity }).data ?? [];
+
+/** One job: as the events say while it runs, read once when it has ended. */
+export function useJob(id: number | undefined) {
+  const running = useActiveJobs().find((job) => job.id === id);
+  const job = useQuery({
     queryKey: ['job', id],
     enabled: id !== undefined,
     queryFn: () => answer(api.GET('/api/jobs/{id}', { params: { path: { id: id! } } })),
-    refetchInterval: (query) => (hasEnded(query.state.data) ? false : 400),
+    refetchInterval: (query) => (hasEnded(query.state.data) ? false : 800),
     staleTime: 0,
   });
+  return { data: hasEnded(job.data) ? job.data : (running ?? job.data) };
+}
 
 export const hasEnded = (job: Schema['JobView'] | undefined) =>
-  job !== undefined && ['done', 'failed', 'stopped'].includes(job.state);
+  job !== undefined && ['done', 'failed', 'stopped', 'paused'].includes(job.state);
 
 /** A change: tells what went wrong, and reads everything on screen again when it went well. */
 export function useChange<TInput, TAnswer>(

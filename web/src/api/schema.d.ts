@@ -1076,13 +1076,13 @@ export interface components {
             /** Format: int32 */
             depth: number;
             /** @description Which; null for all that the comparison shows. */
-            normalForms: null | string[];
-            search: null | string;
+            normalForms?: null | string[];
+            search?: null | string;
             /**
              * Format: int64
              * @description The list that they also come into; null for none.
              */
-            listId: null | number;
+            listId?: null | number;
         };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
@@ -1196,7 +1196,7 @@ export interface components {
         ChoiceRequest: {
             field: components["schemas"]["KeywordField"];
             /** Format: int64 */
-            sourceId: null | number;
+            sourceId?: null | number;
         };
         /** @description A cluster with its members and why they stand together. */
         ClusterDetail: {
@@ -1535,10 +1535,10 @@ export interface components {
         /** @description A value that the planner gives by hand. */
         HandValueRequest: {
             /** Format: int64 */
-            volume: null | number;
+            volume?: null | number;
             /** Format: double */
-            difficulty: null | number;
-            intent: null | components["schemas"]["Intent"];
+            difficulty?: null | number;
+            intent?: null | components["schemas"]["Intent"];
         };
         /** @description Imports a file that was brought. */
         ImportRequest: {
@@ -1856,7 +1856,7 @@ export interface components {
         /** @description Makes a list, or renames one. */
         ListRequest: {
             name: string;
-            notes: null | string;
+            notes?: null | string;
             selection?: null | components["schemas"]["KeywordSelection"];
         };
         /** @description A named set of keywords. */
@@ -2196,7 +2196,7 @@ export interface components {
              * Format: int64
              * @description The list that they also come into; null for none.
              */
-            listId: null | number;
+            listId?: null | number;
         };
         /** @description A cluster with its page and all that is to be known of it to write or mend that page. */
         PlanItem: {
@@ -2249,15 +2249,6 @@ export interface components {
             country: string;
             language: string;
             brandTerms: string[];
-        };
-        /** @description How keywords are read, the site is scanned and results are captured. */
-        ProjectSettings: {
-            /** @description Brands and sellers of others, which can be left out of the keywords. */
-            otherBrands?: string[];
-            /** @description Rules that tell the intent of a phrase where no source says one. */
-            intentRules?: components["schemas"]["IntentRule"][];
-            scan?: components["schemas"]["ScanSettings"];
-            capture?: components["schemas"]["CaptureSettings"];
         };
         /** @description The project with its settings, the stages of the track, and what can be undone. */
         ProjectView: {
@@ -2459,9 +2450,9 @@ export interface components {
         /** @description Gives a service its address and key. */
         ServiceRequest: {
             address: string;
-            header: null | string;
+            header?: null | string;
             /** @description Null to leave it as it is; empty to forget it. It is never told back. */
-            key: null | string;
+            key?: null | string;
         };
         /** @description Where a service is reached. */
         ServiceRow: {
@@ -2472,6 +2463,13 @@ export interface components {
             header: string;
             /** @description A key is kept; it is never told. */
             hasKey: boolean;
+        };
+        /** @description The settings of the project. */
+        SettingsView: {
+            otherBrands: string[];
+            intentRules: components["schemas"]["IntentRule"][];
+            scan: components["schemas"]["ScanSettings"];
+            capture: components["schemas"]["CaptureSettings"];
         };
         /** @enum {unknown} */
         SourceKind: "file" | "paste" | "research" | "suggestions" | "rankings" | "performance" | "results" | "hand" | null;
@@ -2793,7 +2791,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProjectSettings"];
+                    "application/json": components["schemas"]["SettingsView"];
                 };
             };
             /** @description Bad Request */

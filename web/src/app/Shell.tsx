@@ -1,7 +1,7 @@
 import { Drawer } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, NavLink, Navigate, Route, Routes, useLocation, useNavigate } from 'react-router';
-import { useActiveJobs, useProject, useReplay } from '../api/hooks';
+import { useActiveJobs, useJobEvents, useProject, useReplay } from '../api/hooks';
 import type { Schema } from '../api/client';
 import { answer, api } from '../api/client';
 import { ClustersScreen } from '../clusters/ClustersScreen';
@@ -14,6 +14,8 @@ import { useListState } from '../pieces/useListState';
 import { PlanScreen } from '../plan/PlanScreen';
 import { ResultsScreen } from '../results/ResultsScreen';
 import { SiteScreen } from '../site/SiteScreen';
+import { number, timeLeft } from '../pieces/format';
+import { HistoryList } from './History';
 import { everywhere, focusList, isWriting, KeysContext, type KeyHelp } from './keys';
 
 /** The stages in the order in which planners work. */
@@ -32,6 +34,7 @@ const languageNames = new Intl.DisplayNames(['en'], { type: 'language' });
 
 /** The frame of every screen: top bar, track, and the keys that work everywhere. */
 export function Shell() {
+  useJobEvents();
   const project = useProject();
   const undo = useReplay('undo');
   const redo = useReplay('redo');
@@ -39,6 +42,7 @@ export function Shell() {
   const { pathname } = useLocation();
   const [keys, setKeys] = useState<KeyHelp[]>([]);
   const [helpShown, setHelpShown] = useState(false);
+  const [historyShown, setHistoryShown] = useState(false);
   const search = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
@@ -97,6 +101,9 @@ export function Shell() {
           >
             Redo
           </button>
+          <button title="What was done, step by step" onClick={() => setHistoryShown(true)}>
+            History
+          </button>
           <button aria-label="Keys of this screen" onClick={() => setHelpShown(true)}>
             <kbd>?</kbd>
           </button>
@@ -114,6 +121,9 @@ export function Shell() {
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </div>
+      <Drawer title="History" open={historyShown} onClose={() => setHistoryShown(false)} size={420}>
+        {historyShown && <HistoryList />}
+      </Drawer>
       <Drawer
         title="Keys"
         open={helpShown}
@@ -209,10 +219,10 @@ function JobsLine() {
   if (!job) return null;
   const progress = job.progress;
   return (
-    <span className="soft" role="status">
+    <span className="soft cut" role="status" title={progress?.phase}>
       {job.label}
-      {progress && ` · ${progress.phase}`}
-      {progress && progress.total > 0 && ` · ${Math.round((100 * progress.done) / progress.total)} %`}
+      {progress && progress.total > 0 && ` · ${number(progress.done)} of ${number(progress.total)}`}
+      {progress?.secondsLeft != null && ` · ${timeLeft(progress.secondsLeft)}`}
       {jobs.length > 1 && ` · ${jobs.length - 1} waiting`}{' '}
       <button onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: job.id } } }))}>
         Stop

@@ -66,7 +66,8 @@ function Bring({
   return (
     <>
       <p>
-        A CSV or TSV file whose first row names the columns. Comma, semicolon or tab and the encoding are found out.
+        A CSV, TSV or XLSX file whose first row names the columns{kind === 'results' && ', or result lists as JSON'}.
+        Delimiter and encoding are found out.
       </p>
       <label
         className="drop"
@@ -86,7 +87,7 @@ function Bring({
         <br />
         <input
           type="file"
-          accept=".csv,.tsv,.txt,text/csv,text/tab-separated-values"
+          accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/tab-separated-values"
           style={{ marginTop: 8, maxWidth: '100%' }}
           onChange={(event) => pick(event.target.files?.[0])}
         />
@@ -160,8 +161,8 @@ function MapColumns({
   return (
     <>
       <p>
-        <b>{upload.fileName}</b>: {upload.header.length} columns parted by {upload.delimiter}, {upload.encoding}. Say
-        which column holds what; the rest is left out.
+        <b>{upload.fileName}</b>: {upload.says}. Say which column holds what; the rest is left out.
+        {upload.remembered.includes(kind) && ' The columns are mapped as you did for such a file before.'}
       </p>
       {upload.looksLike[0] && upload.looksLike[0] !== kind && (
         <p className="clay">

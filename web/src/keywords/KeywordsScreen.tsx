@@ -1,168 +1,251 @@
-import { Button } from 'antd';
+import { Button, Segmented } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
+import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
 import { useKeyHelp } from '../app/keys';
 import { ImportPane } from '../imports/ImportPane';
 import { DataTable, type Column } from '../pieces/DataTable';
-import { Bound, Choice } from '../pieces/FilterSentence';
 import { decimal, number } from '../pieces/format';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
-import { ResultListPane } from '../results/ResultListPane';
-import { isFiltered } from '../site/SiteScreen';
-import { intents, type Intent } from './intents';
+import { CapturePane } from '../results/CapturePane';
+import { BringPane } from './BringPane';
+import { CompareView } from './CompareView';
+import { FilterBar } from './FilterBar';
+import { filterKeys, queryOf, selectionOf } from './filter';
+import { KeywordActions } from './KeywordActions';
+import { KeywordPane } from './KeywordPane';
+import { ListsPane } from './ListsPane';
+import { ModifiersView } from './ModifiersView';
+import { RulesPane } from './RulesPane';
+import { VariantsView } from './VariantsView';
 
 type Row = Schema['KeywordRow'];
+export type KeywordsPane = 'bring' | 'import' | 'lists' | 'rules' | 'capture' | undefined;
 
-const help = [{ keys: 'i', does: 'import keywords' }];
+const help = [
+  { keys: 'b', does: 'bring keywords' },
+  { keys: 'i', does: 'import a file' },
+  { keys: 'l', does: 'lists' },
+  { keys: 'c', does: 'capture results of what is picked, or in view' },
+  { keys: 'Space', does: 'pick a row; with Shift all since the last' },
+];
 
 const columns: Column<Row>[] = [
   {
     key: 'phrase',
     title: 'Keyword',
-    width: 'minmax(180px, 3fr)',
+    width: 'minmax(170px, 3fr)',
     render: (r) => <span title={r.phrase}>{r.phrase}</span>,
   },
-  { key: 'volume', title: 'Volume, est.', width: '84px', numeric: true, render: (r) => number(r.volume) },
-  { key: 'difficulty', title: 'Difficulty', width: '70px', numeric: true, render: (r) => decimal(r.difficulty, 0) },
-  { key: 'titleMatches', title: 'Title matches', width: '92px', numeric: true, render: (r) => number(r.titleMatches) },
-  { key: 'cpc', title: 'Cost per click', width: '92px', numeric: true, render: (r) => decimal(r.cpc, 2) },
+  { key: 'volume', title: 'Volume, est.', width: '78px', numeric: true, render: (r) => number(r.volume) },
+  { key: 'difficulty', title: 'Difficulty', width: '62px', numeric: true, render: (r) => decimal(r.difficulty, 0) },
+  { key: 'titleMatches', title: 'Title matches', width: '86px', numeric: true, render: (r) => number(r.titleMatches) },
+  {
+    key: 'titleCompetition',
+    title: '÷ volume',
+    width: '62px',
+    numeric: true,
+    render: (r) => decimal(r.titleCompetition, 2),
+  },
+  { key: 'cpc', title: 'Cost/click', width: '64px', numeric: true, render: (r) => decimal(r.cpc, 2) },
   {
     key: 'intent',
     title: 'Intent',
-    width: '96px',
-    render: (r) => r.intent ?? <span className="quiet">not known</span>,
+    width: '92px',
+    render: (r) =>
+      r.intent ? (
+        <span title={r.intentToldBy ? `told by the word “${r.intentToldBy}”` : 'as the source says'}>
+          {r.intent}
+          {r.intentToldBy && <span className="quiet"> *</span>}
+        </span>
+      ) : (
+        <span className="quiet">not known</span>
+      ),
   },
   {
     key: 'clusterName',
     title: 'Cluster',
-    width: 'minmax(120px, 1.6fr)',
+    width: 'minmax(96px, 1.4fr)',
     render: (r) =>
       r.clusterId ? (
         <Link to={`/clusters?id=${r.clusterId}`}>{r.clusterName}</Link>
       ) : (
-        <span className="quiet">{r.capturedOn ? 'not grouped' : 'not captured'}</span>
+        <span className="quiet">{captureSays[r.capture]}</span>
       ),
   },
 ];
 
-/** The researched keywords. */
+const captureSays: Record<Row['capture'], string> = {
+  captured: 'not grouped',
+  none: 'not captured',
+  empty: 'came back empty',
+  failed: 'capture failed',
+};
+
+const views = [
+  { value: 'list', label: 'Table' },
+  { value: 'modifiers', label: 'Modifiers' },
+  { value: 'variants', label: 'Close variants' },
+  { value: 'compare', label: 'Compare sites' },
+];
+
+/** The researched keywords: bring them, sift them, put them into lists. */
 export function KeywordsScreen() {
   const list = useListState();
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [importing, setImporting] = useState(false);
+  const [pane, setPane] = useState<KeywordsPane>();
+  const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
   useKeyHelp(help);
-  const captured = list.text('captured');
-  const query = {
-    ...list.listing,
-    MinVolume: list.numeric('volume'),
-    MaxDifficulty: list.numeric('difficulty'),
-    Intent: list.text('intent') as Intent | undefined,
-    Captured: captured === undefined ? undefined : captured === 'yes',
-  };
+  const view = list.text('view') ?? 'list';
+  const query = queryOf(list);
   const selected = list.text('id');
+  const isFiltered = filterKeys.some((key) => list.text(key) !== undefined) || query.Search !== undefined;
+  const selection = selectionOf(list, picked);
+  const ofPicked = useQuery({
+    queryKey: ['picked', [...picked]],
+    enabled: picked.size > 0,
+    queryFn: () => answer(api.POST('/api/keywords/tally', { body: { ids: [...picked], filter: null, search: null } })),
+  });
+  // The other views have no table that counts what is in view.
+  const counted = useQuery({
+    queryKey: ['keywords-tally', query],
+    enabled: view === 'modifiers' || view === 'variants',
+    queryFn: () => answer(api.GET('/api/keywords', { params: { query: { ...query, Limit: 0 } } })),
+  });
+  const onKey = (key: string) => {
+    const to = ({ b: 'bring', i: 'import', l: 'lists', c: 'capture' } as const)[key];
+    if (to) setPane(to);
+    return to !== undefined;
+  };
+  const empty = isFiltered ? (
+    <NotYet title="No keyword fits">Take a condition out of the sentence above, or search for something else.</NotYet>
+  ) : (
+    <NotYet title="No keywords yet">
+      <p>
+        Begin with a seed phrase: ideas, suggestions and questions come from services, rankings from a rival’s site. Or
+        bring what you have researched as a file, or paste it.
+      </p>
+      <div className="acts">
+        <Button type="primary" onClick={() => setPane('bring')}>
+          Bring keywords
+        </Button>
+        <Button onClick={() => setPane('import')}>Import keywords</Button>
+      </div>
+    </NotYet>
+  );
   return (
     <Stage
       work={
         <>
           <div className="head">
             <h1>Keywords</h1>
-            <span className="second cut">volumes are estimates of the research source</span>
+            <Segmented
+              options={views}
+              value={view}
+              onChange={(next) =>
+                list.set({ view: next === 'list' ? undefined : next, sort: undefined, down: undefined })
+              }
+            />
             <span className="gap" />
-            <Button href={exportUrl('/api/keywords.csv', query)}>Export CSV</Button>
-            <Button type="primary" onClick={() => setImporting(true)}>
-              Import keywords
+            <Button onClick={() => setPane('lists')}>Lists</Button>
+            <Button onClick={() => setPane('rules')}>Rules</Button>
+            <Button type="primary" onClick={() => setPane('bring')}>
+              Bring keywords
             </Button>
           </div>
-          <div className="says">
-            Showing{' '}
-            <Bound
-              label="Least volume"
-              any="any volume"
-              value={query.MinVolume}
-              says={(v) => `volume from ${number(v)}`}
-              onChange={(volume) => list.set({ volume })}
-            />
-            with
-            <Bound
-              label="Greatest difficulty"
-              any="any difficulty"
-              value={query.MaxDifficulty}
-              says={(v) => `difficulty up to ${v}`}
-              onChange={(difficulty) => list.set({ difficulty })}
-            />
-            and
-            <Choice
-              label="Intent"
-              any="any intent"
-              value={query.Intent}
-              options={intents}
-              onChange={(intent) => list.set({ intent })}
-            />
-            <span className="comma">,</span>
-            <Choice
-              label="Captured"
-              any="captured or not"
-              value={captured}
-              options={[
-                { value: 'yes', says: 'captured' },
-                { value: 'no', says: 'not captured' },
-              ]}
-              onChange={(value) => list.set({ captured: value })}
-            />
-          </div>
-          <DataTable
-            name="keywords"
-            query={query}
-            read={(Offset, Limit) =>
-              answer(api.GET('/api/keywords', { params: { query: { ...query, Offset, Limit } } }))
-            }
-            columns={columns}
-            list={list}
-            idOf={(r) => r.id}
-            selected={selected}
-            onSelect={(r) => {
-              setImporting(false);
-              list.set({ id: r.id });
-            }}
-            onKey={(key) => key === 'i' && (setImporting(true), true)}
-            onTally={setTally}
-            empty={
-              isFiltered(query) ? (
-                <NotYet title="No keyword fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
-              ) : (
-                <NotYet title="No keywords yet">
-                  <p>
-                    Import what you have researched: a CSV or TSV file with a column named keyword, and volumes if you
-                    have them.
-                  </p>
-                  <Button type="primary" onClick={() => setImporting(true)}>
-                    Import keywords
-                  </Button>
-                </NotYet>
-              )
-            }
-          />
+          {view === 'compare' ? (
+            <CompareView list={list} onTally={setTally} />
+          ) : (
+            <>
+              <FilterBar list={list} />
+              {view === 'modifiers' && <ModifiersView list={list} query={query} />}
+              {view === 'variants' && <VariantsView list={list} query={query} />}
+              {view === 'list' && (
+                <>
+                  <KeywordActions
+                    selection={selection}
+                    picked={picked.size}
+                    inView={tally?.rows}
+                    list={list}
+                    capture={() => setPane('capture')}
+                    clear={() => setPicked(new Set())}
+                    exportHref={exportUrl('/api/keywords.csv', query)}
+                  />
+                  <DataTable
+                    name="keywords"
+                    query={query}
+                    read={(Offset, Limit) =>
+                      answer(api.GET('/api/keywords', { params: { query: { ...query, Offset, Limit } } }))
+                    }
+                    columns={columns}
+                    list={list}
+                    idOf={(r) => r.id}
+                    selected={selected}
+                    onSelect={(r) => {
+                      setPane(undefined);
+                      list.set({ id: r.id });
+                    }}
+                    onKey={onKey}
+                    onTally={setTally}
+                    picks={{ ids: picked, set: setPicked }}
+                    empty={empty}
+                  />
+                </>
+              )}
+            </>
+          )}
         </>
       }
       pane={
-        importing ? (
-          <ImportPane kind="keywords" close={() => setImporting(false)} />
+        pane === 'import' ? (
+          <ImportPane kind="keywords" close={() => setPane(undefined)} />
+        ) : pane === 'bring' ? (
+          <BringPane
+            close={() => setPane(undefined)}
+            list={list}
+            selection={selection}
+            importFile={() => setPane('import')}
+          />
+        ) : pane === 'lists' ? (
+          <ListsPane list={list} close={() => setPane(undefined)} />
+        ) : pane === 'rules' ? (
+          <RulesPane close={() => setPane(undefined)} />
+        ) : pane === 'capture' ? (
+          <CapturePane selection={selection} picked={picked.size} close={() => setPane(undefined)} />
         ) : selected ? (
-          <ResultListPane keywordId={Number(selected)} />
+          <KeywordPane keywordId={Number(selected)} />
         ) : (
           <>
             <h2>Select a keyword</h2>
-            <p>What is known of it and its newest result list are shown here.</p>
+            <p>What each source said of it, its close variants and its newest result list are shown here.</p>
+            <p>An asterisk behind an intent says that a rule told it from the phrase, not a source.</p>
           </>
         )
       }
-      tally={<Tally tally={tally} noun="keyword" difficulty />}
+      tally={
+        <Tally
+          tally={view === 'modifiers' || view === 'variants' ? counted.data?.tally : tally}
+          noun="keyword"
+          difficulty={view !== 'compare'}
+          captured={view !== 'compare'}
+          selected={
+            picked.size > 0 && (
+              <>
+                <b>{number(picked.size)}</b>
+                {ofPicked.data && (
+                  <>
+                    , demand <b>{number(ofPicked.data.demand)}</b>
+                  </>
+                )}
+              </>
+            )
+          }
+        />
+      }
     />
   );
 }

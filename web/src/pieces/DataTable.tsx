@@ -5,6 +5,12 @@ import type { Schema } from '../api/client';
 import { Failed, Reading } from './States';
 import type { ListState } from './useListState';
 
+/** Which rows are picked, by their ids. */
+export interface Picks {
+  ids: ReadonlySet<number>;
+  set: (ids: ReadonlySet<number>) => void;
+}
+
 /** A column of a table. */
 export interface Column<Row> {
   key: string;
@@ -41,6 +47,7 @@ export function DataTable<Row>({
   onKey,
   empty,
   onTally,
+  picks,
 }: {
   name: string;
   /** What is asked for, apart from the rows' range; another query starts at the top. */
@@ -55,6 +62,8 @@ export function DataTable<Row>({
   onKey?: (key: string, row: Row | undefined) => boolean;
   empty: ReactNode;
   onTally: (tally: Schema['ListTally'] | undefined) => void;
+  /** Rows picked one by one: a box before each row, Space, and Shift with a click for a run of rows. */
+  picks?: Picks;
 }) {
   const scroller = useRef<HTMLDivElement>(null);
   const cursor = useRef(0);
@@ -97,12 +106,31 @@ export function DataTable<Row>({
     const row = rowAt(target);
     if (row) onSelect(row);
   };
+  const lastPick = useRef(0);
+  const pick = (index: number, isRun: boolean) => {
+    if (!picks) return;
+    const ids = new Set(picks.ids);
+    const on = !ids.has(Number(rowAt(index) && idOf(rowAt(index)!)));
+    const [from, to] = isRun ? [Math.min(lastPick.current, index), Math.max(lastPick.current, index)] : [index, index];
+    for (let i = from; i <= to; i++) {
+      const row = rowAt(i);
+      if (row) ids[on ? 'add' : 'delete'](Number(idOf(row)));
+    }
+    lastPick.current = index;
+    picks.set(ids);
+  };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -count, End: count }[event.key];
     if (step !== undefined) {
       event.preventDefault();
       moveTo(selected === undefined ? 0 : cursor.current + step);
+    } else if (picks && event.key === ' ') {
+      event.preventDefault();
+      pick(cursor.current, event.shiftKey);
+    } else if (picks && event.key === 'Escape' && picks.ids.size > 0) {
+      event.stopPropagation();
+      picks.set(new Set());
     } else if (onKey?.(event.key, rowAt(cursor.current))) event.preventDefault();
   };
   const sort = list.text('sort');
@@ -117,7 +145,7 @@ export function DataTable<Row>({
   if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
   if (!head.data) return <Reading />;
   if (count === 0) return <div className="grid">{empty}</div>;
-  const template = { gridTemplateColumns: columns.map((c) => c.width).join(' ') };
+  const template = { gridTemplateColumns: [...(picks ? ['18px'] : []), ...columns.map((c) => c.width)].join(' ') };
   return (
     <div
       ref={scroller}
@@ -125,12 +153,13 @@ export function DataTable<Row>({
       role="grid"
       aria-label={name}
       aria-rowcount={count + 1}
-      aria-colcount={columns.length}
+      aria-colcount={columns.length + (picks ? 1 : 0)}
       tabIndex={0}
       data-list
       onKeyDown={onKeyDown}
     >
       <div className="header" role="row" aria-rowindex={1} style={template}>
+        {picks && <div role="columnheader" aria-label="Picked" />}
         {columns.map((column) => (
           <div
             key={column.key}
@@ -167,6 +196,23 @@ export function DataTable<Row>({
                 onSelect(row);
               }}
             >
+              {picks && (
+                <div role="gridcell">
+                  {row && (
+                    <input
+                      type="checkbox"
+                      tabIndex={-1}
+                      aria-label="Pick this row"
+                      checked={picks.ids.has(Number(idOf(row)))}
+                      onChange={() => undefined}
+                      onClick={(event) => {
+                        event.stopPropagation();
+                        pick(item.index, event.shiftKey);
+                      }}
+                    />
+                  )}
+                </div>
+              )}
               {columns.map((column) => (
                 <div key={column.key} role="gridcell" className={column.numeric ? 'num' : undefined}>
                   {row ? column.render(row) : <div className="waits" />}

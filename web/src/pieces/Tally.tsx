@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { Schema } from '../api/client';
-import { decimal, number } from './format';
+import { decimal, number, percent } from './format';
 
 /** The bar below a table: how many rows are in view, and what they stand for. */
 export function Tally({
@@ -10,6 +10,7 @@ export function Tally({
   demand = true,
   difficulty,
   atStake,
+  captured,
   selected,
   children,
 }: {
@@ -19,7 +20,9 @@ export function Tally({
   demand?: boolean;
   difficulty?: boolean;
   atStake?: string;
-  selected?: string;
+  /** Tells the share of them that has a result list. */
+  captured?: boolean;
+  selected?: ReactNode;
   children?: ReactNode;
 }) {
   if (!tally) return <span className="quiet">counting…</span>;
@@ -41,6 +44,11 @@ export function Tally({
       {difficulty && (
         <span>
           mean difficulty <b>{decimal(tally.meanDifficulty, 0)}</b>
+        </span>
+      )}
+      {captured && (
+        <span>
+          captured <b>{tally.rows > 0 ? percent(tally.captured / tally.rows) : '–'}</b>
         </span>
       )}
       {atStake && (

@@ -1,4 +1,11 @@
 const whole = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 });
+const moments = new Intl.DateTimeFormat('en-GB', {
+  day: 'numeric',
+  month: 'short',
+  year: 'numeric',
+  hour: '2-digit',
+  minute: '2-digit',
+});
 const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 
 /** A count, "1,234"; an en dash where it is unknown. */
@@ -16,13 +23,25 @@ export const percent = (share: number) => `${Math.round(share * 100)} %`;
 export const day = (iso: string | null | undefined) => (iso ? dates.format(new Date(iso)) : '–');
 
 /** "1 page", "2 pages". */
-export const counted = (count: number, noun: string) => `${number(count)} ${noun}${count === 1 ? '' : 's'}`;
+export const counted = (count: number, noun: string, plural = `${noun}s`) =>
+  `${number(count)} ${count === 1 ? noun : plural}`;
 
 /** A URL of the own site by its path alone, others without the scheme. */
 export function shortUrl(url: string, host: string | undefined) {
   const bare = url.replace(/^https?:\/\//, '').replace(/^www\./, '');
   return host && bare.startsWith(host) ? bare.slice(host.length) || '/' : bare;
 }
+
+/** How long something will still take, in words. */
+export const timeLeft = (seconds: number) =>
+  seconds < 60 ? `${Math.max(1, seconds)} s left` : `about ${Math.round(seconds / 60)} min left`;
+
+/** A moment, "12 Nov 2026, 14:05", in local time. */
+export const moment = (iso: string | null | undefined) => (iso ? moments.format(new Date(iso)) : '–');
+
+/** Money, "2.40 EUR"; small sums with more digits. */
+export const money = (value: number, currency: string) =>
+  `${value.toFixed(value > 0 && value < 1 ? 3 : 2)} ${currency}`;
 
 /** A word or a phrase at the beginning of a heading. */
 export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -39,9 +39,10 @@ export function useListState() {
 export type ListState = ReturnType<typeof useListState>;
 
 /** The same list as a file. */
-export function exportUrl(path: string, query: Record<string, string | number | boolean | undefined>) {
+export function exportUrl(path: string, query: Record<string, string | number | boolean | null | undefined>) {
   const params = new URLSearchParams();
-  for (const [name, value] of Object.entries(query)) if (value !== undefined) params.set(name, String(value));
+  for (const [name, value] of Object.entries(query))
+    if (value !== undefined && value !== null) params.set(name, String(value));
   const text = params.toString();
   return text ? `${path}?${text}` : path;
 }

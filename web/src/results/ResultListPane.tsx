@@ -1,21 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
+import { Select } from 'antd';
+import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
-import { day, decimal, number, shortUrl } from '../pieces/format';
+import { counted, day, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import { ComparedLists } from './ComparedLists';
 
-/** A keyword with what is known of it and its newest result list. */
+/** A keyword with its result lists. */
 export function ResultListPane({ keywordId }: { keywordId: number }) {
-  const host = useProject().data?.project.host;
-  const view = useQuery({
-    queryKey: ['result-list', keywordId],
-    queryFn: () => answer(api.GET('/api/keywords/{id}/results', { params: { path: { id: keywordId } } })),
-  });
+  const view = useResultList(keywordId);
   if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
   if (!view.data) return <Reading />;
-  const { keyword, results } = view.data;
-  const own = results.filter((r) => r.pageId !== null);
+  const { keyword } = view.data;
   return (
     <>
       <h2>“{keyword.phrase}”</h2>
@@ -32,47 +30,161 @@ export function ResultListPane({ keywordId }: { keywordId: number }) {
         )}
       </p>
       <hr />
-      <h2>Results{keyword.capturedOn && ` of ${day(keyword.capturedOn)}`}</h2>
-      {results.length === 0 ? (
-        <p>
-          Not captured yet. Without a result list a keyword cannot be grouped.{' '}
-          <Link to="/results">Import result lists</Link>
-        </p>
+      <ResultListPart keywordId={keywordId} />
+    </>
+  );
+}
+
+const useResultList = (keywordId: number, listId?: number) =>
+  useQuery({
+    queryKey: ['result-list', keywordId, listId],
+    queryFn: () =>
+      answer(api.GET('/api/keywords/{id}/results', { params: { path: { id: keywordId }, query: { listId } } })),
+  });
+
+/** A keyword's result lists: one of them, how it changed, and how it compares with another keyword's. */
+export function ResultListPart({ keywordId }: { keywordId: number }) {
+  const [listId, setListId] = useState<number>();
+  const [before, setBefore] = useState<number>();
+  const view = useResultList(keywordId, listId);
+  if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
+  if (!view.data) return <Reading />;
+  const { keyword, list, lists } = view.data;
+  if (!list) return <NoResults keyword={keyword} />;
+  const others = lists.filter((l) => l.listId !== list.listId);
+  return (
+    <>
+      <h2>Results of {day(list.capturedOn)}</h2>
+      <p>
+        {list.origin === 'capture' ? `Captured, first ${list.depth ?? 10} asked for.` : 'Imported.'}{' '}
+        {keyword.captureNote && <span className="clay">The last capture failed: {keyword.captureNote}</span>}
+      </p>
+      {lists.length > 1 && (
+        <div className="line" style={{ marginBottom: 6 }}>
+          <Select
+            size="small"
+            aria-label="Which list"
+            value={list.listId}
+            options={lists.map((l) => ({
+              value: l.listId,
+              label: `${day(l.capturedOn)}, ${counted(l.results, 'result')}`,
+            }))}
+            onChange={setListId}
+          />
+          <span className="second">compared with</span>
+          <Select
+            size="small"
+            allowClear
+            aria-label="Compared with"
+            placeholder="nothing"
+            value={before}
+            options={others.map((l) => ({ value: l.listId, label: day(l.capturedOn) }))}
+            onChange={(id?: number) => setBefore(id)}
+          />
+        </div>
+      )}
+      {before !== undefined && before !== list.listId ? (
+        <Changes keywordId={keywordId} before={before} after={list.listId} />
       ) : (
+        <Results view={view.data} />
+      )}
+    </>
+  );
+}
+
+/** Not asked, failed and empty are three different things, each with a way on. */
+function NoResults({ keyword }: { keyword: Schema['KeywordRow'] }) {
+  return keyword.capture === 'failed' ? (
+    <>
+      <h2 className="clay">The capture failed</h2>
+      <p>{keyword.captureNote}</p>
+      <p>
+        Nothing was paid for it. <Link to="/results?show=failed">Try failed captures again</Link>
+      </p>
+    </>
+  ) : (
+    <>
+      <h2>No results yet</h2>
+      <p>
+        Nobody asked for them. Without a result list a keyword cannot be grouped.{' '}
+        <Link to="/results?show=none">Capture results</Link>
+      </p>
+    </>
+  );
+}
+
+function Results({ view }: { view: Schema['ResultListView'] }) {
+  const host = useProject().data?.project.host;
+  const { results, questions, related } = view;
+  const own = results.filter((r) => r.pageId !== null);
+  if (results.length === 0)
+    return (
+      <p>
+        The search came back empty: there is nothing in the market for these words. Capture it again if that seems
+        wrong.
+      </p>
+    );
+  return (
+    <>
+      <p>
+        {own.length === 0
+          ? 'No page of the site is among them.'
+          : own.length === 1
+            ? `One page of the site is among them, at position ${own[0]!.position}.`
+            : `${own.length} pages of the site are among them, at positions ${own.map((r) => r.position).join(', ')}.`}
+      </p>
+      <table className="facts">
+        <tbody>
+          {results.map((r) => (
+            <tr key={r.identity} style={r.pageId !== null ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}>
+              <td className="num" style={{ paddingLeft: 8 }}>
+                {r.position}
+              </td>
+              <td>
+                <div>{r.title ?? <span className="quiet">no title captured</span>}</div>
+                <div className="second" style={{ wordBreak: 'break-all' }}>
+                  {r.pageId !== null ? (
+                    <Link to={`/site?id=${r.pageId}`}>
+                      <b>{shortUrl(r.url, host)}</b>
+                    </Link>
+                  ) : (
+                    shortUrl(r.url, undefined)
+                  )}
+                </div>
+                {r.snippet && <div className="quiet">{r.snippet}</div>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {questions.length > 0 && (
         <>
-          <p>
-            {own.length === 0
-              ? 'No page of the site is among them.'
-              : own.length === 1
-                ? `One page of the site is among them, at position ${own[0]!.position}.`
-                : `${own.length} pages of the site are among them, at positions ${own.map((r) => r.position).join(', ')}.`}
-          </p>
-          <table className="facts">
-            <tbody>
-              {results.map((r) => (
-                <tr key={r.url} style={r.pageId !== null ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}>
-                  <td className="num" style={{ paddingLeft: 8 }}>
-                    {r.position}
-                  </td>
-                  <td>
-                    <div>{r.title ?? <span className="quiet">no title captured</span>}</div>
-                    <div className="second" style={{ wordBreak: 'break-all' }}>
-                      {r.pageId !== null ? (
-                        <Link to={`/site?id=${r.pageId}`}>
-                          <b>{shortUrl(r.url, host)}</b>
-                        </Link>
-                      ) : (
-                        shortUrl(r.url, undefined)
-                      )}
-                    </div>
-                    {r.snippet && <div className="quiet">{r.snippet}</div>}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
+          <h3 style={{ marginTop: 10 }}>People also ask</h3>
+          {questions.map((q) => (
+            <div key={q}>{q}</div>
+          ))}
+        </>
+      )}
+      {related.length > 0 && (
+        <>
+          <h3 style={{ marginTop: 10 }}>Related searches</h3>
+          <div className="second">{related.join(', ')}</div>
         </>
       )}
     </>
   );
+}
+
+function Changes({ keywordId, before, after }: { keywordId: number; before: number; after: number }) {
+  const changes = useQuery({
+    queryKey: ['result-changes', keywordId, before, after],
+    queryFn: () =>
+      answer(
+        api.GET('/api/keywords/{id}/results/changes', {
+          params: { path: { id: keywordId }, query: { before, after } },
+        }),
+      ),
+  });
+  if (changes.isError) return <Failed error={changes.error} retry={() => void changes.refetch()} />;
+  return changes.data ? <ComparedLists view={changes.data} overTime /> : <Reading />;
 }

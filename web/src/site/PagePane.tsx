@@ -1,12 +1,12 @@
 import { Link } from 'react-router';
 import type { Schema } from '../api/client';
 import { FindingLine } from '../findings/says';
-import { counted, number, shortUrl } from '../pieces/format';
+import { counted, day, moment, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 
 /** What is known of a page: its clusters, the searches it stands for, its findings. */
 export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host: string }) {
-  const { page, clusters, findings, standings } = detail;
+  const { page, clusters, findings, standings, titles, linksTo } = detail;
   return (
     <>
       <h2 style={{ wordBreak: 'break-all' }}>{shortUrl(page.url, host)}</h2>
@@ -17,18 +17,45 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
           {page.kind === 'planned'
             ? 'Planned, not written yet.'
             : page.source === 'results'
-              ? 'Seen in results; not in an imported page list.'
-              : 'From an imported page list.'}
+              ? 'Seen in results; in no scan and no page list.'
+              : page.source === 'scan'
+                ? 'Found by a scan.'
+                : 'From an imported page list.'}
           {page.words !== null && ` ${number(page.words)} words.`}
         </span>
       </p>
       <table className="facts">
         <tbody>
+          <Fact
+            name="State"
+            value={
+              page.goneSince
+                ? `gone since ${moment(page.goneSince)}`
+                : page.status === null
+                  ? null
+                  : `status ${page.status}, ${page.indexable === 'yes' ? 'may be listed by search services' : `not listed: ${page.indexable}`}`
+            }
+          />
+          <Fact name="Leads to" value={page.redirectsTo} />
+          <Fact name="Canonical" value={page.canonical && page.canonical !== page.url ? page.canonical : null} />
+          <Fact name="Changed" value={page.modifiedOn ? day(page.modifiedOn) : null} />
+          <Fact name="Scanned" value={page.scannedAt ? moment(page.scannedAt) : null} />
           <Fact name="H1" value={page.h1} />
           <Fact name="Description" value={page.description} />
           <Fact name="H2" value={page.h2} />
+          <Fact name="H3" value={page.h3} />
         </tbody>
       </table>
+      {titles.length > 1 && (
+        <>
+          <h3 style={{ marginTop: 10 }}>Earlier titles</h3>
+          {titles.slice(1).map((t) => (
+            <div key={t.seenAt} className="second">
+              {t.title} <span className="quiet">seen from {moment(t.seenAt)}</span>
+            </div>
+          ))}
+        </>
+      )}
       <hr />
       <h2>Clusters</h2>
       {clusters.length === 0 && (
@@ -76,6 +103,18 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
             ))}
           </tbody>
         </table>
+      )}
+      {page.linksIn !== null && (
+        <>
+          <hr />
+          <h2>{page.linksIn === 0 ? 'No page links to it' : `${counted(page.linksIn, 'page')} link to it`}</h2>
+          {linksTo.map((l, i) => (
+            <div key={i} className="second">
+              <Link to={`/site?id=${l.pageId}`}>{shortUrl(l.url, host)}</Link>{' '}
+              {l.anchor ? `“${l.anchor}”` : <span className="quiet">no text</span>}
+            </div>
+          ))}
+        </>
       )}
     </>
   );

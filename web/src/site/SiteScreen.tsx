@@ -12,12 +12,21 @@ import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
+import { PageConditions } from './PageConditions';
 import { PagePane } from './PagePane';
+import { PastePages } from './PastePages';
 import { ProjectForm } from './ProjectForm';
+import { ScanPane } from './ScanPane';
+import { ServicesPane } from './ServicesPane';
 
 type Row = Schema['PageRow'];
 
-const help = [{ keys: 'i', does: 'import pages' }];
+const help = [
+  { keys: 's', does: 'scan the site' },
+  { keys: 'i', does: 'import pages' },
+];
+
+type Pane = 'scan' | 'import' | 'paste' | 'settings' | 'services' | undefined;
 
 /** The pages of the site, existing and planned. */
 export function SiteScreen() {
@@ -25,33 +34,59 @@ export function SiteScreen() {
   const project = useProject();
   const host = project.data?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [pane, setPane] = useState<'import' | 'settings'>();
+  const given = list.text('pane');
+  const [pane, setPane] = useState<Pane>(given === 'services' || given === 'scan' ? given : undefined);
   useKeyHelp(help);
   const query = {
     ...list.listing,
     Kind: list.text('kind') as Row['kind'] | undefined,
     HasCluster: flag(list.text('cluster')),
     IsSeen: flag(list.text('seen')),
+    Path: list.text('path'),
+    Status: list.numeric('status'),
+    Indexable: flag(list.text('indexable')),
+    MinWords: list.numeric('minWords'),
+    MaxWords: list.numeric('maxWords'),
+    MinAge: list.numeric('minAge'),
+    MaxAge: list.numeric('maxAge'),
+    MinLinksIn: list.numeric('minLinksIn'),
+    MaxLinksIn: list.numeric('maxLinksIn'),
+    IsGone: flag(list.text('gone')),
   };
   const columns: Column<Row>[] = [
     {
       key: 'url',
       title: 'Page',
-      width: 'minmax(170px, 2fr)',
+      width: 'minmax(150px, 2fr)',
       render: (r) => <span title={r.url}>{shortUrl(r.url, host)}</span>,
     },
     {
       key: 'title',
       title: 'Title',
-      width: 'minmax(140px, 2fr)',
+      width: 'minmax(110px, 1.8fr)',
       render: (r) => <span title={r.title ?? ''}>{r.title ?? <span className="quiet">not known</span>}</span>,
     },
-    { key: 'kind', title: 'State', width: '66px', render: (r) => r.kind },
-    { key: 'words', title: 'Words', width: '56px', numeric: true, render: (r) => number(r.words) },
+    {
+      key: 'indexable',
+      title: 'State',
+      width: '92px',
+      render: (r) =>
+        r.kind === 'planned' ? (
+          'planned'
+        ) : r.goneSince ? (
+          <span className="clay">gone</span>
+        ) : r.indexable && r.indexable !== 'yes' ? (
+          <span title={r.redirectsTo ?? r.canonical ?? ''}>{r.indexable}</span>
+        ) : (
+          'existing'
+        ),
+    },
+    { key: 'words', title: 'Words', width: '52px', numeric: true, render: (r) => number(r.words) },
+    { key: 'linksIn', title: 'Links in', width: '58px', numeric: true, render: (r) => number(r.linksIn) },
     {
       key: 'clusterName',
       title: 'Cluster',
-      width: 'minmax(110px, 1.3fr)',
+      width: 'minmax(90px, 1.2fr)',
       render: (r) =>
         r.clusterName ? (
           `${r.clusterName}${r.clusters > 1 ? ` +${r.clusters - 1}` : ''}`
@@ -59,7 +94,7 @@ export function SiteScreen() {
           <span className="quiet">none</span>
         ),
     },
-    { key: 'seenFor', title: 'Seen for', width: '64px', numeric: true, render: (r) => number(r.seenFor) },
+    { key: 'seenFor', title: 'Seen for', width: '60px', numeric: true, render: (r) => number(r.seenFor) },
     { key: 'clicks', title: 'Clicks, est.', width: '78px', numeric: true, render: (r) => number(r.clicks) },
   ];
   const selected = list.text('id');
@@ -74,9 +109,13 @@ export function SiteScreen() {
             <span className="second cut">{host || 'which site is this about?'}</span>
             <span className="gap" />
             <Button href={exportUrl('/api/pages.csv', query)}>Export CSV</Button>
+            <Button onClick={() => setPane('services')}>Services</Button>
             <Button onClick={() => setPane('settings')}>Site and market</Button>
-            <Button type="primary" onClick={() => setPane('import')} disabled={!host}>
+            <Button onClick={() => setPane('import')} disabled={!host}>
               Import pages
+            </Button>
+            <Button type="primary" onClick={() => setPane('scan')} disabled={!host}>
+              Scan
             </Button>
           </div>
           <div className="says">
@@ -112,6 +151,8 @@ export function SiteScreen() {
               ]}
               onChange={(seen) => list.set({ seen })}
             />
+            <span className="comma">,</span>
+            <PageConditions list={list} />
           </div>
           <DataTable
             name="pages"
@@ -125,7 +166,10 @@ export function SiteScreen() {
               setPane(undefined);
               list.set({ id: r.id });
             }}
-            onKey={(key) => key === 'i' && (setPane('import'), true)}
+            onKey={(key) => {
+              if (key === 'i' || key === 's') setPane(key === 'i' ? 'import' : 'scan');
+              return key === 'i' || key === 's';
+            }}
             onTally={setTally}
             empty={
               isFiltered(query) ? (
@@ -134,10 +178,17 @@ export function SiteScreen() {
                 </NotYet>
               ) : host ? (
                 <NotYet title="No pages yet">
-                  <p>Import a list of the site's pages: their addresses, and titles and headings if you have them.</p>
-                  <Button type="primary" onClick={() => setPane('import')}>
-                    Import pages
-                  </Button>
+                  <p>
+                    Scan {host}: its sitemap is read, or its links where there is none. Or bring a page list of your
+                    own.
+                  </p>
+                  <div className="acts">
+                    <Button type="primary" onClick={() => setPane('scan')}>
+                      Scan the site
+                    </Button>
+                    <Button onClick={() => setPane('import')}>Import a page list</Button>
+                    <Button onClick={() => setPane('paste')}>Paste addresses</Button>
+                  </div>
                 </NotYet>
               ) : (
                 <NotYet title="Which site is this about?">
@@ -150,7 +201,18 @@ export function SiteScreen() {
       }
       pane={
         pane === 'import' ? (
-          <ImportPane kind="pages" close={() => setPane(undefined)} />
+          <>
+            <ImportPane kind="pages" close={() => setPane(undefined)} />
+            <button className="chip" onClick={() => setPane('paste')}>
+              or paste addresses, one a line
+            </button>
+          </>
+        ) : pane === 'paste' ? (
+          <PastePages close={() => setPane(undefined)} />
+        ) : pane === 'services' ? (
+          <ServicesPane close={() => setPane(undefined)} />
+        ) : pane === 'scan' && host ? (
+          <ScanPane close={() => setPane(undefined)} />
         ) : pane === 'settings' || !host ? (
           <ProjectForm close={() => setPane(undefined)} />
         ) : selected ? (

@@ -1,0 +1,326 @@
+using CsCheck;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Storage.Tests;
+
+/// <summary>Sources, sieves, lists, variants and the steps that undo them, on real files.</summary>
+public sealed class KeywordStoreTests : IDisposable
+{
+    private static readonly DateTimeOffset Monday = new(2026, 11, 23, 9, 0, 0, TimeSpan.Zero);
+    private readonly string _folder = Directory.CreateTempSubdirectory("jade-keywords-").FullName;
+    private readonly Database _database;
+
+    public KeywordStoreTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
+
+    public void Dispose()
+    {
+        _database.Dispose();
+        Directory.Delete(_folder, recursive: true);
+    }
+
+    [Fact]
+    public void AKeywordKeepsWhatEverySourceSaidAndTheNewestIsInForce()
+    {
+        Say("old.csv", Monday, new Keyword("Sea kayak", "sea kayak", 100, 40));
+        Say("new.csv", Monday.AddDays(1), new Keyword("sea kayak", "sea kayak", 300));
+        var row = Assert.Single(List());
+        Assert.Equal(("Sea kayak", 300L, 40d, 2L), (row.Phrase, row.Volume, row.Difficulty, row.Sources));
+        var said = _database.Read(s => SourceStore.Of(s, row.Id));
+        Assert.Equal([("new.csv", 300L), ("old.csv", 100L)], said.Select(v => (v.Label, v.Volume!.Value)));
+    }
+
+    [Fact]
+    public void TheChosenSourceStaysInForceWhenANewerOneSpeaks()
+    {
+        Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
+        Say("b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200));
+        var id = List()[0].Id;
+        _database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, SourceOf("a.csv")));
+        Assert.Equal(100, List()[0].Volume);
+        Say("c.csv", Monday.AddDays(2), new Keyword("kayak", "kayak", 900, 5));
+        Assert.Equal((100L, 5d), (List()[0].Volume, List()[0].Difficulty));
+        _database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, null));
+        Assert.Equal(900, List()[0].Volume);
+    }
+
+    [Fact]
+    public void AnImportIsUndoneAndRedoneAsOneStep()
+    {
+        Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
+        _database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
+        Assert.Equal(2, List().Count);
+        Assert.Equal("Import of b.csv", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Equal(("kayak", 100L, 1L), (List().Single().Phrase, List().Single().Volume, List().Single().Sources));
+        _database.Write(UndoLog.Redo);
+        Assert.Equal([200L, 50L], List().Select(k => k.Volume!.Value));
+    }
+
+    [Fact]
+    public void UndoneResultListsComeBackWithTheirResultsAndAreForgottenWhenTheyCannot()
+    {
+        Results("first", ("kayak", 1, "https://a.example/"), ("kayak", 2, "https://b.example/"));
+        Results("second", ("kayak", 1, "https://c.example/"));
+        Assert.Equal(["https://c.example/"], ListOf("kayak"));
+        _database.Write(UndoLog.Undo);
+        Assert.Equal(["https://a.example/", "https://b.example/"], ListOf("kayak"));
+        _database.Write(UndoLog.Redo);
+        Assert.Equal(["https://c.example/"], ListOf("kayak"));
+        _database.Write(UndoLog.Undo);
+        _database.Write(s => ListStore.Make(s, "x", "", Monday), "a new step");
+        Assert.Equal(2, _database.Read(s => s.Count("select count(*) from result")));
+        Assert.Equal(0, _database.Read(s => s.Count("select count(*) from dead_list")));
+    }
+
+    [Fact]
+    public void AStepOfSeveralTransactionsIsUndoneWholeAndNotWhileItIsOpen()
+    {
+        var step = _database.Write(s => UndoLog.Open(s, "Capture"));
+        for (var i = 0; i < 3; i++)
+        {
+            _database.Continue(step, s => Write(s, "x", Monday, new Keyword($"k{i}", $"k{i}")));
+            if (i == 1)
+                _database.Write(s => ListStore.Make(s, "between", "", Monday), "Make a list");
+        }
+
+        Assert.Equal("Make a list", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Throws<StepUnderWayException>(() => _database.Write(UndoLog.Undo));
+        Assert.Equal(3, List().Count);
+        _database.Write(s => UndoLog.Close(s, step, "Capture of 3"));
+        Assert.Equal("Capture of 3", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Empty(List());
+    }
+
+    [Fact]
+    public void SievesCombine()
+    {
+        Say("a.csv", Monday,
+            new Keyword("best sea kayak", "best sea kayak", 500, 30, 50, Intent.Commercial, 0.4),
+            new Keyword("sea kayak", "sea kayak", 900, 60, 2000),
+            new Keyword("how to roll a kayak", "how to roll a kayak", 200, 10, 300),
+            new Keyword("kayaks for sale", "kayaks for sale", 0, null, 7),
+            new Keyword("acme kayak", "acme kayak", 40));
+        _database.Write(s =>
+        {
+            ProjectStore.SaveSettings(s, ProjectStore.Settings(s) with { OtherBrands = ["Acme"] });
+            using var reader = ProjectStore.Reader(s);
+            KeywordStore.Reread(s, reader);
+        });
+        Assert.Equal(["sea kayak", "best sea kayak"], Sift(new(WordsIn: "sea")));
+        Assert.Equal(["sea kayak", "best sea kayak", "how to roll a kayak", "acme kayak"], Sift(new(WordsIn: "kayak")));
+        Assert.Equal(["best sea kayak"], Sift(new(WordsIn: "best, sea kayak", AllWordsIn: true)));
+        Assert.Equal(["how to roll a kayak", "acme kayak", "kayaks for sale"], Sift(new(WordsOut: "sea")));
+        Assert.Equal(["how to roll a kayak"], Sift(new(Questions: true)));
+        Assert.DoesNotContain("acme kayak", Sift(new(WithoutBrands: true)));
+        Assert.Equal(["best sea kayak"], Sift(new(MaxTitleCompetition: 0.25)));
+        Assert.Equal(["sea kayak", "how to roll a kayak"], Sift(new(MinTitleCompetition: 1)));
+        Assert.Equal(["best sea kayak", "how to roll a kayak"], Sift(new(MinVolume: 100, MaxDifficulty: 40)));
+        Assert.Equal(["best sea kayak", "acme kayak"], Sift(new(Intents: "commercial")));
+        Assert.Equal(["sea kayak"], Sift(new(Intents: "unknown")));
+        Assert.Equal(["kayaks for sale"], Sift(new(Intents: "transactional")));
+        Assert.Equal("for sale", List().Single(k => k.Phrase == "kayaks for sale").IntentToldBy);
+        Assert.Equal(["how to roll a kayak"], Sift(new(MinWords: 4)));
+        Assert.Empty(Sift(new(SourceId: 99)));
+        Assert.Equal(5, Sift(new(SourceKind: SourceKind.File, Capture: CaptureState.None, Progress: KeywordState.Free)).Count);
+    }
+
+    [Fact]
+    public void WordsAreFoundAsWholeWordsWhateverTheyAre() =>
+        Gen.Select(Gen.String[Gen.Char.AlphaNumeric, 1, 6].Array[1, 6], Gen.Int[0, 5], Gen.String[1, 12]).Sample((words, at, other) =>
+        {
+            var phrase = KeywordNormalForm.Of(string.Join(' ', words));
+            var padded = KeywordWords.Padded(phrase);
+            var word = KeywordNormalForm.Of(words[at % words.Length]);
+            Assert.True(KeywordWords.Contain(padded, word));
+            Assert.False(KeywordWords.Contain(padded, word + "zzzzzzz"));
+            // Any text at all may be looked for.
+            KeywordWords.Contain(padded, other);
+        });
+
+    [Fact]
+    public void ListsAddSubtractAndIntersect()
+    {
+        Say("a.csv", Monday, [.. "abcdef".Select(c => new Keyword($"kayak {c}", $"kayak {c}", 10))]);
+        var ids = List().ToDictionary(k => k.Phrase[^1], k => k.Id);
+        var (first, second) = _database.Write(s => (ListStore.Make(s, "First", "notes", Monday), ListStore.Make(s, "Second", "", Monday)));
+        _database.Write(s => ListStore.Add(s, first, new KeywordSelection([ids['a'], ids['b'], ids['c'], 999])), "add");
+        _database.Write(s => ListStore.Add(s, second, new KeywordSelection([ids['c'], ids['d']])), "add");
+        string Members(long list) => string.Concat(_database.Read(s => KeywordStore.List(s, new ListQuery(Sort: "phrase"), new KeywordFilter(ListId: list))).Rows.Select(k => k.Phrase[^1]));
+
+        _database.Write(s => ListStore.Combine(s, first, second, Combination.Union), "union");
+        Assert.Equal("abcd", Members(first));
+        _database.Write(s => ListStore.Combine(s, first, second, Combination.Subtract), "subtract");
+        Assert.Equal("ab", Members(first));
+        _database.Write(UndoLog.Undo);
+        _database.Write(s => ListStore.Combine(s, first, second, Combination.Intersect), "intersect");
+        Assert.Equal("cd", Members(first));
+        _database.Write(s => ListStore.Delete(s, second), "delete");
+        Assert.Equal(["First"], _database.Read(ListStore.All).Select(l => l.Name));
+        _database.Write(UndoLog.Undo);
+        Assert.Equal("cd", Members(second));
+    }
+
+    [Fact]
+    public void CloseVariantsAreMergedOnlyOnRequestAndTakenApartAgain()
+    {
+        Say("a.csv", Monday, new Keyword("kayak paddle", "kayak paddle", 900, 10), new Keyword("paddles for kayak", "paddles for kayak", 200, 12), new Keyword("canoe", "canoe", 5));
+        var (groups, total) = _database.Read(s => KeywordStore.Variants(s, new ListQuery(), new KeywordFilter()));
+        Assert.Equal(1, total);
+        Assert.Equal(["kayak paddle", "paddles for kayak"], groups[0].Keywords.Select(k => k.Phrase));
+        var list = _database.Write(s => ListStore.Make(s, "L", "", Monday));
+        _database.Write(s => ListStore.Add(s, list, new KeywordSelection([groups[0].Keywords[1].Id])));
+
+        _database.Write(s => KeywordStore.Merge(s, groups[0].Keywords[0].Id, [groups[0].Keywords[1].Id]), "Merge");
+        Assert.Equal([("kayak paddle", 900L), ("canoe", 5L)], List().Select(k => (k.Phrase, k.Volume!.Value)));
+        Assert.Equal(1, _database.Read(s => ListStore.Find(s, list))!.Keywords);
+        // What is said of the variant from now on is said of the keyword, and does not put the keyword's own values out of force.
+        Say("b.csv", Monday.AddDays(1), new Keyword("paddles for kayak", "paddles for kayak", 111));
+        Assert.Equal([900L, 5L], List().Select(k => k.Volume!.Value));
+
+        _database.Write(UndoLog.Undo);
+        Assert.Equal(["kayak paddle", "paddles for kayak", "canoe"], List().Select(k => k.Phrase));
+    }
+
+    [Fact]
+    public void AKeywordTakenOutLeavesNothingBehindAndComesBack()
+    {
+        Results("r", ("kayak", 1, "https://a.example/"), ("canoe", 1, "https://a.example/"));
+        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(0, 1, [1, 2], null)]));
+        _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([1])), "Take out");
+        Assert.Equal(["canoe"], List().Select(k => k.Phrase));
+        Assert.Equal(2, _database.Read(Clusters.ClusterStore.All).Single().PrimaryKeywordId);
+        _database.Write(UndoLog.Undo);
+        Assert.Equal(2, List().Count);
+        Assert.Equal(["https://a.example/"], ListOf("kayak"));
+        Assert.Equal(1, _database.Read(Clusters.ClusterStore.All).Single().PrimaryKeywordId);
+    }
+
+    [Fact]
+    public void ACaptureAsksForNoFreshListAndGoesOnWhereItStopped()
+    {
+        Say("a.csv", Monday, new Keyword("a", "a", 30), new Keyword("b", "b", 20), new Keyword("c", "c", 10));
+        Results("r", ("b", 1, "https://b.example/"));
+        var today = new DateOnly(2026, 11, 24);
+        var estimate = _database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: false));
+        Assert.Equal(new CaptureEstimate(3, 1, 2), estimate);
+        Assert.Equal(3, _database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: true)).ToAsk);
+        var job = _database.Write(s =>
+        {
+            var id = Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday);
+            CaptureStore.Begin(s, id, new KeywordSelection(), today, again: false);
+            return id;
+        });
+        Assert.Equal(["a", "c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
+        _database.Write(s => CaptureStore.SetState(s, job, 1, CaptureState.Failed, "status 500"));
+        _database.Write(s => CaptureStore.MarkFailed(s, 1, "status 500"));
+        Assert.Equal(["c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
+        Assert.Equal((CaptureState.Failed, "status 500"), List().Where(k => k.Phrase == "a").Select(k => (k.Capture, k.CaptureNote!)).Single());
+        Assert.Equal(new CaptureCounts(1, 0, 0, 1), _database.Read(s => CaptureStore.Counts(s, job)));
+        _database.Write(s => CaptureStore.RetryFailed(s, job));
+        Assert.Equal(2, _database.Read(s => CaptureStore.Waiting(s, job)).Count);
+    }
+
+    [Fact]
+    public void AScanThatIsRepeatedTellsWhatChanged()
+    {
+        var scan = Scan(1, Page("/a", "A"), Page("/b", "B"), Page("/c", "C"));
+        Assert.Equal(3, _database.Read(s => ScanStore.ChangeCounts(s, scan))[PageChangeKind.New]);
+        scan = Scan(2, Page("/a", "A"), Page("/b", "B, rewritten"), Page("/c", null, 404), Page("/d", "D"), Page("/e", null, 404));
+        var changes = _database.Read(s => ScanStore.Changes(s, scan, 100)).Select(c => (c.Kind, c.Url, c.Before, c.After));
+        Assert.Equal(
+            [(PageChangeKind.Gone, "https://f.example/c", "C", null), (PageChangeKind.New, "https://f.example/d", null, "D"), (PageChangeKind.Title, "https://f.example/b", "B", "B, rewritten")],
+            changes);
+        var b = _database.Read(s => PageStore.FindByIdentity(s, "https://f.example/b"))!;
+        Assert.Equal(["B, rewritten", "B"], _database.Read(s => ScanStore.Titles(s, b.Id)).Select(t => t.Title));
+        Assert.Equal(1, _database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(IsGone: true))).Tally.Rows);
+        Assert.Null(_database.Read(s => PageStore.FindByIdentity(s, "https://f.example/e")));
+        // b and d link to a; a links to itself, which does not count.
+        Assert.Equal(2, _database.Read(s => PageStore.FindByIdentity(s, "https://f.example/a"))!.LinksIn);
+        Scan(3, Page("/c", "C"));
+        Assert.Equal(PageChangeKind.Back, _database.Read(s => ScanStore.Changes(s, 3, 10))[0].Kind);
+    }
+
+    [Theory]
+    [InlineData("/guides", 2)]
+    [InlineData("*kayak*", 1)]
+    [InlineData("/guides/[x]", 0)]
+    [InlineData("/", 4)]
+    public void PagesAreSiftedByPath(string path, int count)
+    {
+        Scan(1, Page("/guides/a", "A"), Page("/guides/sea-kayak", "B"), Page("/shop", "C"), Page("/", "Home"));
+        Assert.Equal(count, _database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(Path: path))).Tally.Rows);
+    }
+
+    [Fact]
+    public void AServiceKeyIsKeptAndNeverListed()
+    {
+        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", "secret"));
+        var row = _database.Read(ServiceStore.All).Single(s => s.Name == ServiceName.Search);
+        Assert.Equal(new ServiceRow(ServiceName.Search, "https://search.example", "X-Key", true), row);
+        Assert.Equal("secret", _database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", null));
+        Assert.Equal("secret", _database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", ""));
+        Assert.Null(_database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+    }
+
+    private static ScannedPage Page(string path, string? title, int status = 200)
+    {
+        UrlIdentity.TryOf("https://f.example" + path, UrlFolds.All, out var identity);
+        return new ScannedPage("https://f.example" + path, identity, status, null, Indexability.Of(status, false, identity, null, null),
+            title is null ? null : new PageContent(title, null, null, null, "Heading", null, null, "text", 1, [new PageLink("https://f.example/a", "to a")], null, null));
+    }
+
+    private long Scan(long number, params ScannedPage[] pages)
+    {
+        var now = Monday.AddDays(number);
+        return _database.Write(s =>
+        {
+            var id = Jobs.JobStore.Add(s, "scan", "Scan", "{}", now);
+            ScanStore.Begin(s, id, ScanDepth.Full, "https://f.example/", now);
+            foreach (var page in pages)
+                ScanStore.SavePage(s, id, page, ScanDepth.Full, now);
+            ScanStore.Finish(s, id, ScanDepth.Full, now);
+            return id;
+        });
+    }
+
+    private List<string> Sift(KeywordFilter filter) => [.. _database.Read(s => KeywordStore.List(s, new ListQuery(), filter)).Rows.Select(k => k.Phrase)];
+
+    private IReadOnlyList<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter())).Rows;
+
+    private long SourceOf(string label) => _database.Read(SourceStore.All).Single(s => s.Label == label).Id;
+
+    private List<string> ListOf(string keyword) => [.. _database.Read(s =>
+        ResultStore.ListOf(s, s.Count("select keyword_id from keyword where normal_form = @form", ("form", keyword)))).Select(r => r.Url)];
+
+    private void Say(string source, DateTimeOffset when, params Keyword[] keywords) => _database.Write(s => Write(s, source, when, keywords));
+
+    private static int Write(Session session, string source, DateTimeOffset when, params Keyword[] keywords)
+    {
+        using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, source, when), when);
+        foreach (var keyword in keywords)
+            writer.Write(keyword);
+        writer.Finish();
+        return keywords.Length;
+    }
+
+    private void Results(string label, params (string Keyword, int Position, string Url)[] results) => _database.Write(
+        session =>
+        {
+            var now = Monday.AddDays(1);
+            using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, label, now), now);
+            foreach (var (keyword, position, url) in results)
+            {
+                UrlIdentity.TryOf(url, UrlFolds.All, out var identity);
+                writer.Write(new CapturedResult(keyword, keyword, position, url, identity, null, null, null));
+            }
+
+            writer.Finish();
+        },
+        label);
+}

@@ -1,0 +1,223 @@
+import { Button, Checkbox, Input, Select } from 'antd';
+import { useState } from 'react';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { hasEnded, useChange, useJob } from '../api/hooks';
+import { counted, number, timeLeft } from '../pieces/format';
+import type { ListState } from '../pieces/useListState';
+import { useSieves } from './filter';
+
+type From = Schema['GatherFrom'];
+type Way = From | 'paste';
+
+const ways: { value: Way; label: string; says: string; field?: string; placeholder?: string }[] = [
+  {
+    value: 'ideas',
+    label: 'Ideas for a seed',
+    says: 'The research service names keywords around each seed, with their numbers.',
+    field: 'Seeds, one a line',
+    placeholder: 'sea kayak\ndry suit',
+  },
+  {
+    value: 'suggestions',
+    label: 'Suggestions',
+    says: 'What people are offered while they type. “*” stands for any words in the middle.',
+    field: 'Beginnings, one a line',
+    placeholder: 'kayak paddle\ncan you * in a kayak',
+  },
+  {
+    value: 'rankings',
+    label: 'Rankings of a site or page',
+    says: 'What a rival’s site or one of its pages stands for.',
+    field: 'Hosts or pages, one a line',
+    placeholder: 'rival.example\nhttps://rival.example/page',
+  },
+  {
+    value: 'results',
+    label: 'Captured results',
+    says: 'Questions people also ask and related searches, from the results of what is in view.',
+  },
+  {
+    value: 'performance',
+    label: 'Search performance',
+    says: 'The queries for which the site was seen over 90 days, with its own clicks and impressions.',
+  },
+  {
+    value: 'paste',
+    label: 'Paste',
+    says: 'Keywords without numbers, one a line.',
+    field: 'Keywords, one a line',
+    placeholder: 'how to roll a kayak',
+  },
+];
+
+/** Brings keywords from services, results or the clipboard; each remembers its source. */
+export function BringPane({
+  close,
+  list,
+  selection,
+  importFile,
+}: {
+  close: () => void;
+  list: ListState;
+  selection: Schema['KeywordSelection'];
+  importFile: () => void;
+}) {
+  const { lists } = useSieves();
+  const [way, setWay] = useState<Way>('ideas');
+  const [text, setText] = useState('');
+  const [options, setOptions] = useState({ containing: true, related: false, alphabet: false, questions: true });
+  const [listId, setListId] = useState<number | null>(null);
+  const [jobId, setJobId] = useState<number>();
+  const chosen = ways.find((w) => w.value === way)!;
+  const bring = useChange(
+    async () => {
+      if (way === 'paste') return answer(api.POST('/api/keywords/paste', { body: { text, listId } }));
+      const job = await answer(
+        api.POST('/api/keywords/gather', {
+          body: {
+            from: way,
+            seeds: text.split('\n'),
+            containing: options.containing,
+            related: options.related,
+            alphabet: options.alphabet,
+            questions: options.questions,
+            selection: way === 'results' ? selection : null,
+            add: true,
+            listId,
+          },
+        }),
+      );
+      setJobId(job.id);
+      return undefined;
+    },
+    (pasted) => {
+      if (!pasted) return undefined;
+      setText('');
+      return `${number(pasted.added)} new keywords, ${number(pasted.known)} known${pasted.rejected > 0 ? `, ${counted(pasted.rejected, 'line')} without a keyword` : ''}.`;
+    },
+  );
+  const box = (key: keyof typeof options, label: string) => (
+    <Checkbox checked={options[key]} onChange={(e) => setOptions({ ...options, [key]: e.target.checked })}>
+      {label}
+    </Checkbox>
+  );
+  return (
+    <>
+      <h2>Bring keywords</h2>
+      <div className="ways" role="radiogroup" aria-label="From where">
+        {ways.map((w) => (
+          <button
+            key={w.value}
+            role="radio"
+            aria-checked={w.value === way}
+            className={w.value === way ? 'chip set' : 'chip'}
+            onClick={() => {
+              setWay(w.value);
+              setJobId(undefined);
+            }}
+          >
+            {w.label}
+          </button>
+        ))}
+        <button className="chip" onClick={importFile}>
+          File
+        </button>
+      </div>
+      <p>{chosen.says}</p>
+      <form
+        className="form"
+        onSubmit={(event) => {
+          event.preventDefault();
+          setJobId(undefined);
+          bring.mutate(undefined);
+        }}
+      >
+        {chosen.field && (
+          <label>
+            <span>{chosen.field}</span>
+            <Input.TextArea
+              rows={4}
+              value={text}
+              placeholder={chosen.placeholder}
+              aria-label={chosen.field}
+              onChange={(e) => setText(e.target.value)}
+            />
+          </label>
+        )}
+        {way === 'ideas' && (
+          <div className="boxes">
+            {box('containing', 'that contain the words')}
+            {box('related', 'related ones')}
+          </div>
+        )}
+        {way === 'suggestions' && (
+          <div className="boxes">
+            {box('questions', 'with question words')}
+            {box('alphabet', 'a run through the alphabet (26 requests for each)')}
+          </div>
+        )}
+        {way === 'results' && (
+          <div className="boxes">
+            {box('questions', 'questions people also ask')}
+            {box('related', 'related searches')}
+          </div>
+        )}
+        {lists.length > 0 && (
+          <label>
+            <span>Also into the list</span>
+            <Select
+              allowClear
+              placeholder="no list"
+              value={listId ?? undefined}
+              options={lists.map((l) => ({ value: l.id, label: l.name }))}
+              onChange={(id?: number) => setListId(id ?? null)}
+            />
+          </label>
+        )}
+        {bring.error instanceof ApiError && <div className="fault">{bring.error.message}</div>}
+        <div className="acts">
+          <Button
+            type="primary"
+            htmlType="submit"
+            loading={bring.isPending}
+            disabled={chosen.field !== undefined && text.trim() === ''}
+          >
+            Bring
+          </Button>
+          <Button onClick={close}>Close</Button>
+        </div>
+      </form>
+      {jobId !== undefined && <Gathered jobId={jobId} list={list} />}
+    </>
+  );
+}
+
+function Gathered({ jobId, list }: { jobId: number; list: ListState }) {
+  const job = useJob(jobId).data;
+  const { sources } = useSieves();
+  if (!hasEnded(job))
+    return (
+      <p role="status">
+        {job?.progress?.phase ?? 'Waiting for its turn'}
+        {job?.progress?.secondsLeft != null && `, ${timeLeft(job.progress.secondsLeft)}`}{' '}
+        <button
+          className="chip"
+          onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } }))}
+        >
+          stop
+        </button>
+      </p>
+    );
+  return (
+    <>
+      <p role="status" className={job?.state === 'done' ? undefined : 'clay'}>
+        {job?.message}
+      </p>
+      {job?.state === 'done' && sources[0] && (
+        <button className="chip" onClick={() => list.set({ sourceId: sources[0]!.id, view: undefined })}>
+          show what came
+        </button>
+      )}
+    </>
+  );
+}

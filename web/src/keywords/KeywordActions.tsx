@@ -1,0 +1,164 @@
+import { Button, Dropdown, Input, Popconfirm, Popover } from 'antd';
+import { useState } from 'react';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, number } from '../pieces/format';
+import type { ListState } from '../pieces/useListState';
+import { useSieves } from './filter';
+
+/** What can be done with the picked keywords, or with all that are in view. */
+export function KeywordActions({
+  selection,
+  picked,
+  inView,
+  list,
+  capture,
+  clear,
+  exportHref,
+}: {
+  selection: Schema['KeywordSelection'];
+  picked: number;
+  inView: number | undefined;
+  list: ListState;
+  capture: () => void;
+  clear: () => void;
+  exportHref: string;
+}) {
+  const { lists } = useSieves();
+  const inList = lists.find((l) => l.id === list.numeric('listId'));
+  const add = useChange(
+    (id: number) => answer(api.POST('/api/lists/{id}/add', { params: { path: { id } }, body: selection })),
+    (result) => `${counted(result.count, 'keyword')} added to the list.`,
+  );
+  const takeOut = useChange(
+    (id: number) => answer(api.POST('/api/lists/{id}/remove', { params: { path: { id } }, body: selection })),
+    (result) => {
+      clear();
+      return `${counted(result.count, 'keyword')} taken out of the list.`;
+    },
+  );
+  const remove = useChange(
+    () => answer(api.POST('/api/keywords/remove', { body: selection })),
+    (result) => {
+      clear();
+      return `${counted(result.count, 'keyword')} taken out of the project. Undo brings them back.`;
+    },
+  );
+  const numbers = useChange(() =>
+    answer(
+      api.POST('/api/keywords/gather', {
+        body: {
+          from: 'numbers',
+          seeds: null,
+          containing: true,
+          related: false,
+          alphabet: false,
+          questions: false,
+          add: true,
+          listId: null,
+          selection,
+        },
+      }),
+    ),
+  );
+  if (!inView && picked === 0) return null;
+  const all = picked === 0;
+  return (
+    <div className="actions">
+      <span>
+        {all ? (
+          <>
+            All <b>{number(inView)}</b> in view:
+          </>
+        ) : (
+          <>
+            <b>{number(picked)}</b> picked:
+          </>
+        )}
+      </span>
+      <Dropdown
+        trigger={['click']}
+        disabled={lists.length === 0}
+        menu={{
+          items: lists.map((l) => ({ key: String(l.id), label: `${l.name} (${number(l.keywords)})` })),
+          onClick: ({ key }) => add.mutate(Number(key)),
+        }}
+      >
+        <button className="chip">add to a list</button>
+      </Dropdown>
+      <NewList selection={selection} />
+      {inList && (
+        <button className="chip" onClick={() => takeOut.mutate(inList.id)}>
+          take out of “{inList.name}”
+        </button>
+      )}
+      <button className="chip" onClick={capture}>
+        capture results…
+      </button>
+      <button className="chip" disabled={numbers.isPending} onClick={() => numbers.mutate(undefined)}>
+        fetch numbers
+      </button>
+      <Popconfirm
+        title={`Take ${all ? `all ${number(inView)} keywords in view` : counted(picked, 'keyword')} out of the project?`}
+        description="Their clusters shrink with them. Undo brings them back."
+        okText="Take out"
+        onConfirm={() => remove.mutate(undefined)}
+      >
+        <button className="chip">take out of the project</button>
+      </Popconfirm>
+      {!all && (
+        <button className="chip quiet" onClick={clear}>
+          pick none
+        </button>
+      )}
+      <span className="gap" />
+      <a href={exportHref}>Export CSV</a>
+    </div>
+  );
+}
+
+function NewList({ selection }: { selection: Schema['KeywordSelection'] }) {
+  const [open, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const make = useChange(
+    async () => {
+      const made = await answer(api.POST('/api/lists', { body: { name, notes: null, selection } }));
+      setOpen(false);
+      setName('');
+      return made;
+    },
+    (made) => `The list “${made.name}” has ${counted(made.keywords, 'keyword')}.`,
+  );
+  return (
+    <Popover
+      trigger="click"
+      open={open}
+      onOpenChange={setOpen}
+      content={
+        <form
+          className="editor"
+          onSubmit={(event) => {
+            event.preventDefault();
+            make.mutate(undefined);
+          }}
+        >
+          <div className="line">
+            <Input
+              autoFocus
+              aria-label="Name of the new list"
+              placeholder="name of the list"
+              value={name}
+              onChange={(e) => setName(e.target.value)}
+            />
+            <Button type="primary" htmlType="submit" disabled={name.trim() === ''} loading={make.isPending}>
+              Make
+            </Button>
+          </div>
+          {make.error instanceof ApiError && <div className="fault">{make.error.message}</div>}
+        </form>
+      }
+    >
+      <button className="chip">make a list</button>
+    </Popover>
+  );
+}

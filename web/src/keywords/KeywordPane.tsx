@@ -1,0 +1,217 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, InputNumber, Select } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, decimal, moment, number } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+import { ResultListPart } from '../results/ResultListPane';
+import { sourceNouns } from './sources';
+
+type Field = Schema['KeywordField'];
+
+const fields: {
+  field: Field;
+  title: string;
+  of: (value: Schema['SourceValue']) => string | null;
+  now: (row: Schema['KeywordRow']) => string | null;
+}[] = [
+  {
+    field: 'volume',
+    title: 'Volume',
+    of: (v) => (v.volume === null ? null : number(v.volume)),
+    now: (r) => number(r.volume),
+  },
+  {
+    field: 'difficulty',
+    title: 'Difficulty',
+    of: (v) => (v.difficulty === null ? null : decimal(v.difficulty, 0)),
+    now: (r) => decimal(r.difficulty, 0),
+  },
+  {
+    field: 'titleMatches',
+    title: 'Title matches',
+    of: (v) => (v.titleMatches === null ? null : number(v.titleMatches)),
+    now: (r) => number(r.titleMatches),
+  },
+  {
+    field: 'cpc',
+    title: 'Cost per click',
+    of: (v) => (v.cpc === null ? null : decimal(v.cpc, 2)),
+    now: (r) => decimal(r.cpc, 2),
+  },
+  { field: 'intent', title: 'Intent', of: (v) => v.intent, now: (r) => r.intent },
+];
+
+/** A keyword: what each source said and which value is in force, its variants and lists, and its newest results. */
+export function KeywordPane({ keywordId }: { keywordId: number }) {
+  const view = useQuery({
+    queryKey: ['keyword', keywordId],
+    queryFn: () => answer(api.GET('/api/keywords/{id}', { params: { path: { id: keywordId } } })),
+  });
+  const choose = useChange(({ field, sourceId }: { field: Field; sourceId: number | null }) =>
+    answer(api.PUT('/api/keywords/{id}/choice', { params: { path: { id: keywordId } }, body: { field, sourceId } })),
+  );
+  const merge = useChange(
+    (ids: number[]) => answer(api.POST('/api/keywords/merge', { body: { keepId: keywordId, ids } })),
+    () => 'Merged. Undo takes them apart again.',
+  );
+  if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
+  if (!view.data) return <Reading />;
+  const { keyword, sources, variants, lists } = view.data;
+  const choices = view.data.choices as Partial<Record<Field, number>>;
+  const own = sources.find((s) => s.impressions !== null);
+  return (
+    <>
+      <h2>“{keyword.phrase}”</h2>
+      <p>
+        {keyword.clusterId ? (
+          <>
+            In the cluster <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
+          </>
+        ) : (
+          'In no cluster.'
+        )}{' '}
+        {lists.length > 0 && <>In {lists.map((l) => `“${l.name}”`).join(', ')}. </>}
+        {keyword.titleCompetition !== null &&
+          `Its words are ${keyword.titleCompetition < 0.25 ? 'little used' : keyword.titleCompetition <= 1 ? 'contested' : 'crowded'} in titles (${decimal(keyword.titleCompetition, 2)} for each search).`}
+      </p>
+      {own && (
+        <p>
+          The site’s own count over 90 days: <b>{number(own.clicks)}</b> clicks of <b>{number(own.impressions)}</b>{' '}
+          impressions at an average position of {decimal(own.position, 1)}. This is counted, not estimated.
+        </p>
+      )}
+      <h3>What is in force, and who said so</h3>
+      <table className="facts">
+        <tbody>
+          {fields.map(({ field, title, of, now }) => {
+            const saying = sources.filter((s) => of(s) !== null);
+            const inForce =
+              saying.find((s) => s.sourceId === choices[field]) ?? saying.find((s) => !s.isVariant) ?? saying[0];
+            return (
+              <tr key={field}>
+                <td className="second">{title}</td>
+                <td className="num">
+                  <b>{now(keyword) ?? '–'}</b>
+                </td>
+                <td className="second">
+                  {saying.length === 0 ? (
+                    field === 'intent' && keyword.intentToldBy ? (
+                      `told by the word “${keyword.intentToldBy}”`
+                    ) : (
+                      'no source knows it'
+                    )
+                  ) : (
+                    <>
+                      <Select
+                        size="small"
+                        variant="borderless"
+                        style={{ maxWidth: 190 }}
+                        popupMatchSelectWidth={false}
+                        aria-label={`Source of ${title.toLowerCase()}`}
+                        value={choices[field] ?? 0}
+                        options={[
+                          { value: 0, label: `newest: ${inForce ? inForce.label : ''}` },
+                          ...saying.map((s) => ({ value: s.sourceId, label: `chosen: ${of(s)}, ${s.label}` })),
+                        ]}
+                        onChange={(sourceId: number) =>
+                          choose.mutate({ field, sourceId: sourceId === 0 ? null : sourceId })
+                        }
+                      />
+                    </>
+                  )}
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+      <ByHand keywordId={keywordId} />
+      <h3>{counted(sources.length, 'source')}</h3>
+      <table className="facts">
+        <tbody>
+          {sources.map((s) => (
+            <tr key={s.sourceId}>
+              <td>
+                {s.label} <span className="quiet">{sourceNouns[s.kind!]}</span>
+                <div className="quiet">
+                  {moment(s.saidAt)}
+                  {s.isVariant && `, of “${s.phrase}”, which was merged`}
+                </div>
+              </td>
+              <td className="num second">
+                {[
+                  s.volume !== null && `volume ${number(s.volume)}`,
+                  s.difficulty !== null && `difficulty ${decimal(s.difficulty, 0)}`,
+                  s.impressions !== null && `${number(s.impressions)} impressions`,
+                ]
+                  .filter(Boolean)
+                  .join(', ') || 'no numbers'}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {variants.length > 0 && (
+        <>
+          <h3 style={{ marginTop: 10 }}>Close variants</h3>
+          <p>The same words in another form or order. Volumes are not added when they are merged.</p>
+          {variants.map((v) => (
+            <div key={v.id} className="line">
+              <Link to={`/keywords?id=${v.id}`}>{v.phrase}</Link> <span className="quiet">{number(v.volume)}</span>
+            </div>
+          ))}
+          <div className="acts">
+            <Button size="small" loading={merge.isPending} onClick={() => merge.mutate(variants.map((v) => v.id))}>
+              Merge into this one
+            </Button>
+          </div>
+        </>
+      )}
+      <hr />
+      <ResultListPart keywordId={keywordId} />
+    </>
+  );
+}
+
+function ByHand({ keywordId }: { keywordId: number }) {
+  const [volume, setVolume] = useState<number | null>(null);
+  const give = useChange(
+    async () => {
+      await answer(
+        api.PUT('/api/keywords/{id}/value', {
+          params: { path: { id: keywordId } },
+          body: { volume, difficulty: null, intent: null },
+        }),
+      );
+      setVolume(null);
+    },
+    () => 'Your value is in force.',
+  );
+  return (
+    <form
+      className="line"
+      style={{ margin: '6px 0 10px' }}
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (volume !== null) give.mutate(undefined);
+      }}
+    >
+      <InputNumber
+        size="small"
+        min={0}
+        precision={0}
+        aria-label="Volume by hand"
+        placeholder="volume by hand"
+        value={volume}
+        onChange={setVolume}
+        style={{ width: 130 }}
+      />
+      <Button size="small" htmlType="submit" disabled={volume === null}>
+        Put in force
+      </Button>
+    </form>
+  );
+}

@@ -1,0 +1,81 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+import { number } from '../pieces/format';
+import { Failed, NotYet, Reading } from '../pieces/States';
+import type { ListState } from '../pieces/useListState';
+import type { KeywordQuery } from './filter';
+
+const lengths = [
+  { words: 1, title: 'Words' },
+  { words: 2, title: 'Phrases of two' },
+  { words: 3, title: 'Phrases of three' },
+];
+
+/** The words and phrases that recur in the keywords in view; a click takes one into the filter, or out of the view. */
+export function ModifiersView({ list, query }: { list: ListState; query: KeywordQuery }) {
+  const modifiers = useQuery({
+    queryKey: ['modifiers', query],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET('/api/keywords/modifiers', { params: { query: { ...query, search: query.Search } } })),
+  });
+  if (modifiers.isError) return <Failed error={modifiers.error} retry={() => void modifiers.refetch()} />;
+  if (!modifiers.data) return <Reading />;
+  if (modifiers.data.length === 0)
+    return (
+      <NotYet title="Nothing recurs">
+        In these keywords no word stands twice. Take a condition out of the sentence above, or bring more keywords.
+      </NotYet>
+    );
+  const add = (key: 'wordsIn' | 'wordsOut', phrase: string) => {
+    const before = list.text(key);
+    list.set({
+      [key]: before ? `${before}, ${phrase}` : phrase,
+      allWordsIn: key === 'wordsIn' && before ? 'true' : list.text('allWordsIn'),
+    });
+  };
+  return (
+    <div className="grid three" tabIndex={0} data-list aria-label="modifiers" role="region">
+      {lengths.map(({ words, title }) => (
+        <table className="facts" key={words}>
+          <thead>
+            <tr>
+              <th>{title}</th>
+              <th className="num">In</th>
+              <th className="num">Demand</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {modifiers.data
+              .filter((m) => m.words === words)
+              .map((m) => (
+                <tr key={m.phrase}>
+                  <td>
+                    <button
+                      className="chip"
+                      title={`Show keywords with “${m.phrase}”`}
+                      onClick={() => add('wordsIn', m.phrase)}
+                    >
+                      {m.phrase}
+                    </button>
+                  </td>
+                  <td className="num">{number(m.count)}</td>
+                  <td className="num">{number(m.demand)}</td>
+                  <td className="num">
+                    <button
+                      className="chip quiet"
+                      aria-label={`Leave out ${m.phrase}`}
+                      onClick={() => add('wordsOut', m.phrase)}
+                    >
+                      out
+                    </button>
+                  </td>
+                </tr>
+              ))}
+          </tbody>
+        </table>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,86 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Button, Radio } from 'antd';
+import { useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, decimal, number } from '../pieces/format';
+import { Failed, NotYet, Reading } from '../pieces/States';
+import type { ListState } from '../pieces/useListState';
+import type { KeywordQuery } from './filter';
+
+const pageSize = 50;
+
+/** Groups of close variants among the keywords in view, to be merged where the planner says so. */
+export function VariantsView({ list, query }: { list: ListState; query: KeywordQuery }) {
+  const [shown, setShown] = useState(pageSize);
+  const groups = useQuery({
+    queryKey: ['variants', query, shown],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET('/api/keywords/variants', { params: { query: { ...query, Offset: 0, Limit: shown } } })),
+  });
+  if (groups.isError) return <Failed error={groups.error} retry={() => void groups.refetch()} />;
+  if (!groups.data) return <Reading />;
+  if (groups.data.groups.length === 0)
+    return (
+      <NotYet title="No close variants">No two of these keywords have the same words in another form or order.</NotYet>
+    );
+  return (
+    <div className="grid" tabIndex={0} data-list aria-label="close variants" role="region">
+      <p className="quiet" style={{ padding: '6px 8px 0' }}>
+        {counted(groups.data.total, 'group')} with the same words in another form or order, most demand first. Word
+        order and plurals can change the results, so nothing is merged by itself; volumes are not added.
+      </p>
+      {groups.data.groups.map((group) => (
+        <Group key={group.key} group={group} list={list} />
+      ))}
+      {groups.data.total > shown && (
+        <div className="acts" style={{ padding: 8 }}>
+          <Button onClick={() => setShown(shown + pageSize)}>Show more</Button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Group({ group, list }: { group: Schema['VariantGroup']; list: ListState }) {
+  const [keep, setKeep] = useState(group.keywords[0]!.id);
+  const merge = useChange(
+    () =>
+      answer(
+        api.POST('/api/keywords/merge', {
+          body: { keepId: keep, ids: group.keywords.map((k) => k.id).filter((id) => id !== keep) },
+        }),
+      ),
+    () => 'Merged. Undo takes them apart again.',
+  );
+  return (
+    <div className="variants">
+      <table className="facts">
+        <tbody>
+          {group.keywords.map((k) => (
+            <tr key={k.id}>
+              <td style={{ width: 20 }}>
+                <Radio checked={k.id === keep} aria-label={`Keep ${k.phrase}`} onChange={() => setKeep(k.id)} />
+              </td>
+              <td>
+                <button className="chip" onClick={() => list.set({ id: k.id })}>
+                  {k.phrase}
+                </button>
+              </td>
+              <td className="num" style={{ width: 80 }}>
+                {number(k.volume)}
+              </td>
+              <td className="num" style={{ width: 50 }}>
+                {decimal(k.difficulty, 0)}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Button size="small" loading={merge.isPending} onClick={() => merge.mutate(undefined)}>
+        Merge into “{group.keywords.find((k) => k.id === keep)?.phrase}”
+      </Button>
+    </div>
+  );
+}

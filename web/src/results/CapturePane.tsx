@@ -1,0 +1,201 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, InputNumber, Progress } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { hasEnded, useChange, useJob } from '../api/hooks';
+import { counted, money, number, timeLeft } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+
+/** Before a capture: how many lists, how many are there already, what it costs. Then how far it is. */
+export function CapturePane({
+  selection,
+  picked,
+  close,
+}: {
+  selection: Schema['KeywordSelection'];
+  picked: number;
+  close: () => void;
+}) {
+  const [again, setAgain] = useState(false);
+  const [freshDays, setFreshDays] = useState<number | null>(null);
+  const [jobId, setJobId] = useState<number>();
+  const body = { selection, freshDays, again };
+  const estimate = useQuery({
+    queryKey: ['estimate', body],
+    placeholderData: keepPreviousData,
+    queryFn: () => answer(api.POST('/api/captures/estimate', { body })),
+  });
+  const start = useChange(async () => {
+    const job = await answer(api.POST('/api/captures', { body }));
+    setJobId(job.id);
+    return job;
+  });
+  if (jobId !== undefined)
+    return (
+      <>
+        <h2>Capturing results</h2>
+        <CaptureProgress jobId={jobId} />
+        <div className="acts">
+          <Button onClick={close}>Close</Button>
+        </div>
+      </>
+    );
+  if (estimate.isError) return <Failed error={estimate.error} retry={() => void estimate.refetch()} />;
+  if (!estimate.data) return <Reading />;
+  const e = estimate.data;
+  return (
+    <>
+      <h2>Capture results</h2>
+      <p>
+        For {picked > 0 ? `the ${counted(e.chosen, 'keyword')} picked` : `all ${counted(e.chosen, 'keyword')} in view`},
+        the first {e.depth} results of each.
+      </p>
+      <table className="facts">
+        <tbody>
+          <tr>
+            <td>Already there and younger than {counted(e.freshDays, 'day')}</td>
+            <td className="num">{number(e.fresh)}</td>
+          </tr>
+          <tr>
+            <td>
+              <b>Will be asked for</b>
+            </td>
+            <td className="num">
+              <b>{number(e.toAsk)}</b>
+            </td>
+          </tr>
+          <tr>
+            <td>Cost at {money(e.pricePerRequest, e.currency)} each</td>
+            <td className="num">
+              <b>{money(e.cost, e.currency)}</b>
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <div className="form">
+        <label>
+          <span>Lists count as fresh for so many days</span>
+          <InputNumber
+            min={0}
+            max={3650}
+            aria-label="Days that a list is fresh"
+            value={freshDays ?? e.freshDays}
+            onChange={(days) => setFreshDays(days)}
+          />
+        </label>
+        <Checkbox checked={again} onChange={(event) => setAgain(event.target.checked)}>
+          Ask for fresh ones again, and pay for them again
+        </Checkbox>
+      </div>
+      {!e.isPossible && (
+        <p className="clay">
+          No search service is named. Give its address under <Link to="/site?pane=services">Services</Link>, or import
+          result lists.
+        </p>
+      )}
+      {start.isError && <p className="clay">{start.error.message}</p>}
+      <div className="acts">
+        <Button
+          type="primary"
+          disabled={e.toAsk === 0 || !e.isPossible}
+          loading={start.isPending}
+          onClick={() => start.mutate(undefined)}
+        >
+          Capture {number(e.toAsk)} for {money(e.cost, e.currency)}
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+      {e.toAsk === 0 && (
+        <p>
+          {e.chosen === 0 ? 'No keyword is chosen.' : 'All of them have a fresh list; nothing needs to be asked for.'}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** A capture under way: counts, time left, stop and resume. */
+export function CaptureProgress({ jobId }: { jobId: number }) {
+  const job = useJob(jobId).data;
+  const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } })));
+  const resume = useChange(() => answer(api.POST('/api/jobs/{id}/resume', { params: { path: { id: jobId } } })));
+  if (!job) return <Reading />;
+  const progress = job.progress;
+  if (!hasEnded(job))
+    return (
+      <>
+        <Progress
+          size="small"
+          percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
+        />
+        <p role="status">
+          {progress && progress.total > 0
+            ? `${number(progress.done)} of ${number(progress.total)}`
+            : (progress?.phase ?? 'Waiting for its turn')}
+          {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
+        </p>
+        <div className="acts">
+          <Button onClick={() => stop.mutate(undefined)}>Stop</Button>
+        </div>
+      </>
+    );
+  return (
+    <>
+      <p role="status" className={job.state === 'failed' || job.state === 'paused' ? 'clay' : undefined}>
+        {job.message}
+      </p>
+      {job.canResume && (
+        <div className="acts">
+          <Button type="primary" loading={resume.isPending} onClick={() => resume.mutate(undefined)}>
+            Resume
+          </Button>
+        </div>
+      )}
+    </>
+  );
+}
+
+/** Captures so far, newest first: what came of each, what it cost, and a way to go on or to try again. */
+export function CaptureHistory() {
+  const captures = useQuery({ queryKey: ['captures'], queryFn: () => answer(api.GET('/api/captures')) });
+  const [open, setOpen] = useState<number>();
+  const failed = useQuery({
+    queryKey: ['failed-captures', open],
+    enabled: open !== undefined,
+    queryFn: () => answer(api.GET('/api/captures/{id}/failed', { params: { path: { id: open! } } })),
+  });
+  const retry = useChange((id: number) => answer(api.POST('/api/captures/{id}/retry', { params: { path: { id } } })));
+  if (captures.isError) return <Failed error={captures.error} retry={() => void captures.refetch()} />;
+  if (!captures.data || captures.data.length === 0) return <p>Nothing was captured yet.</p>;
+  return (
+    <>
+      {captures.data.map(({ job, counts, cost, currency }) => (
+        <div key={job.id} className="candidate">
+          <div className="line">
+            <b>{job.label}</b>
+            <span className="gap" />
+            <span className="second">{money(cost, currency)}</span>
+          </div>
+          {hasEnded(job) && job.state === 'done' ? <p>{job.message}</p> : <CaptureProgress jobId={job.id} />}
+          {counts.failed > 0 && (
+            <div className="acts">
+              <Button size="small" onClick={() => retry.mutate(job.id)}>
+                Try {counted(counts.failed, 'failed one')} again
+              </Button>
+              <button className="chip" onClick={() => setOpen(open === job.id ? undefined : job.id)}>
+                {open === job.id ? 'hide them' : 'which ones?'}
+              </button>
+            </div>
+          )}
+          {open === job.id &&
+            failed.data?.map((f) => (
+              <div key={f.keywordId} className="second">
+                {f.phrase}: {f.note}
+              </div>
+            ))}
+        </div>
+      ))}
+    </>
+  );
+}

@@ -1,0 +1,298 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, Input, InputNumber, Progress, Select } from 'antd';
+import { useState } from 'react';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { hasEnded, useChange, useJob } from '../api/hooks';
+import { counted, moment, number, timeLeft } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+
+const changeSays: Record<Schema['PageChangeKind'], string> = {
+  new: 'new',
+  gone: 'gone',
+  back: 'back again',
+  title: 'title changed',
+  h1: 'H1 changed',
+  status: 'status changed',
+  indexable: 'indexable changed',
+};
+
+/** Reads the site: how, how far, and what changed since the last time. */
+export function ScanPane({ close }: { close: () => void }) {
+  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
+  const scans = useQuery({ queryKey: ['scans'], queryFn: () => answer(api.GET('/api/scans')) });
+  if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;
+  if (!settings.data || !scans.data) return <Reading />;
+  const newest = scans.data[0];
+  return (
+    <>
+      <h2>Scan the site</h2>
+      <ScanForm
+        key={JSON.stringify(settings.data.scan)}
+        settings={settings.data.scan}
+        isRunning={newest !== undefined && !hasEnded(newest.job)}
+        close={close}
+      />
+      {newest && (
+        <>
+          <hr />
+          <ScanResult view={newest} />
+        </>
+      )}
+    </>
+  );
+}
+
+function ScanForm({
+  settings,
+  isRunning,
+  close,
+}: {
+  settings: Schema['ScanSettings'];
+  isRunning: boolean;
+  close: () => void;
+}) {
+  const [form, setForm] = useState(settings);
+  const [more, setMore] = useState(false);
+  const start = useChange(async () => {
+    await answer(api.PUT('/api/settings/scan', { body: form }));
+    return answer(api.POST('/api/scans'));
+  });
+  const fault = (field: string) =>
+    start.error instanceof ApiError && start.error.field === field ? (
+      <div className="fault">{start.error.message}</div>
+    ) : null;
+  const set = (changes: Partial<Schema['ScanSettings']>) => setForm({ ...form, ...changes });
+  return (
+    <form
+      className="form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        start.mutate(undefined);
+      }}
+    >
+      <label>
+        <span>What to read</span>
+        <Select
+          value={form.depth}
+          aria-label="What to read"
+          options={[
+            { value: 'light', label: 'light: titles, descriptions, headings' },
+            { value: 'full', label: 'full: also text, word counts, links, dates' },
+          ]}
+          onChange={(depth) => set({ depth })}
+        />
+      </label>
+      <label>
+        <span>How to find pages</span>
+        <Select
+          value={form.findBy}
+          aria-label="How to find pages"
+          options={[
+            { value: 'sitemapElseLinks', label: 'sitemaps; links where there is none' },
+            { value: 'sitemapAndLinks', label: 'sitemaps and links' },
+            { value: 'links', label: 'links alone' },
+          ]}
+          onChange={(findBy) => set({ findBy })}
+        />
+      </label>
+      <button type="button" className="chip" style={{ justifySelf: 'start' }} onClick={() => setMore(!more)}>
+        {more ? 'fewer settings' : 'more settings'}
+      </button>
+      {(more || fault('startUrl') || fault('gateway') || fault('ratePerSecond')) && (
+        <>
+          <label>
+            <span>Start address; the domain, if left empty</span>
+            <Input
+              value={form.startUrl}
+              placeholder="https://"
+              aria-label="Start address"
+              onChange={(e) => set({ startUrl: e.target.value })}
+            />
+            {fault('startUrl')}
+          </label>
+          <div className="line">
+            <label>
+              <span>Requests a second</span>
+              <InputNumber
+                min={0.05}
+                max={1000}
+                value={form.ratePerSecond}
+                aria-label="Requests a second"
+                onChange={(v) => set({ ratePerSecond: v ?? 1 })}
+              />
+            </label>
+            <label>
+              <span>At once</span>
+              <InputNumber
+                min={1}
+                max={32}
+                precision={0}
+                value={form.atOnce}
+                aria-label="Requests at once"
+                onChange={(v) => set({ atOnce: v ?? 1 })}
+              />
+            </label>
+            <label>
+              <span>Pages at most</span>
+              <InputNumber
+                min={1}
+                max={1_000_000}
+                precision={0}
+                value={form.maxPages}
+                aria-label="Pages at most"
+                onChange={(v) => set({ maxPages: v ?? 1 })}
+              />
+            </label>
+          </div>
+          {fault('ratePerSecond')}
+          <Checkbox checked={form.allowPrivate} onChange={(e) => set({ allowPrivate: e.target.checked })}>
+            Allow private and loopback addresses
+          </Checkbox>
+          <label>
+            <span>Gateway: reach sites of a domain through this address</span>
+            <div className="line">
+              <Input
+                value={form.gateway}
+                placeholder="none"
+                aria-label="Gateway"
+                onChange={(e) => set({ gateway: e.target.value })}
+              />
+              <span className="second nowrap">for .</span>
+              <Input
+                value={form.gatewayFor}
+                aria-label="Domain behind the gateway"
+                style={{ width: 90 }}
+                onChange={(e) => set({ gatewayFor: e.target.value })}
+              />
+            </div>
+            {fault('gateway')}
+          </label>
+        </>
+      )}
+      {start.error && !(start.error instanceof ApiError && start.error.field) && (
+        <div className="fault">{start.error.message}</div>
+      )}
+      <div className="acts">
+        <Button type="primary" htmlType="submit" disabled={isRunning} loading={start.isPending}>
+          Scan
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+    </form>
+  );
+}
+
+function ScanResult({ view }: { view: Schema['ScanView'] }) {
+  const { scan, counts } = view;
+  const job = useJob(view.job.id).data ?? view.job;
+  const changes = view.changes as Partial<Record<Schema['PageChangeKind'], number>>;
+  const [open, setOpen] = useState<'changes' | 'unread'>();
+  const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: job.id } } })));
+  const resume = useChange(() => answer(api.POST('/api/jobs/{id}/resume', { params: { path: { id: job.id } } })));
+  const path = { id: job.id };
+  const changed = useQuery({
+    queryKey: ['page-changes', job.id],
+    enabled: open === 'changes',
+    queryFn: () => answer(api.GET('/api/scans/{id}/changes', { params: { path } })),
+  });
+  const unread = useQuery({
+    queryKey: ['unread', job.id],
+    enabled: open === 'unread',
+    queryFn: () => answer(api.GET('/api/scans/{id}/unread', { params: { path } })),
+  });
+  const progress = job.progress;
+  if (!hasEnded(job))
+    return (
+      <>
+        <h2>{job.label}</h2>
+        <Progress
+          size="small"
+          percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
+        />
+        <p role="status">
+          {progress?.phase ?? 'Waiting for its turn'}
+          {progress && progress.total > 0 && `: ${number(progress.done)} of ${number(progress.total)}`}
+          {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
+        </p>
+        <div className="acts">
+          <Button onClick={() => stop.mutate(undefined)}>Stop</Button>
+        </div>
+      </>
+    );
+  return (
+    <>
+      <h2>
+        {job.label}, {moment(scan?.startedAt ?? job.createdAt)}
+      </h2>
+      <p role="status" className={job.state === 'failed' ? 'clay' : undefined}>
+        {job.message}
+      </p>
+      {scan?.notes.split('\n').map((note) => (
+        <p key={note}>{note}</p>
+      ))}
+      {job.canResume && (
+        <div className="acts">
+          <Button type="primary" loading={resume.isPending} onClick={() => resume.mutate(undefined)}>
+            Resume
+          </Button>
+        </div>
+      )}
+      <p>
+        {Object.keys(changes).length > 0 ? (
+          <button className="chip" onClick={() => setOpen(open === 'changes' ? undefined : 'changes')}>
+            what changed (
+            {Object.entries(changes)
+              .map(([kind, count]) => `${number(count)} ${changeSays[kind as Schema['PageChangeKind']]}`)
+              .join(', ')}
+            )
+          </button>
+        ) : (
+          scan?.finishedAt && 'Nothing changed since the scan before.'
+        )}
+      </p>
+      {counts.failed + counts.skipped > 0 && (
+        <p>
+          <button className="chip" onClick={() => setOpen(open === 'unread' ? undefined : 'unread')}>
+            what was not read ({counted(counts.failed + counts.skipped, 'address', 'addresses')})
+          </button>
+        </p>
+      )}
+      {open === 'changes' && (
+        <table className="facts">
+          <tbody>
+            {changed.data?.map((c) => (
+              <tr key={`${c.pageId} ${c.kind}`}>
+                <td className="second" style={{ whiteSpace: 'nowrap' }}>
+                  {changeSays[c.kind]}
+                </td>
+                <td className="url">
+                  {c.url}
+                  {c.kind !== 'new' && (
+                    <div className="quiet">
+                      {c.before ?? 'nothing'} → {c.after ?? 'nothing'}
+                    </div>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {open === 'unread' && (
+        <table className="facts">
+          <tbody>
+            {unread.data?.map((u) => (
+              <tr key={u.url}>
+                <td className="url">
+                  {u.url}
+                  <div className={u.state === 'failed' ? 'clay' : 'quiet'}>{u.note}</div>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {open === 'changes' && <a href={`/api/scans/${job.id}/changes.csv`}>Download all changes as CSV</a>}
+    </>
+  );
+}
