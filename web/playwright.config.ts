@@ -1,6 +1,15 @@
 import { defineConfig } from '@playwright/test';
 
 const port = 5187;
+const standIns = 5188;
+
+const server = (at: number, data: string) => ({
+  command: `dotnet JadeOrchard.Server.dll --port ${at} --data "${process.env.JADE_BROWSER_DATA}/${data}" --services http://localhost:${standIns}`,
+  cwd: '../.build/JadeOrchard.Server',
+  url: `http://localhost:${at}/api/project`,
+  timeout: 60_000,
+  reuseExistingServer: false,
+});
 
 /** Drives the real interface: the published server with a data folder that is empty at each run. */
 export default defineConfig({
@@ -26,11 +35,16 @@ export default defineConfig({
       ],
     },
   },
-  webServer: {
-    command: `dotnet JadeOrchard.Server.dll --port ${port} --data "${process.env.JADE_BROWSER_DATA}"`,
-    cwd: '../.build/JadeOrchard.Server',
-    url: `http://localhost:${port}/api/project`,
-    timeout: 60_000,
-    reuseExistingServer: false,
-  },
+  webServer: [
+    {
+      command: `dotnet JadeOrchard.StandIns.dll serve --scenario ../../demo/scenario.json --port ${standIns}`,
+      cwd: '../.build/JadeOrchard.StandIns',
+      url: `http://localhost:${standIns}/control`,
+      timeout: 60_000,
+      reuseExistingServer: false,
+    },
+    // One for the way from files, one for the way from nothing, each with a data folder of its own.
+    server(port, 'files'),
+    server(port + 2, 'nothing'),
+  ],
 });

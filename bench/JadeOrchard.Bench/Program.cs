@@ -1,7 +1,9 @@
 using System.Diagnostics;
 using System.Globalization;
 using System.Text.Json;
+using JadeOrchard.Bench;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server;
@@ -21,7 +23,7 @@ var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) :
 var folder = Directory.CreateTempSubdirectory("jade-bench-").FullName;
 try
 {
-    Write("keywords.csv", ["keyword", "volume", "difficulty", "intent"], Keywords());
+    Write("keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent"], Keywords());
     Write("results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"], Results());
     Write("pages.csv", ["url", "title", "h1"], Enumerable.Range(0, 2_000).Select(p => new object?[] { $"https://www.fenwater.example/p{p}", $"Kayak subject{p} guide", $"Subject{p}" }));
 
@@ -43,12 +45,23 @@ try
     orchard.Read((_, _) => 0);
     Console.WriteLine($"findings again after a decision: {Seconds(() => database.Write(s => orchard.AfterDecision(s, orchard.Snapshot(s)))):0.0} s");
 
+    Percentile("sift: volume, difficulty, words in and out, sorted", s => KeywordStore.List(
+        s, new ListQuery(Sort: "difficulty"), new KeywordFilter(MinVolume: 20, MaxDifficulty: 60, WordsIn: "subject 7, sub 12", WordsOut: "sub 3")));
+    Percentile("sift: title competition, intent, questions, brands out", s => KeywordStore.List(
+        s, new ListQuery(Sort: "titleCompetition"), new KeywordFilter(MaxTitleCompetition: 1, Intents: "commercial,informational", Questions: false, WithoutBrands: true)));
+    Percentile("sift: by source and list", s => KeywordStore.List(s, new ListQuery(Sort: "cpc", Descending: true), new KeywordFilter(SourceId: 1, NotListId: 1)));
+    Percentile("sift: in a cluster without a page, a page in the middle", s => KeywordStore.List(s, new ListQuery(Offset: count / 2), new KeywordFilter(Progress: KeywordState.Unmapped)));
+    Percentile("modifiers of all keywords", s => Modifiers.Of(KeywordStore.Words(s, null, new KeywordFilter()), 400));
+    Percentile("close variants, first page", s => KeywordStore.Variants(s, new ListQuery(Limit: 50), new KeywordFilter()));
     Percentile("keywords by volume, first page", s => KeywordStore.List(s, new ListQuery(Sort: "volume", Descending: true), new KeywordFilter()));
     Percentile("keywords searched and sorted", s => KeywordStore.List(s, new ListQuery("sub 7", "difficulty"), new KeywordFilter(MinVolume: 20)));
     Percentile("keywords, last page", s => KeywordStore.List(s, new ListQuery(Sort: "phrase", Offset: count - 100), new KeywordFilter()));
     Percentile("clusters by what is at stake", s => ClusterStore.List(s, new ListQuery(Sort: "atStake", Descending: true), new ClusterFilter()));
     Percentile("findings", s => FindingStore.List(s, new ListQuery(), new FindingFilter()));
     Percentile("pages", s => PageStore.List(s, new ListQuery(), new PageFilter()));
+
+    Console.WriteLine($"undo of the import of {count * 10:N0} results: {Seconds(() => UndoImport(database)):0.0} s");
+    await ScanBench.Run(folder);
 
     void Percentile(string name, Action<Session> read)
     {
@@ -66,8 +79,15 @@ finally
     Directory.Delete(folder, recursive: true);
 }
 
+static void UndoImport(Database database)
+{
+    // The grouping was done after it and is undone with it.
+    for (var label = ""; label != "Import of results.csv";)
+        label = database.Write(UndoLog.Undo)!.Label;
+}
+
 IEnumerable<object?[]> Keywords() => Enumerable.Range(0, count).Select(k => new object?[]
-    { Phrase(k), 10_000_000L / (k + 20), k * 7 % 100, k % 3 == 0 ? "commercial" : "informational" });
+    { Phrase(k), 10_000_000L / (k + 20), k * 7 % 100, k * 31 % 5_000, k % 3 == 0 ? "commercial" : "informational" });
 
 // Eight keywords a subject draw from fourteen pages of it; one URL stands in 15 % of the lists, own pages in some.
 IEnumerable<object?[]> Results()

@@ -1,7 +1,10 @@
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
+using JadeOrchard.Server.Services;
 using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.AspNetCore.TestHost;
+using Microsoft.Extensions.DependencyInjection;
 
 namespace JadeOrchard.Server.Tests;
 
@@ -11,11 +14,17 @@ public sealed class Application : IDisposable
     private readonly WebApplicationFactory<Program> _factory;
     private readonly bool _keepsData;
 
-    public Application(string? data = null, bool keepsData = false)
+    /// <summary>Services are given up on quickly, so that tests of their failures do not wait.</summary>
+    private static readonly ServiceTiming Impatient = new(TimeSpan.FromSeconds(1.5), 3, TimeSpan.FromMilliseconds(20), TimeSpan.FromSeconds(5), 4);
+
+    public Application(string? data = null, bool keepsData = false, string? services = null)
     {
         Data = data ?? Directory.CreateTempSubdirectory("jade-server-").FullName;
         _keepsData = keepsData;
-        _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(host => host.UseSetting("data", Data));
+        _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(host => host
+            .UseSetting("data", Data)
+            .UseSetting("services", services)
+            .ConfigureTestServices(s => s.AddSingleton(Impatient)));
         Http = _factory.CreateClient();
     }
 
@@ -76,7 +85,7 @@ public sealed class Application : IDisposable
         for (var i = 0; i < 600; i++)
         {
             job = await Get($"/api/jobs/{job.GetProperty("id").GetInt64()}");
-            if (job.GetProperty("state").GetString() is "done" or "failed" or "stopped")
+            if (job.GetProperty("state").GetString() is "done" or "failed" or "stopped" or "paused")
                 return job;
             await Task.Delay(50);
         }

@@ -144,8 +144,9 @@ test('lists sort, filter and search on the server', async ({ page }) => {
   await page.goto('/keywords');
   await page.getByRole('columnheader', { name: 'Difficulty' }).getByRole('button').click();
   await expect(page.getByRole('row').nth(1)).toContainText('30');
-  await page.getByRole('button', { name: /^Intent: / }).click();
-  await page.getByRole('menuitem', { name: 'informational intent' }).click();
+  await page.getByRole('button', { name: 'add a condition' }).click();
+  await page.getByRole('menuitem', { name: 'intent', exact: true }).click();
+  await page.getByRole('button', { name: 'informational intent' }).click();
   await expect(page.getByRole('status', { name: 'Tally' })).toContainText('2 keywords');
   await page.keyboard.press('Escape');
   await page.keyboard.press('/');

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using System.Text.Json;
 using JadeOrchard.Core.Site;
@@ -40,6 +41,8 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
         using var pace = new Pace(settings.RatePerSecond);
         using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(stop);
         ServiceException? down = null;
+        // What failed since the last answer: should the service turn out to be down, it is asked for again.
+        var failedInARow = new ConcurrentQueue<long>();
         try
         {
             await Parallel.ForEachAsync(waiting, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = giveUp.Token }, async (item, token) =>
@@ -50,10 +53,12 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
                     var answer = await services.Ask<SearchAnswer>(
                         ServiceName.Search, "search", token, new SearchRequest(item.Phrase, project.Country, project.Language, settings.Depth), $"{identity}-{job.Id}-{item.KeywordId}");
                     Save(job.Id, step, item, answer, settings.Depth);
+                    failedInARow.Clear();
                 }
                 catch (ServiceException e) when (e is PassingServiceException)
                 {
                     Fail(job.Id, step, item, e.Message);
+                    failedInARow.Enqueue(item.KeywordId);
                 }
                 catch (ServiceException e)
                 {
@@ -67,6 +72,16 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
         }
         catch (OperationCanceledException)
         {
+            if (down is ServiceDownException)
+            {
+                orchard.Database.Continue(step, session =>
+                {
+                    foreach (var keyword in failedInARow)
+                        CaptureStore.Forgive(session, job.Id, keyword);
+                    return 0;
+                });
+            }
+
             Close(job, step, project);
             counts = orchard.Database.Read(session => CaptureStore.Counts(session, job.Id));
             var so = $"{Number(counts.Done)} of {Number(counts.Total)} are done and kept";

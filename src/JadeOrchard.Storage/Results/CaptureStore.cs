@@ -74,9 +74,12 @@ public static class CaptureStore
         r => new CaptureCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
         ("job", jobId))!;
 
-    public static void SetState(Session session, long jobId, long keywordId, CaptureState state, string note) => session.Execute(
+    public static void SetState(Session session, long jobId, long keywordId, CaptureState state, string note) =>
+        SetState(session, jobId, keywordId, state.Stored(), note);
+
+    private static void SetState(Session session, long jobId, long keywordId, string state, string note) => session.Execute(
         "update capture_item set state = @state, note = @note where job_id = @job and keyword_id = @keyword",
-        ("job", jobId), ("keyword", keywordId), ("state", state.Stored()), ("note", note));
+        ("job", jobId), ("keyword", keywordId), ("state", state), ("note", note));
 
     /// <summary>Says of a keyword that it could not be captured; a list that it has stays.</summary>
     public static void MarkFailed(Session session, long keywordId, string note) => session.Execute(
@@ -85,6 +88,14 @@ public static class CaptureStore
         where keyword_id = @keyword
         """,
         ("keyword", keywordId), ("note", note));
+
+    /// <summary>What failed while the service was down as a whole is asked for again, as if it never had been.</summary>
+    public static void Forgive(Session session, long jobId, long keywordId)
+    {
+        SetState(session, jobId, keywordId, "waiting", "");
+        session.Execute(
+            "update keyword set capture_state = iif(capture_state = 'failed', null, capture_state), capture_note = null where keyword_id = @keyword", ("keyword", keywordId));
+    }
 
     /// <summary>What failed is asked for again.</summary>
     public static void RetryFailed(Session session, long jobId) => session.Execute(
