@@ -1,8 +1,8 @@
-using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -62,7 +62,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
                 stop.ThrowIfCancellationRequested();
 
                 progress?.Report("Looking for pages and findings");
-                AfterData(session, snapshot);
+                AfterData(session);
                 return grouped.Length;
             },
             "Regroup");
@@ -70,18 +70,19 @@ public sealed class Orchard(Database database, TimeProvider clock)
     }
 
     /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>
-    public void AfterData(Session session) => AfterData(session, Snapshot(session));
-
-    /// <inheritdoc cref="AfterData(Session)"/>
     /// <remarks>What is derived is not recorded for undo: after one it is computed again.</remarks>
-    public void AfterData(Session session, ProjectSnapshot snapshot)
+    public void AfterData(Session session)
     {
+        UndoLog.Unrecorded(session, () => PageStore.SaveStandings(session, SiteFacts.SeenDepth, ClickCurve.At));
+        // Before the first grouping nothing else follows, and the image need not be made for it.
+        if (session.Count("select exists (select 1 from cluster) or exists (select 1 from suggestion) or exists (select 1 from finding)") == 0)
+            return;
         UndoLog.Unrecorded(session, () => ClusterStore.RefreshFacts(session));
+        var snapshot = Snapshot(session);
         var (ids, clusters) = Clusters(session, snapshot);
         using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
         var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
         PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
-        UndoLog.Unrecorded(session, () => SaveStandings(session, snapshot));
         AfterDecision(session, snapshot);
     }
 
@@ -134,22 +135,5 @@ public sealed class Orchard(Database database, TimeProvider clock)
             IdOf(finding.OtherPage),
             finding.AtStake,
             [.. finding.Facts.Select(f => new StoredFact(snapshot.KeywordIds[f.Keyword], f.Position, f.OtherPosition, f.AtStake))]);
-    }
-
-    private static void SaveStandings(Session session, ProjectSnapshot snapshot)
-    {
-        var standings = new Dictionary<int, (int SeenFor, double Clicks)>();
-        for (var k = 0; k < snapshot.Keywords.Count; k++)
-        {
-            foreach (var (page, position) in ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl))
-            {
-                if (position > SiteFacts.SeenDepth)
-                    continue;
-                var (seen, clicks) = standings.GetValueOrDefault(page);
-                standings[page] = (seen + 1, clicks + ((snapshot.Keywords[k].Volume ?? 0) * Core.Results.ClickCurve.At(position)));
-            }
-        }
-
-        PageStore.SaveStandings(session, standings.Select(s => (snapshot.PageIds[s.Key], s.Value.SeenFor, s.Value.Clicks)));
     }
 }

@@ -41,7 +41,7 @@ public sealed class Database : IDisposable
     {
         using var connection = Connect();
         using var transaction = connection.BeginTransaction(deferred: true);
-        return read(new Session(connection, transaction));
+        return read(new Session(connection, transaction, this));
     }
 
     /// <summary>Writes in one transaction; nothing is kept where <paramref name="write"/> throws.</summary>

@@ -72,10 +72,16 @@ internal sealed record ListSource<T>(
             ("offset", Math.Max(0, query.Offset)),
         ];
         var sort = query.Sort is { } name && Sorts.TryGetValue(name, out var expression)
-            // Rows without a value come last, whichever way the others go.
-            ? $"{expression} is null, {expression} {(query.Descending ? "desc" : "asc")}, "
+            // Rows without a value come last, whichever way the others go; an order that the list has anyway can use its index.
+            ? query.Descending && Order.StartsWith($"{expression} desc,", StringComparison.Ordinal) ? "" : $"{expression} {(query.Descending ? "desc" : "asc nulls last")}, "
             : "";
         var narrow = Narrow is null || (query.Sort is not null && WideSorts.Contains(query.Sort)) ? From : Narrow;
+        ListTally TallyOf(Session reader) => reader.First(
+            $"select {Tally} from {Narrow ?? From} {where}",
+            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)),
+            given)!;
+        // Both go through all rows; each takes a core where it can.
+        var beside = session.ReadsBeside is { } database ? Task.Run(() => database.Read(TallyOf)) : null;
         // The rows are chosen by key first, so that the joins for their columns are made for these alone.
         var rows = session.List(
             $"""
@@ -86,10 +92,6 @@ internal sealed record ListSource<T>(
             """,
             Read,
             given);
-        var tally = session.First(
-            $"select {Tally} from {Narrow ?? From} {where}",
-            r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)),
-            given);
-        return new ListPage<T>(rows, tally!);
+        return new ListPage<T>(rows, beside?.GetAwaiter().GetResult() ?? TallyOf(session));
     }
 }

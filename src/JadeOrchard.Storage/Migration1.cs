@@ -76,15 +76,18 @@ internal static class Migration1
           unique (keyword_id, captured_on)
         ) strict;
 
+        -- Written in the order in which they come, which costs least at a million rows; who reads a list takes a URL
+        -- that stands in it twice at its best position.
         create table result (
+          result_id integer primary key,
           list_id integer not null,
-          url_id integer not null references url,
+          url_id integer not null,
           position integer not null check (position >= 1),
           url text not null,
           title text,
-          snippet text,
-          primary key (list_id, url_id)
-        ) strict, without rowid;
+          snippet text
+        ) strict;
+        create index result_by_list on result (list_id);
 
         -- What people also ask, and related searches.
         create table result_phrase (
@@ -238,9 +241,9 @@ internal static class Migration1
         + UndoLog.Schema
         + UndoLog.TriggersFor("project", "name", "host", "country", "language", "brand_terms", "settings")
         + UndoLog.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at")
-        + UndoLog.TriggersFor(
-            "keyword", "phrase", "normal_form", "volume", "difficulty", "title_matches", "intent", "cpc", "words", "word_count", "is_question", "brand",
-            "told_intent", "told_by", "variant_key", "captured_on", "capture_state", "capture_note")
+        + UndoLog.TriggersFor("keyword", ["captured_on", "capture_state", "capture_note"],
+            "phrase", "normal_form", "volume", "difficulty", "title_matches", "intent", "cpc", "words", "word_count", "is_question", "brand",
+            "told_intent", "told_by", "variant_key")
         + UndoLog.TriggersFor("result_list", "keyword_id", "captured_on", "captured_at", "origin", "depth")
         + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion")
         + UndoLog.TriggersFor("cluster_member", "cluster_id")

@@ -31,7 +31,7 @@ internal static class Migration2
           said_at text not null,
           unique (keyword_id, source_id)
         ) strict;
-        create index value_by_source on keyword_value (source_id);
+        create index value_by_source on keyword_value (source_id, keyword_id);
 
         -- The planner's choice among what sources say; without one the newest counts.
         create table keyword_choice (

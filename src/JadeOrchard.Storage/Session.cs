@@ -3,8 +3,11 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Storage;
 
 /// <summary>One transaction, through which stores read and write.</summary>
-public sealed class Session(SqliteConnection connection, SqliteTransaction transaction)
+public sealed class Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null)
 {
+    /// <summary>Where something else can be read at the same time; null within a write, whose changes only it sees.</summary>
+    internal Database? ReadsBeside => readsBeside;
+
     /// <summary>A command of this transaction.</summary>
     /// <param name="sql">One statement or several.</param>
     /// <param name="parameters">Names without "@"; null becomes NULL.</param>

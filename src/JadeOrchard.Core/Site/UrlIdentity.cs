@@ -13,6 +13,11 @@ namespace JadeOrchard.Core.Site;
 public static class UrlIdentity
 {
     private static readonly System.Buffers.SearchValues<char> NeedWork = System.Buffers.SearchValues.Create("%\"<>");
+    private static readonly System.Buffers.SearchValues<char> PlainCharacters =
+        System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~/");
+
+    private static readonly System.Buffers.SearchValues<char> HostCharacters = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyz0123456789-._");
+
     private static readonly IdnMapping Idn = new();
 
     /// <summary>Parameters that say where a visitor came from (from memory); "utm_" stands for all that begin so.</summary>
@@ -30,6 +35,8 @@ public static class UrlIdentity
     /// <returns>False where the text is no such URL.</returns>
     public static bool TryOf(string url, UrlFolds folds, out string identity)
     {
+        if (IsPlain(url, folds, out identity))
+            return true;
         identity = "";
         if (Parts.TryRead(url, out var parts) && NormalHost(parts.Host) is { } host)
         {
@@ -54,9 +61,41 @@ public static class UrlIdentity
         return false;
     }
 
+    /// <summary>Most URLs need nothing but their trailing slash and their "www." dropped; for these the parts need not be told apart.</summary>
+    private static bool IsPlain(string url, UrlFolds folds, out string identity)
+    {
+        const string scheme = "https://";
+        identity = "";
+        if (folds != UrlFolds.All || !url.StartsWith(scheme, StringComparison.Ordinal) || url.AsSpan(scheme.Length).ContainsAnyExcept(PlainCharacters))
+            return false;
+        var rest = url.AsSpan(scheme.Length);
+        var slash = rest.IndexOf('/');
+        var host = slash < 0 ? rest : rest[..slash];
+        if (host.Length is 0 or > 253 || host.ContainsAnyExcept(HostCharacters) || host[0] == '.' || host[^1] == '.' || host.Contains("..", StringComparison.Ordinal))
+            return false;
+        var path = slash < 0 ? [] : rest[slash..];
+        if (path.Contains("/.", StringComparison.Ordinal))
+            return false;
+        path = path.TrimEnd('/');
+        if (host.StartsWith("www.", StringComparison.Ordinal) && host[4..].Contains('.'))
+            host = host[4..];
+        identity = scheme.Length + host.Length + path.Length == url.Length ? url : string.Concat(scheme, host, path);
+        return true;
+    }
+
     /// <returns>The host of a URL, lower case and without "www."; empty where the text is no http or https URL.</returns>
     public static string HostOf(string url)
     {
+        // The host of an identity needs only to be cut out.
+        if (url.StartsWith("https://", StringComparison.Ordinal))
+        {
+            var slash = url.IndexOf('/', 8);
+            var plain = slash < 0 ? url.AsSpan(8) : url.AsSpan(8, slash - 8);
+            if (plain.Length is > 0 and <= 253 && !plain.ContainsAnyExcept(HostCharacters) && plain[0] != '.' && plain[^1] != '.' && !plain.Contains("..", StringComparison.Ordinal)
+                && !plain.StartsWith("www.", StringComparison.Ordinal))
+                return plain.ToString();
+        }
+
         if (!Parts.TryRead(url, out var parts) || NormalHost(parts.Host) is not { } host)
             return "";
         return host.StartsWith("www.", StringComparison.Ordinal) && host.IndexOf('.', 4) > 0 ? host[4..] : host;

@@ -8,6 +8,7 @@ public sealed partial class Fields(ColumnMapping mapping)
 {
     private static readonly string[] DateFormats = ["yyyy-MM-dd", "yyyy/MM/dd", "yyyyMMdd"];
     private readonly IReadOnlyList<TableColumn> _columns = TableColumns.Of(mapping.Kind);
+    private (string Text, DateOnly Day) _lastDay = ("", default);
     private long _line;
     private string[] _fields = [];
 
@@ -38,6 +39,9 @@ public sealed partial class Fields(ColumnMapping mapping)
     {
         if (Text(column)?.Trim() is not { } text)
             return null;
+        // Most numbers are just digits.
+        if (text.Length <= 9 && int.TryParse(text, NumberStyles.None, CultureInfo.InvariantCulture, out var plain) && plain >= least && plain <= most)
+            return plain;
         var digits = Thousands().IsMatch(text) ? NoDigit().Replace(text, "") : text;
         if (!decimal.TryParse(digits, NumberStyles.AllowDecimalPoint | NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var number)
             || number != decimal.Truncate(number))
@@ -81,8 +85,15 @@ public sealed partial class Fields(ColumnMapping mapping)
     {
         if (Text(column)?.Trim() is not { } text)
             return null;
+        // Mostly it is the day of the row before.
+        if (text == _lastDay.Text)
+            return _lastDay.Day;
         if (DateOnly.TryParseExact(text, DateFormats, CultureInfo.InvariantCulture, DateTimeStyles.None, out var day))
+        {
+            _lastDay = (text, day);
             return day;
+        }
+
         if (text.Length >= 10 && char.IsAsciiDigit(text[0])
             && DateTimeOffset.TryParse(text, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal | DateTimeStyles.AdjustToUniversal, out var time))
             return DateOnly.FromDateTime(time.UtcDateTime);

@@ -130,7 +130,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             where T : class
         {
             var count = 0;
-            foreach (var row in rows)
+            foreach (var row in ReadAhead.Of(rows))
             {
                 if (++count % RowsPerReport == 0)
                 {

@@ -23,7 +23,7 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
 {
     public const string Name = "capture";
 
-    private readonly ResultStore.UrlIds _urls = new();
+    private ResultStore.UrlIds _urls = new();
 
     public string Kind => Name;
 
@@ -99,7 +99,20 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 
-    private void Save(long jobId, long step, CaptureItem item, SearchAnswer answer, int depth) => orchard.Database.Continue(step, session =>
+    private void Save(long jobId, long step, CaptureItem item, SearchAnswer answer, int depth)
+    {
+        try
+        {
+            orchard.Database.Continue(step, session => Save(session, jobId, item, answer, depth));
+        }
+        catch
+        {
+            _urls = new ResultStore.UrlIds();
+            throw;
+        }
+    }
+
+    private int Save(Session session, long jobId, CaptureItem item, SearchAnswer answer, int depth)
     {
         // The keyword may have been taken out of the project while the service was asked.
         if (session.Count("select count(*) from keyword where keyword_id = @id", ("id", item.KeywordId)) == 0)
@@ -123,7 +136,7 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
         writer.Mark(item.KeywordId, day, isEmpty: kept == 0);
         CaptureStore.SetState(session, jobId, item.KeywordId, kept == 0 ? CaptureState.Empty : CaptureState.Captured, "");
         return 0;
-    });
+    }
 
     private void Fail(long jobId, long step, CaptureItem item, string note) => orchard.Database.Continue(step, session =>
     {

@@ -114,9 +114,9 @@ public sealed record KeywordFilter(
         }
 
         if (SourceId is not null)
-            conditions.Add($"exists (select 1 from keyword_value v where v.keyword_id = k.keyword_id and v.source_id = {Value(SourceId)})");
+            conditions.Add($"exists (select 1 from keyword_value v where v.source_id = {Value(SourceId)} and v.keyword_id = k.keyword_id)");
         if (SourceKind is { } kind)
-            conditions.Add($"exists (select 1 from keyword_value v join source s on s.source_id = v.source_id where v.keyword_id = k.keyword_id and s.kind = {Value(kind.Stored())})");
+            conditions.Add($"k.keyword_id in (select v.keyword_id from source s join keyword_value v on v.source_id = s.source_id where s.kind = {Value(kind.Stored())})");
         if (ListId is not null)
             conditions.Add($"exists (select 1 from list_member l where l.list_id = {Value(ListId)} and l.keyword_id = k.keyword_id)");
         if (NotListId is not null)

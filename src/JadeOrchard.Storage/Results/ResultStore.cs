@@ -36,7 +36,7 @@ public static class ResultStore
     /// <returns>The lists of a keyword, newest first.</returns>
     public static IReadOnlyList<ListInfo> Lists(Session session, long keywordId) => session.List(
         """
-        select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select count(*) from result r where r.list_id = l.list_id)
+        select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select count(distinct r.url_id) from result r where r.list_id = l.list_id)
         from result_list l
         where l.keyword_id = @id
         order by l.captured_on desc
@@ -45,7 +45,9 @@ public static class ResultStore
         ("id", keywordId));
 
     /// <returns>The results of a list, best first.</returns>
-    public static IReadOnlyList<ResultRow> Results(Session session, long listId) => session.List(
+    public static IReadOnlyList<ResultRow> Results(Session session, long listId) =>
+    [
+        .. session.List(
         """
         select r.position, r.url, u.identity, u.host, r.title, r.snippet, p.page_id
         from result r
@@ -55,7 +57,8 @@ public static class ResultStore
         order by r.position, u.identity
         """,
         r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6)),
-        ("id", listId));
+        ("id", listId)).DistinctBy(r => r.Identity),
+    ];
 
     /// <returns>The newest list of a keyword; null where it has none.</returns>
     public static ListInfo? NewestList(Session session, long keywordId) => Lists(session, keywordId) is [var newest, ..] ? newest : null;
@@ -106,7 +109,7 @@ public static class ResultStore
             "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
             r => keywordOf[r.GetInt64(0)] = places[r.GetInt64(1)]);
         var builder = new ResultLists.Builder();
-        using var command = session.Command("select list_id, position, url_id from result order by list_id");
+        using var command = session.Command("select list_id, position, url_id from result");
         using var reader = command.ExecuteReader();
         while (reader.Read())
         {
@@ -137,18 +140,26 @@ public static class ResultStore
     /// <remarks>
     /// About 48 bytes a URL. URLs are told apart by 128-bit hashes of their identity (XXH128), so that their texts need
     /// not be held or indexed. Rows of the url table are never changed or deleted, so what came since is enough to catch up.
+    /// To be thrown away when a write that used it was not committed.
     /// </remarks>
     public sealed class UrlIds
     {
         private readonly Dictionary<UInt128, long> _ids = [];
         private long _last;
 
+        /// <summary>Reads what came since.</summary>
         internal void CatchUp(Session session) => session.List(
             "select identity, url_id from url where url_id > @last order by url_id",
             r => _ids[HashOf(r.GetString(0))] = _last = r.GetInt64(1),
             ("last", _last));
 
-        internal bool TryGet(UInt128 hash, out long id) => _ids.TryGetValue(hash, out id);
+        /// <summary>The id of a URL; the next one, to be written by the caller, where it is new.</summary>
+        internal long IdOf(string identity, out bool isNew)
+        {
+            ref var id = ref CollectionsMarshal.GetValueRefOrAddDefault(_ids, HashOf(identity), out var isThere);
+            isNew = !isThere;
+            return isThere ? id : id = ++_last;
+        }
 
         internal static UInt128 HashOf(string identity) => XxHash128.HashToUInt128(MemoryMarshal.AsBytes(identity.AsSpan()));
     }
@@ -157,11 +168,11 @@ public static class ResultStore
     public sealed class ListWriter : IDisposable
     {
         private readonly UrlIds _urls;
-        private readonly Dictionary<UInt128, long> _newUrls = [];
-        private readonly SqliteCommand _insertUrl;
-        private readonly SqliteCommand _insert;
+        private long _nextList;
+        private readonly RowBuffer _insertUrls;
+        private readonly RowBuffer _insert;
         private readonly SqliteCommand _replace;
-        private readonly SqliteCommand _begin;
+        private readonly RowBuffer _begin;
         private readonly SqliteCommand _phrase;
         private readonly SqliteCommand _newest;
 
@@ -169,22 +180,11 @@ public static class ResultStore
         {
             _urls = urls;
             urls.CatchUp(session);
-            _insertUrl = Prepared(session, "insert into url (identity, host) values (@identity, @host) returning url_id", "@identity", "@host");
+            _insertUrls = new RowBuffer(session, "insert into url (url_id, identity, host)", 3);
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
-            _begin = Prepared(
-                session,
-                "insert into result_list (keyword_id, captured_on, captured_at, origin, depth) values (@keyword, @day, @at, @origin, @depth) returning list_id",
-                "@keyword", "@day", "@at", "@origin", "@depth");
-            _insert = Prepared(
-                session,
-                """
-                insert into result (list_id, url_id, position, url, title, snippet)
-                values (@list, @id, @position, @url, @title, @snippet)
-                on conflict (list_id, url_id) do update set
-                  position = excluded.position, url = excluded.url, title = excluded.title, snippet = excluded.snippet
-                where excluded.position < position
-                """,
-                "@list", "@id", "@position", "@url", "@title", "@snippet");
+            _nextList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
+            _begin = new RowBuffer(session, "insert into result_list (list_id, keyword_id, captured_on, captured_at, origin, depth)", 6);
+            _insert = new RowBuffer(session, "insert into result (list_id, url_id, position, url, title, snippet)", 6);
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
             _newest = Prepared(
@@ -208,12 +208,12 @@ public static class ResultStore
         {
             if (mayBeThere)
                 Run(_replace, keywordId, day);
-            Set(_begin, keywordId, day, at, origin, depth);
-            return (long)_begin.ExecuteScalar()!;
+            _begin.Add(++_nextList, keywordId, day, at, origin, depth);
+            return _nextList;
         }
 
         public void Add(long listId, int position, string url, string identity, string? title, string? snippet) =>
-            Run(_insert, listId, UrlOf(identity), position, url, title, snippet);
+            _insert.Add(listId, UrlOf(identity), position, url, title, snippet);
 
         public void AddPhrases(long listId, PhraseKind kind, IEnumerable<string> phrases)
         {
@@ -226,9 +226,10 @@ public static class ResultStore
         public void Mark(long keywordId, int day, bool isEmpty) =>
             Run(_newest, keywordId, day, (isEmpty ? CaptureState.Empty : CaptureState.Captured).Stored());
 
+        /// <summary>Writes what is still waiting.</summary>
         public void Dispose()
         {
-            _insertUrl.Dispose();
+            _insertUrls.Dispose();
             _insert.Dispose();
             _replace.Dispose();
             _begin.Dispose();
@@ -238,14 +239,11 @@ public static class ResultStore
 
         private long UrlOf(string identity)
         {
-            var hash = UrlIds.HashOf(identity);
-            if (_urls.TryGet(hash, out var known))
-                return known;
-            ref var id = ref CollectionsMarshal.GetValueRefOrAddDefault(_newUrls, hash, out var isThere);
-            if (isThere)
-                return id;
-            Set(_insertUrl, identity, UrlIdentity.HostOf(identity));
-            return id = (long)_insertUrl.ExecuteScalar()!;
+            // There is one writer at a time, so the ids can be given here, which spares asking for them.
+            var id = _urls.IdOf(identity, out var isNew);
+            if (isNew)
+                _insertUrls.Add(id, identity, UrlIdentity.HostOf(identity));
+            return id;
         }
 
         private static SqliteCommand Prepared(Session session, string sql, params string[] parameters)
@@ -270,6 +268,59 @@ public static class ResultStore
         }
     }
 
+    /// <summary>Inserts rows several at a time: a statement for each alone costs more than its row.</summary>
+    private sealed class RowBuffer : IDisposable
+    {
+        private const int Rows = 8;
+        private readonly SqliteCommand _many;
+        private readonly SqliteCommand _one;
+        private readonly int _columns;
+        private int _waiting;
+
+        /// <param name="session">The transaction.</param>
+        /// <param name="insert">The statement up to its values.</param>
+        /// <param name="columns">How many values a row has.</param>
+        public RowBuffer(Session session, string insert, int columns)
+        {
+            _columns = columns;
+            _many = Command(session, insert, columns, Rows);
+            _one = Command(session, insert, columns, 1);
+        }
+
+        public void Add(params ReadOnlySpan<object?> values)
+        {
+            for (var i = 0; i < _columns; i++)
+                _many.Parameters[(_waiting * _columns) + i].Value = values[i] ?? DBNull.Value;
+            if (++_waiting < Rows)
+                return;
+            _many.ExecuteNonQuery();
+            _waiting = 0;
+        }
+
+        public void Dispose()
+        {
+            for (var row = 0; row < _waiting; row++)
+            {
+                for (var i = 0; i < _columns; i++)
+                    _one.Parameters[i].Value = _many.Parameters[(row * _columns) + i].Value;
+                _one.ExecuteNonQuery();
+            }
+
+            _many.Dispose();
+            _one.Dispose();
+        }
+
+        private static SqliteCommand Command(Session session, string insert, int columns, int rows)
+        {
+            var values = Enumerable.Range(0, rows).Select(row => $"({string.Join(", ", Enumerable.Range(0, columns).Select(i => $"@p{(row * columns) + i}"))})");
+            var command = session.Command($"{insert} values {string.Join(", ", values)}");
+            for (var i = 0; i < rows * columns; i++)
+                command.Parameters.Add(new SqliteParameter($"@p{i}", DBNull.Value));
+            command.Prepare();
+            return command;
+        }
+    }
+
     /// <summary>Writes captured results of a file one after another, in any order of rows.</summary>
     /// <remarks>Memory: that of <see cref="UrlIds"/> and about 200 bytes a keyword, whatever the number of results.</remarks>
     public sealed class Writer : IDisposable
@@ -281,7 +332,9 @@ public static class ResultStore
         private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
         private readonly Dictionary<(long Keyword, int Day), long> _begun = [];
         private readonly HashSet<long> _withResults = [];
+        private long _withResult;
         private readonly HashSet<long> _capturedBefore;
+        private (string? Form, DateOnly? Day, long List) _last;
 
         /// <param name="session">The transaction.</param>
         /// <param name="sourceId">The source of keywords that are not known yet.</param>
@@ -305,7 +358,8 @@ public static class ResultStore
         public void Write(CapturedResult result)
         {
             var list = ListOf(result.Phrase, result.NormalForm, result.CapturedOn);
-            _withResults.Add(list);
+            if (list != _withResult)
+                _withResults.Add(_withResult = list);
             _writer.Add(list, result.Position, result.Url, result.Identity, result.Title, result.Snippet);
         }
 
@@ -328,6 +382,16 @@ public static class ResultStore
         }
 
         private long ListOf(string phrase, string normalForm, DateOnly? capturedOn)
+        {
+            // The rows of a list mostly follow each other.
+            if (ReferenceEquals(normalForm, _last.Form) && capturedOn == _last.Day)
+                return _last.List;
+            var list = ListOfAny(phrase, normalForm, capturedOn);
+            _last = (normalForm, capturedOn, list);
+            return list;
+        }
+
+        private long ListOfAny(string phrase, string normalForm, DateOnly? capturedOn)
         {
             if (!_keywordIds.TryGetValue(normalForm, out var keyword))
             {

@@ -218,19 +218,34 @@ public static class PageStore
 
     /// <summary>Takes in the pages of the site that stand in result lists but were not imported.</summary>
     /// <returns>How many were new or planned before.</returns>
-    public static int AdoptFromResults(Session session, OwnSite site) => site.Host.Length == 0 ? 0 : session.Execute(
-        """
-        insert into page (identity, url, kind, source)
-        select u.identity, min(r.url), 'existing', 'results'
-        from url u
-        join result r on r.url_id = u.url_id
-        join result_list l on l.list_id = r.list_id
-        where (u.host = @host or u.host like @below escape '\')
-          and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
-        group by u.identity
-        on conflict (identity) do update set kind = 'existing', source = 'results'
-        """,
-        ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
+    public static int AdoptFromResults(Session session, OwnSite site)
+    {
+        if (site.Host.Length == 0)
+            return 0;
+        // The few URLs that matter are found first, so that the many results are looked up among these alone.
+        session.Execute(
+            """
+            create temp table if not exists unknown_url (url_id integer primary key, identity text not null);
+            delete from temp.unknown_url;
+            insert into temp.unknown_url
+            select u.url_id, u.identity
+            from url u
+            where (u.host = @host or u.host like @below escape '\')
+              and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing');
+            """,
+            ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
+        return session.Count("select count(*) from temp.unknown_url") == 0 ? 0 : session.Execute(
+            """
+            insert into page (identity, url, kind, source)
+            select u.identity, min(r.url), 'existing', 'results'
+            from result r
+            join temp.unknown_url u on u.url_id = r.url_id
+            join result_list l on l.list_id = r.list_id
+            where true
+            group by u.identity
+            on conflict (identity) do update set kind = 'existing', source = 'results'
+            """);
+    }
 
     /// <summary>Makes a page that is meant to be written.</summary>
     /// <returns>Its id.</returns>
@@ -250,15 +265,43 @@ public static class PageStore
           and not exists (select 1 from assignment a where a.page_id = page.page_id)
         """);
 
-    /// <summary>Says of each page for how many keywords it is seen, and which clicks that should bring.</summary>
-    public static void SaveStandings(Session session, IEnumerable<(long PageId, int SeenFor, double Clicks)> standings)
+    /// <summary>Says of each page for how many keywords it is seen in their newest results, and which clicks that should bring.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="depth">How far down counts as being seen.</param>
+    /// <param name="curve">The share of clicks at a position.</param>
+    public static void SaveStandings(Session session, int depth, Func<int, double> curve)
     {
-        session.Execute("update page set seen_for = 0, clicks = 0 where seen_for > 0");
-        using var command = session.Command("update page set seen_for = @seen, clicks = @clicks where page_id = @id");
-        foreach (var name in new[] { "@seen", "@clicks", "@id" })
-            command.Parameters.Add(new SqliteParameter(name, DBNull.Value));
-        foreach (var (page, seen, clicks) in standings)
+        session.Execute(
+            """
+            create temp table if not exists own_url (url_id integer primary key, page_id integer not null);
+            delete from temp.own_url;
+            insert into temp.own_url
+            select u.url_id, p.page_id
+            from url u
+            join page p on p.identity = u.identity and p.kind = 'existing';
+            """);
+        var standings = new Dictionary<long, (int SeenFor, double Clicks)>();
+        session.List(
+            """
+            select o.page_id, coalesce(k.volume, 0), min(r.position)
+            from result r
+            join temp.own_url o on o.url_id = r.url_id
+            join result_list l on l.list_id = r.list_id
+            join keyword k on k.keyword_id = l.keyword_id and k.captured_on = l.captured_on
+            where r.position <= @depth
+            group by o.page_id, k.keyword_id
+            """,
+            r =>
+            {
+                var (seen, clicks) = standings.GetValueOrDefault(r.GetInt64(0));
+                return standings[r.GetInt64(0)] = (seen + 1, clicks + (r.GetInt64(1) * curve(r.GetInt32(2))));
+            },
+            ("depth", depth));
+        using var command = session.Command(
+            "update page set seen_for = @seen, clicks = @clicks where page_id = @id and (seen_for, clicks) <> (@seen, @clicks)", ("seen", 0), ("clicks", 0.0), ("id", 0L));
+        foreach (var page in session.List("select page_id from page", r => r.GetInt64(0)))
         {
+            var (seen, clicks) = standings.GetValueOrDefault(page);
             command.Parameters[0].Value = seen;
             command.Parameters[1].Value = clicks;
             command.Parameters[2].Value = page;

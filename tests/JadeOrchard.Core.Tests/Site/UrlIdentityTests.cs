@@ -106,4 +106,15 @@ public class UrlIdentityTests
 
     [Fact]
     public void ASiteWithoutAHostOwnsNothing() => Assert.False(new OwnSite(" ").Owns(""));
+
+    [Fact]
+    public void PlainUrlsAreReadAsAllOthersAre() =>
+        Gen.Select(Gen.String[Gen.Char["abWw.-/_~9"], 1, 24], Gen.Bool).Sample((rest, www) =>
+        {
+            var url = "https://" + (www ? "www." : "") + rest;
+            // A fragment is dropped, and keeps the URL from being taken for a plain one.
+            Assert.Equal(
+                (UrlIdentity.TryOf(url + "#x", UrlFolds.All, out var whole), whole),
+                (UrlIdentity.TryOf(url, UrlFolds.All, out var plain), plain));
+        });
 }
