@@ -39,7 +39,10 @@ public sealed class BringTests : IDisposable
         var upload = JsonSerializer.Deserialize<JsonElement>(await (await other.Http.PostAsync("/api/uploads?fileName=r.json", content)).Content.ReadAsStringAsync());
         var (_, job) = await other.Send(HttpMethod.Post, "/api/imports", new
         {
-            uploadId = upload.GetProperty("uploadId").GetString(), fileName = "r.json", kind = "results", columns = upload.GetProperty("columns").GetProperty("results"),
+            uploadId = upload.GetProperty("uploadId").GetString(),
+            fileName = "r.json",
+            kind = "results",
+            columns = upload.GetProperty("columns").GetProperty("results"),
         });
         Assert.Equal("done", Text(await other.Ended(job), "state"));
         static string WithoutTimes(string text) => string.Join('\n', text.Split("\r\n").Select(l => l[..Math.Max(0, l.LastIndexOf(','))]));

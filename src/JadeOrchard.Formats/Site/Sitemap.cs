@@ -41,7 +41,11 @@ public static class Sitemap
         {
             using var xml = XmlReader.Create(stream, new XmlReaderSettings
             {
-                DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null, IgnoreComments = true, IgnoreProcessingInstructions = true, MaxCharactersInDocument = MostBytes,
+                DtdProcessing = DtdProcessing.Prohibit,
+                XmlResolver = null,
+                IgnoreComments = true,
+                IgnoreProcessingInstructions = true,
+                MaxCharactersInDocument = MostBytes,
             });
             var inIndex = false;
             var isReadAhead = false;
