@@ -12,7 +12,7 @@ public sealed record Scenario(
     IReadOnlyDictionary<string, ScenarioKind> Kinds,
     IReadOnlyList<ScenarioTopic> Topics,
     IReadOnlyDictionary<string, string> OtherPages,
-    IReadOnlyList<string> AlsoAsked)
+    IReadOnlyList<string> FurtherQuestions)
 {
     private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web)
     {

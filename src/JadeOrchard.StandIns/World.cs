@@ -25,7 +25,7 @@ public sealed class World : IDisposable
         Texts = new CorpusText(scenario, Generated);
         Index = new SearchIndex(Generated, Texts);
         var keywords = Generated.Keywords.ToDictionary(k => k.Phrase, StringComparer.Ordinal);
-        foreach (var asked in scenario.AlsoAsked)
+        foreach (var asked in scenario.FurtherQuestions)
         {
             var hash = CorpusText.Hash(asked);
             keywords.TryAdd(asked, new Keyword(asked, KeywordNormalForm.Of(asked), 10 + (hash % 29 * 10), 4 + (hash % 22), 5 + (hash % 400), Intent.Informational, 0.02 + (hash % 9 * 0.01)));
@@ -75,9 +75,9 @@ public sealed class World : IDisposable
         var near = Generated.Subjects[subject].Phrases.Where(p => p != query).OrderBy(_ => order.Next())
             .Concat(Generated.Subjects.Where(s => s.Topic == topic && s != Generated.Subjects[subject]).SelectMany(s => s.Phrases.Take(4)).OrderBy(_ => order.Next()))
             .Distinct().ToList();
-        var also = Scenario.AlsoAsked.Where(a => SharesWord(a, query)).OrderBy(_ => order.Next()).Take(1);
+        var further = Scenario.FurtherQuestions.Where(a => SharesWord(a, query)).OrderBy(_ => order.Next()).Take(1);
         return (
-            [.. near.Where(IsQuestion).Take(3).Concat(also).Select(q => Phrases.Sentence(q) + "?")],
+            [.. near.Where(IsQuestion).Take(3).Concat(further).Select(q => Phrases.Sentence(q) + "?")],
             [.. near.Where(p => !IsQuestion(p)).Take(8)]);
     }
 
