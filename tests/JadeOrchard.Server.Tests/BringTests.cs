@@ -105,7 +105,7 @@ public sealed class BringTests : IDisposable
         Assert.Equal("text/event-stream", answer.Content.Headers.ContentType!.MediaType);
         using var reader = new StreamReader(await answer.Content.ReadAsStreamAsync());
         Assert.Equal("event: jobs", await reader.ReadLineAsync());
-        Assert.Equal("data: []", await reader.ReadLineAsync());
+        Assert.Equal("""data: {"ended":0,"jobs":[]}""", await reader.ReadLineAsync());
     }
 
     [Theory]

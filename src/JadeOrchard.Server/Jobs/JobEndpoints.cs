@@ -8,6 +8,9 @@ namespace JadeOrchard.Server.Jobs;
 /// <param name="CanResume">It was stopped or paused, and can go on where it was.</param>
 public sealed record JobView(long Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
 
+/// <summary>How many jobs have ended since the start, and those that wait or run.</summary>
+public sealed record JobsTold(long Ended, IReadOnlyList<JobView> Jobs);
+
 /// <summary>Long work: how far it is, and a way to stop it and to go on.</summary>
 public static class JobEndpoints
 {
@@ -48,18 +51,19 @@ public static class JobEndpoints
     private static List<JobView> Active(Orchard orchard, JobRunner runner) => runner.Active is [] ? [] : orchard.Database.Read(session =>
         runner.Active.Select(id => JobStore.Find(session, id)).OfType<JobRow>().Select(job => View(job, runner)).ToList());
 
-    private static async IAsyncEnumerable<List<JobView>> Events(
+    private static async IAsyncEnumerable<JobsTold> Events(
         Orchard orchard, JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(ending, gone);
-        List<JobView>? told = null;
+        JobsTold? told = null;
         while (!either.IsCancellationRequested)
         {
-            var jobs = Active(orchard, runner);
-            if (told is null || !told.SequenceEqual(jobs))
+            // Counted first: a job that ends meanwhile is told with the next look.
+            var now = new JobsTold(runner.Ended, Active(orchard, runner));
+            if (told is null || told.Ended != now.Ended || !told.Jobs.SequenceEqual(now.Jobs))
             {
-                told = jobs;
-                yield return jobs;
+                told = now;
+                yield return now;
             }
 
             await Task.Delay(BetweenLooks, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);

@@ -46,6 +46,7 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
     private readonly Lock _lock = new();
     private CancellationToken _ending;
     private bool _isStarted;
+    private long _ended;
 
     /// <returns>The id of the new job.</returns>
     public long Add(string kind, string label, string arguments) =>
@@ -82,6 +83,9 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
 
     /// <returns>Ids of the jobs that wait or run, oldest first.</returns>
     public IReadOnlyList<long> Active => [.. _active.Keys.Order()];
+
+    /// <summary>How many jobs have ended since the start, so that one which ends between two looks is not missed.</summary>
+    public long Ended => Interlocked.Read(ref _ended);
 
     /// <summary>Asks a job to stop.</summary>
     public void Stop(long jobId)
@@ -171,6 +175,7 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
         finally
         {
             _active.TryRemove(id, out _);
+            Interlocked.Increment(ref _ended);
             running.Stop.Dispose();
         }
     }

@@ -14,14 +14,13 @@ export function useJobEvents() {
   const queries = useQueryClient();
   useEffect(() => {
     const events = new EventSource('/api/jobs/events');
-    let before: number[] = [];
+    let before: number | undefined;
     events.addEventListener('jobs', (event: MessageEvent<string>) => {
-      const jobs = JSON.parse(event.data) as Schema['JobView'][];
-      queries.setQueryData(jobsKey, jobs);
-      const now = jobs.map((job) => job.id);
-      if (before.some((id) => !now.includes(id)))
-        void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'jobs' });
-      before = now;
+      const told = JSON.parse(event.data) as { ended: number; jobs: Schema['JobView'][] };
+      queries.setQueryData(jobsKey, told.jobs);
+      if (before !== undefined && before !== told.ended)
+        void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== jobsKey[0] });
+      before = told.ended;
     });
     return () => events.close();
   }, [queries]);
