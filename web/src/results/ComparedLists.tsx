@@ -28,10 +28,10 @@ export function ComparedLists({ view, overTime }: { view: Schema['ListComparison
         <thead>
           <tr>
             <th className="num" title={label(view.beforeLabel)}>
-              {overTime ? label(view.beforeLabel) : '1st'}
+              {overTime ? 'before' : '1st'}
             </th>
             <th className="num" title={label(view.afterLabel)}>
-              {overTime ? label(view.afterLabel) : '2nd'}
+              {overTime ? 'now' : '2nd'}
             </th>
             <th />
             <th>Page</th>

@@ -60,7 +60,7 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
         {keyword.captureNote && <span className="clay">The last capture failed: {keyword.captureNote}</span>}
       </p>
       {lists.length > 1 && (
-        <div className="line" style={{ marginBottom: 6 }}>
+        <div className="line" style={{ marginBottom: 6, flexWrap: 'wrap' }}>
           <Select
             size="small"
             aria-label="Which list"
@@ -71,7 +71,7 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
             }))}
             onChange={setListId}
           />
-          <span className="second">compared with</span>
+          <span className="second nowrap">compared with</span>
           <Select
             size="small"
             allowClear
