@@ -52,9 +52,6 @@ public static class JobStore
     public static void SetStep(Session session, long jobId, long stepId) =>
         session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
 
-    public static void SetLabel(Session session, long jobId, string label) =>
-        session.Execute("update job set label = @label where job_id = @id", ("id", jobId), ("label", label));
-
     /// <returns>The newest jobs of a kind, newest first.</returns>
     public static IReadOnlyList<JobRow> Newest(Session session, string kind, int count) => session.List(
         $"select {Columns} from job where kind = @kind order by job_id desc limit @count", Read, ("kind", kind), ("count", count));
