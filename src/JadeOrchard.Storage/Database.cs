@@ -63,7 +63,7 @@ public sealed class Database : IDisposable
     /// <param name="write">Gets the session.</param>
     public T Continue<T>(long step, Func<Session, T> write) => InTransaction(session =>
     {
-        UndoLog.Record(session, step);
+        UndoLog.Start(session, step);
         var answer = write(session);
         UndoLog.Record(session, null);
         return answer;

@@ -76,6 +76,44 @@ public sealed class KeywordStoreTests : IDisposable
         Assert.Equal(0, _database.Read(s => s.Count("select count(*) from dead_list")));
     }
 
+    /// <summary>The rows that an import adds are recorded as ranges, so it must be told apart what was there before.</summary>
+    [Fact]
+    public void AnImportOfResultsIsUndoneAndRedoneToTheRow() => Gen.Select(
+        Gen.Int[0, 11].Array[0, 12], Gen.Int[0, 11].Array[1, 12], Gen.Bool.Array[12]).Sample(
+        (before, added, failed) =>
+        {
+            using var database = Database.Open(Path.Combine(_folder, Guid.NewGuid() + ".db"));
+            database.Write(s => Write(s, "a.csv", Monday, [.. before.Select(k => new Keyword($"k{k}", $"k{k}", k))]));
+            database.Write(s => WriteResults(s, "older", Monday.AddDays(-1), [.. before.Where(k => k % 3 == 0).Select(k => ($"k{k}", k + 1, "https://old.example/"))]));
+            database.Write(s => s.Execute($"update keyword set capture_state = 'failed', capture_note = 'slow' where keyword_id in ({string.Join(",", failed.Select((f, i) => f ? i : -1))})"));
+            var first = State(database);
+            database.Write(s => WriteResults(s, "newer", Monday, [.. added.Select((k, i) => ($"k{k}", i + 1, $"https://a.example/{i % 5}"))]), "Import");
+            var second = State(database);
+            for (var round = 0; round < 2; round++)
+            {
+                Assert.Equal("Import", database.Write(UndoLog.Undo)!.Label);
+                Assert.Equal(first, State(database));
+                Assert.Equal("Import", database.Write(UndoLog.Redo)!.Label);
+                Assert.Equal(second, State(database));
+            }
+        },
+        iter: 30);
+
+    [Fact]
+    public void WhatFollowsAWriterThatWasNotFinishedIsRecordedAgain()
+    {
+        _database.Write(
+            s =>
+            {
+                using var writer = new KeywordStore.Writer(s, SourceStore.Touch(s, SourceKind.File, "a.csv", Monday), Monday);
+                writer.Write(new Keyword("kayak", "kayak"));
+            },
+            "forgotten");
+        _database.Write(s => s.Execute("insert into result_list (keyword_id, captured_on, captured_at, origin) values (1, 5, '', 'import')"), "by hand");
+        _database.Write(UndoLog.Undo);
+        Assert.Equal(0, _database.Read(s => s.Count("select count(*) from result_list")));
+    }
+
     [Fact]
     public void AStepOfSeveralTransactionsIsUndoneWholeAndNotWhileItIsOpen()
     {
@@ -309,18 +347,26 @@ public sealed class KeywordStoreTests : IDisposable
         return keywords.Length;
     }
 
-    private void Results(string label, params (string Keyword, int Position, string Url)[] results) => _database.Write(
-        session =>
-        {
-            var now = Monday.AddDays(1);
-            using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, label, now), now);
-            foreach (var (keyword, position, url) in results)
-            {
-                UrlIdentity.TryOf(url, UrlFolds.All, out var identity);
-                writer.Write(new CapturedResult(keyword, keyword, position, url, identity, null, null, null));
-            }
+    private void Results(string label, params (string Keyword, int Position, string Url)[] results) =>
+        _database.Write(session => WriteResults(session, label, Monday.AddDays(1), results), label);
 
-            writer.Finish();
-        },
-        label);
+    private static void WriteResults(Session session, string label, DateTimeOffset now, params (string Keyword, int Position, string Url)[] results)
+    {
+        using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, label, now), now);
+        foreach (var (keyword, position, url) in results)
+        {
+            UrlIdentity.TryOf(url, UrlFolds.All, out var identity);
+            writer.Write(new CapturedResult(keyword, keyword, position, url, identity, null, null, null));
+        }
+
+        writer.Finish();
+    }
+
+    /// <summary>All that a planner sees of keywords and results, as text.</summary>
+    private static string State(Database database) => database.Read(s => string.Join('\n', new[]
+    {
+        "select phrase || ifnull(volume, '-') || ifnull(captured_on, '-') || ifnull(capture_state, '-') || ifnull(capture_note, '-') from keyword order by normal_form",
+        "select k.normal_form || v.source_id || v.phrase || ifnull(v.volume, '-') from keyword_value v join keyword k using (keyword_id) order by 1",
+        "select k.normal_form || l.captured_on || ' ' || r.position || u.identity from result_list l join keyword k using (keyword_id) join result r using (list_id) join url u using (url_id) order by 1",
+    }.SelectMany(sql => s.List(sql, r => r.GetString(0)))));
 }

@@ -263,6 +263,7 @@ public sealed class StorageTests : IDisposable
         using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "test.csv", Now), Now);
         foreach (var keyword in keywords)
             writer.Write(keyword);
+        writer.Finish();
     });
 
     private void Results(params (string Keyword, int Position, string Url)[] results) => Results(null, results);

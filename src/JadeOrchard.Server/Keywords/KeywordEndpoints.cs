@@ -107,7 +107,11 @@ public static class KeywordEndpoints
                 var source = SourceStore.Touch(session, SourceKind.Hand, "by hand", orchard.Now);
                 var (phrase, form) = session.First("select phrase, normal_form from keyword where keyword_id = @id", r => Tuple.Create(r.GetString(0), r.GetString(1)), ("id", id))!;
                 using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
+                {
                     writer.Write(new Keyword(phrase, form, request.Volume, request.Difficulty, null, request.Intent));
+                    writer.Finish();
+                }
+
                 foreach (var field in new[] { (KeywordField.Volume, request.Volume is not null), (KeywordField.Difficulty, request.Difficulty is not null), (KeywordField.Intent, request.Intent is not null) })
                 {
                     if (field.Item2)

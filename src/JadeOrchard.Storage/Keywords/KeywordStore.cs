@@ -247,6 +247,7 @@ public static class KeywordStore
     {
         private readonly Session _session;
         private readonly KeywordReader _reader;
+        private readonly UndoLog.Ranges _added;
         private readonly SqliteCommand _keyword;
         private readonly SqliteCommand _value;
         private readonly Dictionary<string, (long Id, string Form)> _aliases = new(StringComparer.Ordinal);
@@ -260,6 +261,7 @@ public static class KeywordStore
         {
             _session = session;
             _reader = ProjectStore.Reader(session);
+            _added = new UndoLog.Ranges(session, "keyword", "keyword_value");
             session.List(
                 "select a.normal_form, a.keyword_id, k.normal_form from keyword_alias a join keyword k on k.keyword_id = a.keyword_id",
                 r => _aliases[r.GetString(0)] = (r.GetInt64(1), r.GetString(2)));
@@ -335,9 +337,10 @@ public static class KeywordStore
             return id;
         }
 
-        /// <summary>To be called after the last keyword.</summary>
+        /// <summary>To be called after the last keyword; without it the new ones would not be undone.</summary>
         public void Finish()
         {
+            _added.End();
             foreach (var id in _toRefresh)
                 SourceStore.Refresh(_session, id);
         }

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
@@ -169,6 +170,7 @@ public static class ResultStore
     {
         private readonly UrlIds _urls;
         private long _nextList;
+        private (long List, int Position) _next;
         private readonly RowBuffer _insertUrls;
         private readonly RowBuffer _insert;
         private readonly SqliteCommand _replace;
@@ -180,11 +182,12 @@ public static class ResultStore
         {
             _urls = urls;
             urls.CatchUp(session);
-            _insertUrls = new RowBuffer(session, "insert into url (url_id, identity, host)", 3);
+            // The ids that the database gives are those that UrlIds gives: the next after the greatest.
+            _insertUrls = new RowBuffer(session, "insert or fail into url (identity, host)", 8, 2);
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
             _nextList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
-            _begin = new RowBuffer(session, "insert into result_list (list_id, keyword_id, captured_on, captured_at, origin, depth)", 6);
-            _insert = new RowBuffer(session, "insert into result (list_id, url_id, position, url, title, snippet)", 6);
+            _begin = new RowBuffer(session, "insert or fail into result_list (list_id, keyword_id, captured_on, captured_at, origin, depth)", 4, 6);
+            _insert = new RowBuffer(session, "insert or fail into result (list_id, position, url_id, url, title, snippet)", 5, 4, "@s0", "@s1 + {0}");
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
             _newest = Prepared(
@@ -212,8 +215,14 @@ public static class ResultStore
             return _nextList;
         }
 
-        public void Add(long listId, int position, string url, string identity, string? title, string? snippet) =>
-            _insert.Add(listId, UrlOf(identity), position, url, title, snippet);
+        public void Add(long listId, int position, string url, string identity, string? title, string? snippet)
+        {
+            // The results of a list mostly follow each other, so that its id and first position need to be said once.
+            if (_insert.Waiting == 0 || (listId, position) != _next)
+                _insert.Share(listId, position);
+            _next = (listId, position + 1);
+            _insert.Add(UrlOf(identity), url, title, snippet);
+        }
 
         public void AddPhrases(long listId, PhraseKind kind, IEnumerable<string> phrases)
         {
@@ -225,6 +234,44 @@ public static class ResultStore
         /// <summary>Says of a keyword that its newest list is of a day, unless it has a newer one.</summary>
         public void Mark(long keywordId, int day, bool isEmpty) =>
             Run(_newest, keywordId, day, (isEmpty ? CaptureState.Empty : CaptureState.Captured).Stored());
+
+        /// <summary>Says the same of the keywords of all lists from an id on, which have results.</summary>
+        public static void MarkCaptured(Session session, long fromListId)
+        {
+            session.Execute(
+                """
+                create temp table if not exists newest_list (keyword_id integer primary key, day integer not null);
+                delete from temp.newest_list;
+                insert into temp.newest_list
+                select l.keyword_id, max(l.captured_on)
+                from result_list l
+                join keyword k on k.keyword_id = l.keyword_id
+                where l.list_id >= @from
+                group by l.keyword_id
+                having coalesce(k.captured_on, 0) <= max(l.captured_on)
+                """,
+                ("from", fromListId));
+            string Update(string which) => $"""
+                update keyword set captured_on = n.day, capture_state = 'captured', capture_note = null
+                from temp.newest_list n
+                where n.keyword_id = keyword.keyword_id and {which}
+                """;
+            session.Execute(Update(
+                "capture_state is not null and (keyword.captured_on is not n.day or keyword.capture_state <> 'captured' or keyword.capture_note is not null)"));
+            // Those that had no capture go back to having none, all with one entry; it runs before the entries of the others.
+            UndoLog.Unrecorded(session, () => session.Execute(Update("capture_state is null")));
+            UndoLog.Enter(session, string.Create(CultureInfo.InvariantCulture, $"""
+                update keyword set captured_on = null, capture_state = null, capture_note = null where keyword_id in (select keyword_id from result_list where list_id >= {fromListId})
+                """));
+        }
+
+        /// <summary>Writes what is still waiting.</summary>
+        public void Flush()
+        {
+            _insertUrls.Flush();
+            _begin.Flush();
+            _insert.Flush();
+        }
 
         /// <summary>Writes what is still waiting.</summary>
         public void Dispose()
@@ -242,7 +289,7 @@ public static class ResultStore
             // There is one writer at a time, so the ids can be given here, which spares asking for them.
             var id = _urls.IdOf(identity, out var isNew);
             if (isNew)
-                _insertUrls.Add(id, identity, UrlIdentity.HostOf(identity));
+                _insertUrls.Add(identity, UrlIdentity.HostOf(identity));
             return id;
         }
 
@@ -271,51 +318,74 @@ public static class ResultStore
     /// <summary>Inserts rows several at a time: a statement for each alone costs more than its row.</summary>
     private sealed class RowBuffer : IDisposable
     {
-        private const int Rows = 8;
-        private readonly SqliteCommand _many;
-        private readonly SqliteCommand _one;
+        private readonly Session _session;
+        private readonly string _insert;
+        private readonly string[] _shared;
         private readonly int _columns;
-        private int _waiting;
+        private readonly SqliteCommand?[] _commands;
+        private readonly object?[] _sharedValues;
+        private readonly object?[] _values;
 
         /// <param name="session">The transaction.</param>
-        /// <param name="insert">The statement up to its values.</param>
-        /// <param name="columns">How many values a row has.</param>
-        public RowBuffer(Session session, string insert, int columns)
+        /// <param name="insert">
+        /// The statement up to its values. With "or fail", so that SQLite need not keep what the statement would take back
+        /// alone: after an error the transaction ends.
+        /// </param>
+        /// <param name="rows">How many rows go in at once. A value is found by its name among all, so more is not better.</param>
+        /// <param name="columns">How many values a row has of its own.</param>
+        /// <param name="shared">The expressions that come before them, each with one value for all rows, @s0 and so on; {0} is the row.</param>
+        public RowBuffer(Session session, string insert, int rows, int columns, params string[] shared)
         {
-            _columns = columns;
-            _many = Command(session, insert, columns, Rows);
-            _one = Command(session, insert, columns, 1);
+            (_session, _insert, _columns, _shared) = (session, insert, columns, shared);
+            _commands = new SqliteCommand?[rows];
+            _sharedValues = new object?[shared.Length];
+            _values = new object?[rows * columns];
+        }
+
+        public int Waiting { get; private set; }
+
+        /// <summary>Sets the values that the rows from here on share.</summary>
+        public void Share(params ReadOnlySpan<object?> values)
+        {
+            Flush();
+            values.CopyTo(_sharedValues);
         }
 
         public void Add(params ReadOnlySpan<object?> values)
         {
-            for (var i = 0; i < _columns; i++)
-                _many.Parameters[(_waiting * _columns) + i].Value = values[i] ?? DBNull.Value;
-            if (++_waiting < Rows)
+            values.CopyTo(_values.AsSpan(Waiting * _columns));
+            if (++Waiting == _commands.Length)
+                Flush();
+        }
+
+        public void Flush()
+        {
+            if (Waiting == 0)
                 return;
-            _many.ExecuteNonQuery();
-            _waiting = 0;
+            var command = _commands[Waiting - 1] ??= Command(Waiting);
+            for (var i = 0; i < _shared.Length; i++)
+                command.Parameters[i].Value = _sharedValues[i] ?? DBNull.Value;
+            for (var i = 0; i < Waiting * _columns; i++)
+                command.Parameters[_shared.Length + i].Value = _values[i] ?? DBNull.Value;
+            Waiting = 0;
+            command.ExecuteNonQuery();
         }
 
         public void Dispose()
         {
-            for (var row = 0; row < _waiting; row++)
-            {
-                for (var i = 0; i < _columns; i++)
-                    _one.Parameters[i].Value = _many.Parameters[(row * _columns) + i].Value;
-                _one.ExecuteNonQuery();
-            }
-
-            _many.Dispose();
-            _one.Dispose();
+            Flush();
+            foreach (var command in _commands)
+                command?.Dispose();
         }
 
-        private static SqliteCommand Command(Session session, string insert, int columns, int rows)
+        private SqliteCommand Command(int rows)
         {
-            var values = Enumerable.Range(0, rows).Select(row => $"({string.Join(", ", Enumerable.Range(0, columns).Select(i => $"@p{(row * columns) + i}"))})");
-            var command = session.Command($"{insert} values {string.Join(", ", values)}");
-            for (var i = 0; i < rows * columns; i++)
-                command.Parameters.Add(new SqliteParameter($"@p{i}", DBNull.Value));
+            var values = Enumerable.Range(0, rows).Select(row => string.Join(
+                ", ",
+                _shared.Select(s => string.Format(CultureInfo.InvariantCulture, s, row)).Concat(Enumerable.Range(row * _columns, _columns).Select(i => $"@{i}"))));
+            var command = _session.Command($"{_insert} values ({string.Join("), (", values)})");
+            foreach (var name in Enumerable.Range(0, _shared.Length).Select(i => $"@s{i}").Concat(Enumerable.Range(0, rows * _columns).Select(i => $"@{i}")))
+                command.Parameters.Add(new SqliteParameter(name, DBNull.Value));
             command.Prepare();
             return command;
         }
@@ -325,10 +395,12 @@ public static class ResultStore
     /// <remarks>Memory: that of <see cref="UrlIds"/> and about 200 bytes a keyword, whatever the number of results.</remarks>
     public sealed class Writer : IDisposable
     {
+        private readonly Session _session;
         private readonly DateOnly _today;
         private readonly string _now;
         private readonly KeywordStore.Writer _keywords;
         private readonly ListWriter _writer;
+        private readonly UndoLog.Ranges _added;
         private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
         private readonly Dictionary<(long Keyword, int Day), long> _begun = [];
         private readonly HashSet<long> _withResults = [];
@@ -341,9 +413,11 @@ public static class ResultStore
         /// <param name="now">The day of results that do not say when they were captured.</param>
         public Writer(Session session, long sourceId, DateTimeOffset now)
         {
+            _session = session;
             _today = DateOnly.FromDateTime(now.UtcDateTime);
             _now = SourceStore.Iso(now);
             _keywords = new KeywordStore.Writer(session, sourceId, now);
+            _added = new UndoLog.Ranges(session, "result_list");
             _writer = new ListWriter(session, new UrlIds());
             session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
             _capturedBefore = [.. session.List("select keyword_id from keyword where captured_on is not null", r => r.GetInt64(0))];
@@ -370,9 +444,17 @@ public static class ResultStore
         /// <summary>Says of each keyword which of its lists is the newest. To be called after the last row.</summary>
         public void Finish()
         {
-            foreach (var ((keyword, day), list) in _begun)
-                _writer.Mark(keyword, day, isEmpty: !_withResults.Contains(list));
+            _writer.Flush();
             _keywords.Finish();
+            _added.End();
+            if (_begun.Count == 0)
+                return;
+            ListWriter.MarkCaptured(_session, _begun.Values.Min());
+            foreach (var ((keyword, day), list) in _begun)
+            {
+                if (!_withResults.Contains(list))
+                    _writer.Mark(keyword, day, isEmpty: true);
+            }
         }
 
         public void Dispose()
