@@ -53,6 +53,12 @@ internal sealed record ListSource<T>(
     /// <summary>Names of the columns that only <see cref="From"/> can be sorted by.</summary>
     public IReadOnlySet<string> WideSorts { get; init; } = new HashSet<string>();
 
+    /// <summary>Whether <see cref="SearchIn"/> needs <see cref="From"/>.</summary>
+    public bool SearchIsWide { get; init; } = true;
+
+    /// <summary>Pages after so many rows are looked for from the nearer end.</summary>
+    private const int DeepOffset = 1000;
+
     /// <param name="session">The transaction.</param>
     /// <param name="query">What is wanted.</param>
     /// <param name="conditions">SQL conditions, all of which must hold; empty ones are left out.</param>
@@ -68,30 +74,60 @@ internal sealed record ListSource<T>(
         [
             .. parameters,
             ("search", ListQuery.Pattern(search)),
-            ("limit", Math.Clamp(query.Limit, 0, int.MaxValue)),
-            ("offset", Math.Max(0, query.Offset)),
         ];
-        var sort = query.Sort is { } name && Sorts.TryGetValue(name, out var expression)
-            // Rows without a value come last, whichever way the others go; an order that the list has anyway can use its index.
-            ? query.Descending && Order.StartsWith($"{expression} desc,", StringComparison.Ordinal) ? "" : $"{expression} {(query.Descending ? "desc" : "asc nulls last")}, "
-            : "";
-        var narrow = Narrow is null || (query.Sort is not null && WideSorts.Contains(query.Sort)) ? From : Narrow;
+        var order = OrderOf(query);
+        // A search may look through columns that come by the joins alone.
+        var needed = Narrow is null || (search.Length > 0 && SearchIsWide) ? From : Narrow;
+        var narrow = query.Sort is not null && WideSorts.Contains(query.Sort) ? From : needed;
         ListTally TallyOf(Session reader) => reader.First(
-            $"select {Tally} from {Narrow ?? From} {where}",
+            $"select {Tally} from {needed} {where}",
             r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)),
             given)!;
         // Both go through all rows; each takes a core where it can.
         var beside = session.ReadsBeside is { } database ? Task.Run(() => database.Read(TallyOf)) : null;
+        var (first, limit, offset) = (order, query.Limit, query.Offset);
+        ListTally? tally = null;
+        if (offset > DeepOffset && offset > session.Count($"select count(*) from {From.Split(' ', 2)[0]}") / 2)
+        {
+            // SQLite keeps all rows up to the last one wanted in order, so what is nearer to the end is looked for from there.
+            tally = beside?.GetAwaiter().GetResult() ?? TallyOf(session);
+            if (offset > tally.Rows / 2)
+            {
+                first = [.. order.Select(o => o.Reversed())];
+                limit = (int)Math.Clamp(tally.Rows - offset, 0, limit);
+                offset = (int)Math.Max(0, tally.Rows - offset - limit);
+            }
+        }
+
         // The rows are chosen by key first, so that the joins for their columns are made for these alone.
         var rows = session.List(
             $"""
             select {Columns}
             from {From}
-            where {Key} in (select {Key} from {narrow} {where} order by {sort}{Order} limit @limit offset @offset)
-            order by {sort}{Order}
+            where {Key} in (select {Key} from {narrow} {where} order by {string.Join(", ", first)} limit @limit offset @offset)
+            order by {string.Join(", ", order)}
             """,
             Read,
-            given);
-        return new ListPage<T>(rows, beside?.GetAwaiter().GetResult() ?? TallyOf(session));
+            [.. given, ("limit", Math.Clamp(limit, 0, int.MaxValue)), ("offset", Math.Max(0, offset))]);
+        return new ListPage<T>(rows, tally ?? beside?.GetAwaiter().GetResult() ?? TallyOf(session));
     }
+
+    private List<OrderTerm> OrderOf(ListQuery query)
+    {
+        var own = Order.Split(", ").Select(o => o.EndsWith(" desc", StringComparison.Ordinal) ? new OrderTerm(o[..^5], true) : new OrderTerm(o, false)).ToList();
+        // An order that the list has anyway can use its index.
+        return query.Sort is { } name && Sorts.TryGetValue(name, out var expression) && new OrderTerm(expression, query.Descending) is var sort && (sort != own[0] || !sort.IsDescending)
+            ? [sort with { NullsLast = true }, .. own]
+            : own;
+    }
+}
+
+/// <summary>An expression that rows are ordered by.</summary>
+/// <param name="NullsLast">Rows without a value come last, whichever way the others go; else they count as the least.</param>
+internal readonly record struct OrderTerm(string Expression, bool IsDescending, bool NullsLast = false, bool NullsFirst = false)
+{
+    /// <summary>The same order from its end.</summary>
+    public OrderTerm Reversed() => new(Expression, !IsDescending, NullsFirst, NullsLast);
+
+    public override string ToString() => Expression + (IsDescending ? " desc" : "") + (NullsLast ? " nulls last" : NullsFirst ? " nulls first" : "");
 }

@@ -1,6 +1,8 @@
+using JadeOrchard.Storage.Findings;
+
 namespace JadeOrchard.Storage;
 
-/// <summary>Rows added in great numbers are recorded for undo as ranges.</summary>
+/// <summary>Rows added in great numbers are recorded for undo as ranges; clusters and pages keep the tally of their findings.</summary>
 internal static class Migration3
 {
     public static readonly string Sql = """
@@ -10,5 +12,16 @@ internal static class Migration3
         """
         + UndoLog.InRangesTriggerFor("keyword")
         + UndoLog.InRangesTriggerFor("keyword_value")
-        + UndoLog.InRangesTriggerFor("result_list");
+        + UndoLog.InRangesTriggerFor("result_list")
+        + """
+
+        -- Of findings that are open or accepted; kept, since lists are sorted by them.
+        alter table cluster add column at_stake real not null default 0;
+        alter table cluster add column open_findings integer not null default 0;
+        alter table cluster add column conflicts integer not null default 0;
+        alter table page add column open_findings integer not null default 0;
+        create index finding_no_page on finding (cluster_id, state) where kind = 'nopage';
+
+        """
+        + FindingStore.RefreshTalliesSql;
 }

@@ -133,6 +133,29 @@ public sealed class KeywordStoreTests : IDisposable
         Assert.Empty(List());
     }
 
+    /// <summary>Later pages are read from the end of the list, so they must be the same rows in the same order.</summary>
+    [Theory]
+    [InlineData("volume")]
+    [InlineData("phrase")]
+    [InlineData("difficulty")]
+    [InlineData("titleCompetition")]
+    [InlineData("clusterName")]
+    [InlineData(null)]
+    public void ThePagesOfAListAreTheWholeList(string? sort)
+    {
+        var random = new Random(3);
+        Say("a.csv", Monday, [.. Enumerable.Range(0, 2_300).Select(i => new Keyword(
+            $"K{random.Next(900)} {i}", $"k {i}", random.Next(3) == 0 ? null : random.Next(20), random.Next(3) == 0 ? null : random.Next(9), random.Next(50)))]);
+        foreach (var descending in new[] { false, true })
+        {
+            var filter = new KeywordFilter(MaxDifficulty: descending ? 7 : null);
+            var whole = _database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, 0, 10_000), filter));
+            var paged = Enumerable.Range(0, 8).SelectMany(p => _database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, p * 300, 300), filter)).Rows);
+            Assert.Equal(whole.Tally.Rows, whole.Rows.Count);
+            Assert.Equal(whole.Rows.Select(r => r.Id), paged.Select(r => r.Id));
+        }
+    }
+
     [Fact]
     public void SievesCombine()
     {

@@ -77,7 +77,7 @@ public static class ClusterStore
     private const string MarkOf =
         """
         case
-          when f.cannibalization > 0 then 'contested'
+          when c.conflicts > 0 then 'contested'
           when g.kind = 'existing' then 'covered'
           when g.kind = 'planned' then 'planned'
           else 'uncovered'
@@ -88,7 +88,7 @@ public static class ClusterStore
         "c.cluster_id",
         $"""
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
-        coalesce(f.at_stake, 0.0), coalesce(f.count, 0), g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
+        c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id)
         """,
         """
@@ -98,20 +98,8 @@ public static class ClusterStore
         left join page g on g.page_id = a.page_id
         left join suggestion s on s.cluster_id = c.cluster_id
         left join page sg on sg.page_id = s.page_id
-        left join (
-          -- A cluster without a page is mostly absent as well: the same clicks, which count once.
-          select cluster_id, count(*) as count, sum(iif(is_conflict, at_stake, 0)) + max(iif(is_conflict, 0, at_stake)) as at_stake,
-            sum(is_conflict) as cannibalization
-          from (
-            select cluster_id, kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget') as is_conflict, at_stake
-            from finding where state in ('open', 'accepted')
-            union all
-            select other_cluster_id, 1, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
-          )
-          group by cluster_id
-        ) f on f.cluster_id = c.cluster_id
         """,
-        "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(f.at_stake), 0.0), 0",
+        "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(c.at_stake), 0.0), 0",
         "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || coalesce(g.url, ''))",
         new Dictionary<string, string>
         {
@@ -122,14 +110,18 @@ public static class ClusterStore
             ["meanDifficulty"] = "c.mean_difficulty",
             ["intent"] = "c.intent",
             ["cohesion"] = "c.cohesion",
-            ["atStake"] = "coalesce(f.at_stake, 0.0)",
+            ["atStake"] = "c.at_stake",
             ["pageUrl"] = "g.url",
             ["suggestedUrl"] = "sg.url",
             ["strength"] = "s.strength",
             ["verdict"] = "case s.verdict when 'clear' then 2 when 'doubtful' then 1 else 0 end",
         },
         "c.demand desc, c.cluster_id",
-        Read);
+        Read)
+    {
+        Narrow = "cluster c left join assignment a on a.cluster_id = c.cluster_id left join page g on g.page_id = a.page_id left join suggestion s on s.cluster_id = c.cluster_id",
+        WideSorts = new HashSet<string> { "name", "suggestedUrl" },
+    };
 
     public static ListPage<ClusterRow> List(Session session, ListQuery query, ClusterFilter filter) => Rows.Page(
         session,

@@ -93,7 +93,11 @@ public static class FindingStore
             ["atStake"] = "f.at_stake",
         },
         "f.at_stake desc, f.finding_key",
-        Read);
+        Read)
+    {
+        Narrow = "finding f join cluster c on c.cluster_id = f.cluster_id",
+        WideSorts = new HashSet<string> { "clusterName", "keyword", "pageUrl", "otherPageUrl" },
+    };
 
     public static ListPage<FindingRow> List(Session session, ListQuery query, FindingFilter filter) => Rows.Page(
         session,
@@ -169,6 +173,8 @@ public static class FindingStore
                 upsert.Parameters[i].Value = values[i] ?? DBNull.Value;
             upsert.ExecuteNonQuery();
         }
+
+        RefreshTallies(session);
     }
 
     /// <summary>Keeps what the planner says of a finding.</summary>
@@ -203,7 +209,49 @@ public static class FindingStore
             if (now != state)
                 session.Execute("update finding set state = @state where finding_key = @key", ("state", now.Stored()), ("key", key));
         }
+
+        RefreshTallies(session);
     }
+
+    /// <summary>Counts for clusters and pages what is open or accepted about them.</summary>
+    private static void RefreshTallies(Session session) => UndoLog.Unrecorded(session, () => session.Execute(RefreshTalliesSql));
+
+    /// <summary>Part of a migration as well: as long as there is no newer one, it may change with it.</summary>
+    internal const string RefreshTalliesSql = """
+        -- A cluster without a page is mostly absent as well: the same clicks, which count once.
+        update cluster set at_stake = f.at_stake, open_findings = f.count, conflicts = f.conflicts
+        from (
+          select c.cluster_id, coalesce(t.count, 0) as count, coalesce(t.at_stake, 0.0) as at_stake, coalesce(t.conflicts, 0) as conflicts
+          from cluster c
+          left join (
+            select cluster_id, count(*) as count, sum(iif(is_conflict, at_stake, 0.0)) + max(iif(is_conflict, 0.0, at_stake)) as at_stake, sum(is_conflict) as conflicts
+            from (
+              select cluster_id, kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget') as is_conflict, at_stake
+              from finding where state in ('open', 'accepted')
+              union all
+              select other_cluster_id, 1, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
+            )
+            group by cluster_id
+          ) t on t.cluster_id = c.cluster_id
+        ) f
+        where f.cluster_id = cluster.cluster_id
+          and (cluster.at_stake, cluster.open_findings, cluster.conflicts) <> (f.at_stake, f.count, f.conflicts);
+        update page set open_findings = f.count
+        from (
+          select g.page_id, coalesce(t.count, 0) as count
+          from page g
+          left join (
+            select page_id, count(*) as count
+            from (
+              select page_id, finding_key from finding where state in ('open', 'accepted')
+              union
+              select other_page_id, finding_key from finding where state in ('open', 'accepted')
+            )
+            group by page_id
+          ) t on t.page_id = g.page_id
+        ) f
+        where f.page_id = page.page_id and page.open_findings <> f.count;
+        """;
 
     private sealed record Decision(FindingState State, long DataVersion, bool WentAway);
 

@@ -114,13 +114,13 @@ public sealed record KeywordFilter(
         }
 
         if (SourceId is not null)
-            conditions.Add($"exists (select 1 from keyword_value v where v.source_id = {Value(SourceId)} and v.keyword_id = k.keyword_id)");
+            conditions.Add($"k.keyword_id in (select v.keyword_id from keyword_value v where v.source_id = {Value(SourceId)})");
         if (SourceKind is { } kind)
             conditions.Add($"k.keyword_id in (select v.keyword_id from source s join keyword_value v on v.source_id = s.source_id where s.kind = {Value(kind.Stored())})");
         if (ListId is not null)
-            conditions.Add($"exists (select 1 from list_member l where l.list_id = {Value(ListId)} and l.keyword_id = k.keyword_id)");
+            conditions.Add($"k.keyword_id in (select l.keyword_id from list_member l where l.list_id = {Value(ListId)})");
         if (NotListId is not null)
-            conditions.Add($"not exists (select 1 from list_member l where l.list_id = {Value(NotListId)} and l.keyword_id = k.keyword_id)");
+            conditions.Add($"k.keyword_id not in (select l.keyword_id from list_member l where l.list_id = {Value(NotListId)})");
         if (Capture is { } capture)
             conditions.Add(capture == CaptureState.None ? "k.capture_state is null" : $"k.capture_state = {Value(capture.Stored())}");
         if (Progress is { } progress)

@@ -76,12 +76,17 @@ public static class KeywordStore
     {
         Narrow = "keyword k",
         WideSorts = new HashSet<string> { "clusterName" },
+        SearchIsWide = false,
     };
 
     public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter)
     {
-        var (conditions, parameters) = filter.ToSql();
-        return Rows.Page(session, query, conditions, [.. parameters]);
+        // What a source said stands in the order of the keywords, so going along both at once spares looking each up.
+        var rows = filter.SourceId is null
+            ? Rows
+            : Rows with { Narrow = "keyword_value fs cross join keyword k on k.keyword_id = fs.keyword_id and fs.source_id = @source" };
+        var (conditions, parameters) = (query.Sort is { } sort && Rows.WideSorts.Contains(sort) ? filter : filter with { SourceId = null }).ToSql();
+        return rows.Page(session, query, conditions, [.. parameters, ("source", filter.SourceId)]);
     }
 
     /// <summary>The tally of keywords that were chosen.</summary>

@@ -85,7 +85,6 @@ public static class PageStore
          limit 1)
         """;
 
-    private const string OpenFindings = "coalesce(f.count, 0)";
 
     /// <summary>The address without scheme and host, as filters by path see it.</summary>
     private const string PathOf = "iif(instr(substr(g.identity, 9), '/') = 0, '/', substr(substr(g.identity, 9), instr(substr(g.identity, 9), '/')))";
@@ -97,20 +96,9 @@ public static class PageStore
         $"""
         g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, g.h3, g.status, g.indexable, g.canonical, g.redirects_to, g.published_on,
         coalesce(g.modified_on, g.published_on), g.first_seen_at, g.scanned_at, g.gone_since, g.links_in,
-        {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, {OpenFindings}
+        {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, g.open_findings
         """,
-        """
-        page g
-        left join (
-          select page_id, count(*) as count
-          from (
-            select page_id, finding_key from finding where state in ('open', 'accepted')
-            union
-            select other_page_id, finding_key from finding where state in ('open', 'accepted')
-          )
-          group by page_id
-        ) f on f.page_id = g.page_id
-        """,
+        "page g",
         $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0), 0",
         "(g.url || ' ' || coalesce(g.title, ''))",
         new Dictionary<string, string>
@@ -123,7 +111,7 @@ public static class PageStore
             ["demand"] = DemandOf,
             ["seenFor"] = "g.seen_for",
             ["clicks"] = "g.clicks",
-            ["openFindings"] = OpenFindings,
+            ["openFindings"] = "g.open_findings",
             ["status"] = "g.status",
             ["indexable"] = "g.indexable",
             ["modifiedOn"] = "coalesce(g.modified_on, g.published_on)",
