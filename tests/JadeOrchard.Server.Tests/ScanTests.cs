@@ -50,6 +50,25 @@ public sealed class ScanTests : IDisposable
     }
 
     [Fact]
+    public async Task AConnectionThatBreaksIsTriedAgainAndOneThatAlwaysBreaksIsSaidToBe()
+    {
+        var asked = 0;
+        await using var site = await Outside.Site(app => app.Run(async context =>
+        {
+            var path = context.Request.Path.Value!;
+            if (path == "/broken" || (path == "/shaky" && ++asked <= 2))
+                context.Abort();
+            else
+                await Outside.Html(context, $"<title>Page {path}</title><a href=\"/shaky\">one</a><a href=\"/broken\">two</a>");
+        }));
+        var scan = await Scan(Outside.AddressOf(site));
+        Assert.Equal(("done", 3), (Text(scan, "state"), asked));
+        Assert.Contains("Page /shaky", Rows(await _app.Get("/api/pages")).Select(p => Text(p, "title")));
+        var unread = await _app.Get($"/api/scans/{scan.GetProperty("id").GetInt64()}/unread");
+        Assert.Equal("broke off in the middle of its answer", Text(Assert.Single(unread.EnumerateArray()), "note"));
+    }
+
+    [Fact]
     public async Task PrivateAddressesAreRefusedUnlessTheProjectAllowsThem()
     {
         await using var site = await Outside.Site(app => app.Run(context => Outside.Html(context, "<title>Home</title>")));

@@ -29,7 +29,9 @@ public sealed class PageFetcher : IDisposable
     /// <summary>By which robots.txt addresses us.</summary>
     public const string Product = "JadeOrchard";
 
+    private const string BrokeOff = "broke off in the middle of its answer";
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+    private static readonly TimeSpan[] BeforeTryingAgain = [TimeSpan.FromSeconds(0.3), TimeSpan.FromSeconds(2)];
     private readonly HttpClient _http;
     private readonly Uri? _gateway;
     private readonly string _gatewayFor;
@@ -53,12 +55,25 @@ public sealed class PageFetcher : IDisposable
         _http.DefaultRequestHeaders.UserAgent.Add(new ProductInfoHeaderValue("(reads sites for their content planner)"));
     }
 
+    /// <remarks>A connection that breaks is tried again, twice: busy servers drop some.</remarks>
     /// <param name="url">http or https.</param>
     /// <param name="mostBytes">What goes beyond is cut off.</param>
     /// <param name="accepts">Tells by the media type whether the body is wanted.</param>
     /// <param name="mayFollow">Tells whether a redirect may be followed.</param>
     /// <param name="stop">Ends it.</param>
     public async Task<Fetched> Get(Uri url, int mostBytes, Func<string?, bool> accepts, Func<Uri, bool> mayFollow, CancellationToken stop)
+    {
+        foreach (var wait in BeforeTryingAgain)
+        {
+            if (await Try(url, mostBytes, accepts, mayFollow, stop) is { Fault: not BrokeOff } fetched)
+                return fetched;
+            await Task.Delay(wait, stop);
+        }
+
+        return await Try(url, mostBytes, accepts, mayFollow, stop);
+    }
+
+    private async Task<Fetched> Try(Uri url, int mostBytes, Func<string?, bool> accepts, Func<Uri, bool> mayFollow, CancellationToken stop)
     {
         using var patience = CancellationTokenSource.CreateLinkedTokenSource(stop);
         patience.CancelAfter(Patience);
@@ -104,7 +119,7 @@ public sealed class PageFetcher : IDisposable
                     HttpRequestError.NameResolutionError => "has a name that leads nowhere",
                     HttpRequestError.ConnectionError => "cannot be connected to",
                     HttpRequestError.SecureConnectionError => "has no valid certificate",
-                    _ => "broke off in the middle of its answer",
+                    _ => BrokeOff,
                 });
         }
         catch (Exception e) when (e is IOException or InvalidDataException or InvalidOperationException or UriFormatException)
