@@ -19,6 +19,12 @@ using Microsoft.Data.Sqlite;
 // Measures, in one run on one set of rows: the import of results against the bare bulk insert of the same rows, the
 // grouping, and the lists at that size. usage: JadeOrchard.Bench [KEYWORDS] (100,000 with ten results each)
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
+if (args is ["join"])
+{
+    JoinBench.Try();
+    return;
+}
+
 var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 100_000;
 var folder = Directory.CreateTempSubdirectory("jade-bench-").FullName;
 try

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 
@@ -13,22 +14,36 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at the depth of <paramref name="settings"/>.</param>
     /// <param name="settings">Without a fault.</param>
-    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings) =>
-        Of(KeywordOrder.Of(keywords), lists, OverlapJoin.Pairs(lists, settings.MinOverlap), settings.Rule);
+    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings)
+    {
+        var order = KeywordOrder.Of(keywords);
+        if (settings.Rule != LinkingRule.Primary)
+            return Of(order, lists, OverlapJoin.Pairs(lists, settings.MinOverlap), settings.Rule);
+        // Of all pairs this rule needs those of the primaries alone.
+        var index = new OverlapIndex(lists, settings.MinOverlap);
+        var scratch = new OverlapIndex.Scratch(index);
+        return Of(order, lists, PrimaryRule.PrimaryOfEach(order, lists, keyword =>
+        {
+            index.Neighbours(keyword, scratch);
+            return CollectionsMarshal.AsSpan(scratch.Found);
+        }));
+    }
 
     /// <summary>As above, from pairs that were found before.</summary>
     public static Clustering Of(int[] order, ResultLists lists, IReadOnlyList<OverlapPair> pairs, LinkingRule rule)
     {
-        var ranks = KeywordOrder.Ranks(order);
         var links = new OverlapLinks(lists.Count, pairs);
-        var primaryOf = rule switch
+        return Of(order, lists, rule switch
         {
-            LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, ranks, lists, links),
-            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, ranks, links),
+            LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
+            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), links),
             LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
-        };
+        });
+    }
 
+    private static Clustering Of(int[] order, ResultLists lists, int[] primaryOf)
+    {
         var members = new Dictionary<int, ImmutableArray<int>.Builder>();
         var clusters = new List<int>();
         var notCaptured = ImmutableArray.CreateBuilder<int>();

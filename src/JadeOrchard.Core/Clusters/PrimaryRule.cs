@@ -7,68 +7,53 @@ namespace JadeOrchard.Core.Clusters;
 /// Keywords are taken by volume, highest first. The first without a cluster becomes a primary and gathers every free
 /// keyword that overlaps it by the minimum. Then each secondary keyword goes to the primary that it overlaps most
 /// (ties: rank-biased overlap, then the primary's volume, then its normal form), so that it does not matter who came
-/// first among near equals. O(pairs).
+/// first among near equals. Only the neighbourhoods of the primaries are gone through: every primary that a keyword
+/// overlaps is one of those that it is a neighbour of, and primaries do not overlap each other.
 /// </remarks>
 public static class PrimaryRule
 {
     /// <summary>Differences below this are rounding, not rank.</summary>
     private const double SameRankBiasedOverlap = 1e-9;
 
+    /// <returns>The keywords that overlap a keyword by the minimum or more, in any order; read before the next are asked for.</returns>
+    internal delegate ReadOnlySpan<(int Keyword, int Count)> Neighbours(int keyword);
+
     /// <param name="order">Keywords in keyword order.</param>
-    /// <param name="ranks">The place of each keyword in that order.</param>
     /// <param name="lists">Cut at the compared depth.</param>
-    /// <param name="links">Pairs that overlap by the minimum or more.</param>
+    /// <param name="neighbours">Who overlaps whom.</param>
     /// <returns>For each keyword its primary; a primary is its own.</returns>
-    internal static int[] PrimaryOfEach(int[] order, int[] ranks, ResultLists lists, OverlapLinks links)
+    internal static int[] PrimaryOfEach(int[] order, ResultLists lists, Neighbours neighbours)
     {
         const int free = -1;
-        var primaryOf = new int[order.Length];
-        Array.Fill(primaryOf, free);
-        foreach (var keyword in order)
+        var best = new int[order.Length];
+        var overlaps = new int[order.Length];
+        var similarities = new double[order.Length];
+        Array.Fill(best, free);
+        foreach (var primary in order)
         {
-            if (primaryOf[keyword] != free)
+            if (best[primary] != free)
                 continue;
-            primaryOf[keyword] = keyword;
-            foreach (var (neighbour, _) in links.Of(keyword))
+            best[primary] = primary;
+            foreach (var (keyword, overlap) in neighbours(primary))
             {
-                if (primaryOf[neighbour] == free)
-                    primaryOf[neighbour] = keyword;
+                // Primaries come in keyword order, so that among equals the first stays.
+                if (best[keyword] == free || overlap > overlaps[keyword])
+                    (best[keyword], overlaps[keyword], similarities[keyword]) = (primary, overlap, double.NaN);
+                else if (overlap == overlaps[keyword])
+                    SettleTie(keyword, primary);
             }
-        }
-
-        var settled = (int[])primaryOf.Clone();
-        foreach (var keyword in order)
-        {
-            if (primaryOf[keyword] != keyword)
-                settled[keyword] = BestPrimary(keyword, primaryOf, ranks, lists, links);
-        }
-
-        return settled;
-    }
-
-    private static int BestPrimary(int keyword, int[] primaryOf, int[] ranks, ResultLists lists, OverlapLinks links)
-    {
-        int best = -1, bestCount = 0;
-        double bestRbo = -1;
-        foreach (var (candidate, count) in links.Of(keyword))
-        {
-            if (primaryOf[candidate] != candidate || count < bestCount)
-                continue;
-            // Only ties need the rankings compared.
-            var rbo = count > bestCount ? -1 : RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(candidate));
-            if (count == bestCount)
-            {
-                if (bestRbo < 0)
-                    bestRbo = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(best));
-                if (rbo < bestRbo - SameRankBiasedOverlap)
-                    continue;
-                if (rbo <= bestRbo + SameRankBiasedOverlap && ranks[candidate] > ranks[best])
-                    continue;
-            }
-
-            (best, bestCount, bestRbo) = (candidate, count, rbo);
         }
 
         return best;
+
+        // Only ties need the rankings compared.
+        void SettleTie(int keyword, int primary)
+        {
+            if (double.IsNaN(similarities[keyword]))
+                similarities[keyword] = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(best[keyword]));
+            var similarity = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(primary));
+            if (similarity > similarities[keyword] + SameRankBiasedOverlap)
+                (best[keyword], similarities[keyword]) = (primary, similarity);
+        }
     }
 }
