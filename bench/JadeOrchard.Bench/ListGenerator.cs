@@ -1,5 +1,3 @@
-using JadeOrchard.Core.Results;
-
 namespace JadeOrchard.Bench;
 
 /// <summary>Result lists at any size: keywords of a subject draw from the subject's pages, some from pages that rank for everything.</summary>
@@ -44,17 +42,5 @@ internal static class ListGenerator
 
         random.Shuffle(lists);
         return lists;
-    }
-
-    public static ResultLists Packed(int[][] lists)
-    {
-        var builder = new ResultLists.Builder();
-        for (var keyword = 0; keyword < lists.Length; keyword++)
-        {
-            for (var i = 0; i < lists[keyword].Length; i++)
-                builder.Add(keyword, i + 1, lists[keyword][i]);
-        }
-
-        return builder.Build(lists.Length, new string[lists.Max(l => l.Max()) + 1]);
     }
 }

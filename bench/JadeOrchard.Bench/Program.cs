@@ -18,11 +18,16 @@ using Microsoft.Data.Sqlite;
 
 // Measures, in one run on one set of rows: the import of results against the bare bulk insert of the same rows, the
 // grouping, and the lists at that size. usage: JadeOrchard.Bench [KEYWORDS] (100,000 with ten results each)
+// JadeOrchard.Bench join ROOT [--with-database]: the engine beside others.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-if (args is ["join"])
+switch (args)
 {
-    JoinBench.Try();
-    return;
+    case ["join", var root, .. var rest]:
+        JoinBench.Run(root, withDatabase: rest is ["--with-database"]);
+        return;
+    case ["join-alone", var file]:
+        JoinBench.Alone(file);
+        return;
 }
 
 var count = args.Length > 0 ? int.Parse(args[0], CultureInfo.InvariantCulture) : 100_000;

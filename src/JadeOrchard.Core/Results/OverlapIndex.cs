@@ -1,5 +1,6 @@
 using System.Numerics;
-using System.Runtime.CompilerServices;
+using System.Runtime.InteropServices;
+using System.Runtime.Intrinsics;
 
 namespace JadeOrchard.Core.Results;
 
@@ -22,7 +23,7 @@ public readonly record struct JoinCounts(long Scanned, long Checked, long Found)
 /// leave enough others (positional filter), and where 512 bits of each list have enough in common: the 256 most frequent
 /// URLs have a bit of their own, the others share 256 bits by remainder. Where even the rarest shared URL has its own bit,
 /// the bits in common are the overlap and nothing need be compared.
-/// Memory: 64 bytes a keyword for the bits, 4 a result, 8 an indexed result.
+/// Memory: 84 bytes a keyword, 64 of them for the bits, 12 a result, 4 a URL; 8 a result while it is made.
 /// </remarks>
 public sealed class OverlapIndex
 {
@@ -31,6 +32,16 @@ public sealed class OverlapIndex
 
     private const int Bits = Words * 64;
 
+    /// <summary>A keyword that has a token in its prefix.</summary>
+    /// <param name="Place">Where the keyword stands in the index.</param>
+    /// <param name="After">How many tokens its set has after this one; the greatest number stands for any beyond it.</param>
+    /// <param name="Clashes">How many URLs of it share their bit with another, likewise.</param>
+    private readonly record struct Posting(int Place, ushort After, ushort Clashes)
+    {
+        public static Posting Of(int place, int after, int clashes) =>
+            new(place, (ushort)Math.Min(after, ushort.MaxValue), (ushort)Math.Min(clashes, ushort.MaxValue));
+    }
+
     private readonly int _minOverlap;
     private readonly int[] _keywords;
     private readonly int[] _places;
@@ -38,11 +49,9 @@ public sealed class OverlapIndex
     private readonly int[] _tokens;
     private readonly int _tokenCount;
     private readonly int _firstOwn;
-    private readonly ulong[] _ownBits;
-    private readonly ulong[] _otherBits;
-    private readonly int[] _clashes;
+    private readonly Vector256<ulong>[] _bits;
     private readonly int[] _postingStarts;
-    private readonly (int Place, int Position)[] _postings;
+    private readonly Posting[] _postings;
 
     /// <param name="lists">Result lists, already cut at the compared depth.</param>
     /// <param name="minOverlap">m, at least 1.</param>
@@ -52,21 +61,21 @@ public sealed class OverlapIndex
         _minOverlap = minOverlap;
         (var tokenOf, _tokenCount) = TokensByFrequency(lists);
         _firstOwn = Math.Max(0, _tokenCount - Bits);
-        (_keywords, _starts, _tokens) = Sets(lists, tokenOf, minOverlap);
+        (_keywords, _starts, _tokens) = Sets(lists, tokenOf, _tokenCount, minOverlap);
         _places = new int[_keywords.Length];
         for (var place = 0; place < _keywords.Length; place++)
             _places[_keywords[place]] = place;
-        (_ownBits, _otherBits, _clashes) = BitsOfSets();
-        (_postingStarts, _postings) = Postings(_tokenCount);
+        _bits = BitsOfSets();
+        (_postingStarts, _postings) = Postings();
     }
 
     /// <summary>Number of keywords.</summary>
-    public int Count => _keywords.Length;
+    public int Size => _keywords.Length;
 
     /// <summary>What one thread needs to find overlaps.</summary>
     public sealed class Scratch(OverlapIndex index)
     {
-        internal int[] Seen { get; } = new int[index.Count];
+        internal int[] Seen { get; } = new int[index.Size];
 
         /// <summary>What was found last: keywords and their overlap, in no order.</summary>
         public List<(int Keyword, int Count)> Found { get; } = [];
@@ -108,21 +117,27 @@ public sealed class OverlapIndex
     private void MeetAtRare(int place, ReadOnlySpan<int> set, int position, int from, Scratch scratch)
     {
         var seen = scratch.Seen;
+        var (own, others, clashes) = (_bits[2 * place], _bits[(2 * place) + 1], ClashesAt(place));
+        var rest = set[(position + 1)..];
         long scanned = 0, compared = 0;
-        foreach (var (other, otherPosition) in PostingsFrom(set[position], from))
+        var postings = PostingsOf(set[position]);
+        // Ascending by place: the partners that come later are at the end.
+        for (var i = postings.Length - 1; i >= 0 && postings[i].Place >= from; i--)
         {
             scanned++;
+            var posting = postings[i];
+            var other = posting.Place;
             if (seen[other] == place + 1 || other == place)
                 continue;
             seen[other] = place + 1;
-            var otherSet = SetAt(other);
-            if (1 + Math.Min(set.Length - position - 1, otherSet.Length - otherPosition - 1) < _minOverlap)
+            if (1 + Math.Min(rest.Length, posting.After) < _minOverlap)
                 continue;
             // URLs in common have bits in common, but for those that clash with another URL of the same list.
-            if (Shared(_ownBits, place, other) + Shared(_otherBits, place, other) + Math.Min(_clashes[place], _clashes[other]) < _minOverlap)
+            if (Count(own & _bits[2 * other]) + Count(others & _bits[(2 * other) + 1]) + Math.Min(clashes, posting.Clashes) < _minOverlap)
                 continue;
             compared++;
-            var count = 1 + SharedOfSorted(set[(position + 1)..], otherSet[(otherPosition + 1)..]);
+            var otherSet = SetAt(other);
+            var count = 1 + SharedOfSorted(rest, posting.After < ushort.MaxValue ? otherSet[^posting.After..] : otherSet);
             if (count >= _minOverlap)
                 scratch.Found.Add((_keywords[other], count));
         }
@@ -134,47 +149,30 @@ public sealed class OverlapIndex
     private void MeetAtOwn(int place, int token, int from, Scratch scratch)
     {
         var bit = OwnBit(token);
-        var (word, rarer) = (bit >> 6, ulong.MaxValue << (bit & 63) << 1);
-        var mine = _ownBits.AsSpan(place * Words, Words);
+        // Bits go from the most frequent URL up to the rarest; a pair that has a rarer one in common was met there.
+        var rarer = Vector256.Create(RarerThan(bit, 0), RarerThan(bit, 1), RarerThan(bit, 2), RarerThan(bit, 3));
+        var own = _bits[2 * place];
         long scanned = 0, compared = 0;
-        foreach (var (other, _) in PostingsFrom(token, from))
+        var postings = PostingsOf(token);
+        for (var i = postings.Length - 1; i >= 0 && postings[i].Place >= from; i--)
         {
             scanned++;
-            var count = Shared(_ownBits, place, other);
-            if (count < _minOverlap || other == place || scratch.Seen[other] == place + 1)
-                continue;
-            // Bits go from the most frequent URL up to the rarest.
-            var theirs = _ownBits.AsSpan(other * Words, Words);
-            var isMetBefore = (mine[word] & theirs[word] & rarer) != 0;
-            for (var w = word + 1; w < Words; w++)
-                isMetBefore |= (mine[w] & theirs[w]) != 0;
-            if (isMetBefore)
+            var posting = postings[i];
+            var shared = own & _bits[2 * posting.Place];
+            var count = Count(shared);
+            if (count < _minOverlap || (shared & rarer) != Vector256<ulong>.Zero || posting.Place == place || scratch.Seen[posting.Place] == place + 1)
                 continue;
             compared++;
-            scratch.Found.Add((_keywords[other], count));
+            scratch.Found.Add((_keywords[posting.Place], count));
         }
 
         scratch.Counts += new JoinCounts(scanned, compared, 0);
+
+        static ulong RarerThan(int bit, int word) =>
+            word > bit >> 6 ? ulong.MaxValue : word < bit >> 6 ? 0 : ulong.MaxValue << (bit & 63) << 1;
     }
 
-    /// <summary>The postings of a token at this place and later ones.</summary>
-    private ReadOnlySpan<(int Place, int Position)> PostingsFrom(int token, int from)
-    {
-        var postings = _postings.AsSpan(_postingStarts[token].._postingStarts[token + 1]);
-        if (from == 0)
-            return postings;
-        int low = 0, high = postings.Length;
-        while (low < high)
-        {
-            var middle = (low + high) >>> 1;
-            if (postings[middle].Place < from)
-                low = middle + 1;
-            else
-                high = middle;
-        }
-
-        return postings[low..];
-    }
+    private ReadOnlySpan<Posting> PostingsOf(int token) => _postings.AsSpan(_postingStarts[token].._postingStarts[token + 1]);
 
     /// <summary>For each URL its token, or -1 where it stands in one list only; the rarest has the smallest.</summary>
     private static (int[] TokenOf, int Count) TokensByFrequency(ResultLists lists)
@@ -186,125 +184,136 @@ public sealed class OverlapIndex
                 frequency[url]++;
         }
 
-        var shared = new List<int>();
+        // Dealt out by frequency; among equals the order of the URLs stays.
+        var starts = new int[lists.Count + 2];
+        foreach (var count in frequency)
+            starts[count + 1] += count > 1 ? 1 : 0;
+        for (var count = 1; count < starts.Length; count++)
+            starts[count] += starts[count - 1];
+        var tokenCount = starts[^1];
         for (var url = 0; url < frequency.Length; url++)
-        {
-            if (frequency[url] > 1)
-                shared.Add(url);
-        }
-
-        var byFrequency = shared.ToArray();
-        Array.Sort(byFrequency.Select(url => ((long)frequency[url] << 32) | (uint)url).ToArray(), byFrequency);
-        var tokenOf = frequency;
-        Array.Fill(tokenOf, -1);
-        for (var token = 0; token < byFrequency.Length; token++)
-            tokenOf[byFrequency[token]] = token;
-        return (tokenOf, byFrequency.Length);
+            frequency[url] = frequency[url] > 1 ? starts[frequency[url]]++ : -1;
+        return (frequency, tokenCount);
     }
 
     /// <summary>
-    /// The lists as ascending sets of tokens. Keywords whose prefixes end with the same URL stand side by side, so that what
-    /// is compared with each other mostly lies in the same part of memory.
+    /// The lists as ascending sets of tokens, at their places. Keywords whose prefixes end with the same URL stand side by
+    /// side, and URLs that were seen first together have numbers side by side, so that what is compared with each other
+    /// mostly lies in the same part of memory.
     /// </summary>
-    private static (int[] Keywords, int[] Starts, int[] Tokens) Sets(ResultLists lists, int[] tokenOf, int minOverlap)
+    private static (int[] Keywords, int[] Starts, int[] Tokens) Sets(ResultLists lists, int[] tokenOf, int tokenCount, int minOverlap)
     {
-        var (starts, tokens) = (new int[lists.Count + 1], new int[lists.Total]);
-        var keywords = new int[lists.Count];
-        var keys = new long[lists.Count];
-        var count = 0;
-        for (var keyword = 0; keyword < lists.Count; keyword++)
+        var urlOf = new int[tokenCount];
+        for (var url = 0; url < tokenOf.Length; url++)
         {
-            var first = count;
-            foreach (var url in lists.Urls(keyword))
-            {
-                if (tokenOf[url] >= 0)
-                    tokens[count++] = tokenOf[url];
-            }
-
-            var set = tokens.AsSpan(first..count);
-            set.Sort();
-            starts[keyword + 1] = count;
-            keywords[keyword] = keyword;
-            var prefix = PrefixLength(set.Length, minOverlap);
-            keys[keyword] = prefix == 0 ? long.MaxValue : ((long)set[prefix - 1] << 32) | (uint)set[0];
+            if (tokenOf[url] >= 0)
+                urlOf[tokenOf[url]] = url;
         }
 
-        Array.Sort(keys, keywords);
-        var (placedStarts, placed) = (new int[starts.Length], new int[count]);
-        count = 0;
-        for (var place = 0; place < keywords.Length; place++)
+        var (sets, sizes, lastOfPrefix) = (new int[lists.Total], new int[lists.Count], new int[lists.Count]);
+        InParts(lists.Count, (from, to) =>
         {
-            var set = tokens.AsSpan(starts[keywords[place]]..starts[keywords[place] + 1]);
-            set.CopyTo(placed.AsSpan(count));
-            placedStarts[place + 1] = count += set.Length;
-        }
-
-        return (keywords, placedStarts, placed);
-    }
-
-    private (ulong[] Own, ulong[] Other, int[] Clashes) BitsOfSets()
-    {
-        var (own, others, clashes) = (new ulong[Count * Words], new ulong[Count * Words], new int[Count]);
-        for (var place = 0; place < Count; place++)
-        {
-            foreach (var token in SetAt(place))
+            for (var keyword = from; keyword < to; keyword++)
             {
-                if (token >= _firstOwn)
+                var set = sets.AsSpan(lists.StartOf(keyword));
+                var size = 0;
+                foreach (var url in lists.Urls(keyword))
                 {
-                    own[(place * Words) + (OwnBit(token) >> 6)] |= 1UL << (OwnBit(token) & 63);
-                    continue;
+                    if (tokenOf[url] >= 0)
+                        set[size++] = tokenOf[url];
                 }
 
-                ref var word = ref others[(place * Words) + (token % Bits >> 6)];
-                var mask = 1UL << (token & 63);
-                clashes[place] += (word & mask) != 0 ? 1 : 0;
-                word |= mask;
+                set[..size].Sort();
+                sizes[keyword] = size;
+                lastOfPrefix[keyword] = size < minOverlap ? int.MaxValue : urlOf[set[size - minOverlap]];
             }
-        }
+        });
 
-        return (own, others, clashes);
+        var keywords = Enumerable.Range(0, lists.Count).ToArray();
+        Array.Sort(lastOfPrefix, keywords);
+        var starts = new int[lists.Count + 1];
+        for (var place = 0; place < keywords.Length; place++)
+            starts[place + 1] = starts[place] + sizes[keywords[place]];
+        var tokens = new int[starts[^1]];
+        InParts(lists.Count, (from, to) =>
+        {
+            for (var place = from; place < to; place++)
+                sets.AsSpan(lists.StartOf(keywords[place]), sizes[keywords[place]]).CopyTo(tokens.AsSpan(starts[place]));
+        });
+        return (keywords, starts, tokens);
     }
 
-    private int OwnBit(int token) => _tokenCount - 1 - token;
-
-    private (int[] Starts, (int Place, int Position)[] Postings) Postings(int tokenCount)
+    /// <summary>For each place the bits of its own-bit tokens, then those of its other tokens.</summary>
+    private Vector256<ulong>[] BitsOfSets()
     {
-        var starts = new int[tokenCount + 1];
-        for (var place = 0; place < Count; place++)
+        var bits = new Vector256<ulong>[Size * 2];
+        InParts(Size, (from, to) =>
         {
-            var set = SetAt(place);
-            foreach (var token in set[..PrefixLength(set.Length, _minOverlap)])
+            var words = MemoryMarshal.Cast<Vector256<ulong>, ulong>(bits.AsSpan());
+            for (var place = from; place < to; place++)
+            {
+                foreach (var token in SetAt(place))
+                {
+                    var bit = token >= _firstOwn ? OwnBit(token) : Bits + (token % Bits);
+                    words[(2 * Words * place) + (bit >> 6)] |= 1UL << (bit & 63);
+                }
+            }
+        });
+        return bits;
+    }
+
+    /// <summary>How many URLs share their bit with another one of the same list.</summary>
+    private int ClashesAt(int place) => _starts[place + 1] - _starts[place] - Count(_bits[2 * place]) - Count(_bits[(2 * place) + 1]);
+
+    private (int[] Starts, Posting[] Postings) Postings()
+    {
+        var starts = new int[_tokenCount + 1];
+        for (var place = 0; place < Size; place++)
+        {
+            foreach (var token in PrefixAt(place))
                 starts[token + 1]++;
         }
 
-        for (var token = 0; token < tokenCount; token++)
+        for (var token = 0; token < _tokenCount; token++)
             starts[token + 1] += starts[token];
-        var next = starts.AsSpan(0, tokenCount).ToArray();
-        var postings = new (int, int)[starts[^1]];
-        for (var place = 0; place < Count; place++)
+        var next = starts.AsSpan(0, _tokenCount).ToArray();
+        var postings = new Posting[starts[^1]];
+        // Each part goes through all places, so that the postings of its tokens are ascending.
+        InParts(_tokenCount, (from, to) =>
         {
-            var set = SetAt(place);
-            for (var position = 0; position < PrefixLength(set.Length, _minOverlap); position++)
-                postings[next[set[position]]++] = (place, position);
-        }
-
+            for (var place = 0; place < Size; place++)
+            {
+                var (after, clashes) = (_starts[place + 1] - _starts[place], -1);
+                foreach (var token in PrefixAt(place))
+                {
+                    after--;
+                    if (token < from || token >= to)
+                        continue;
+                    clashes = clashes < 0 ? ClashesAt(place) : clashes;
+                    postings[next[token]++] = Posting.Of(place, after, clashes);
+                }
+            }
+        });
         return (starts, postings);
     }
+
+    /// <summary>Does a part of the work on each core.</summary>
+    private static void InParts(int count, Action<int, int> work)
+    {
+        var parts = count < 4096 ? 1 : Environment.ProcessorCount;
+        Parallel.For(0, parts, part => work((int)((long)count * part / parts), (int)((long)count * (part + 1) / parts)));
+    }
+
+    private ReadOnlySpan<int> PrefixAt(int place) => SetAt(place)[..PrefixLength(_starts[place + 1] - _starts[place], _minOverlap)];
+
+    private int OwnBit(int token) => _tokenCount - 1 - token;
 
     private ReadOnlySpan<int> SetAt(int place) => _tokens.AsSpan(_starts[place].._starts[place + 1]);
 
     private static int PrefixLength(int size, int minOverlap) => Math.Max(0, size - minOverlap + 1);
 
-    /// <summary>Bits that two places have in common.</summary>
-    private static int Shared(ulong[] bits, int place, int other)
-    {
-        ref var a = ref bits[place * Words];
-        ref var b = ref bits[other * Words];
-        return BitOperations.PopCount(a & b)
-            + BitOperations.PopCount(Unsafe.Add(ref a, 1) & Unsafe.Add(ref b, 1))
-            + BitOperations.PopCount(Unsafe.Add(ref a, 2) & Unsafe.Add(ref b, 2))
-            + BitOperations.PopCount(Unsafe.Add(ref a, 3) & Unsafe.Add(ref b, 3));
-    }
+    private static int Count(Vector256<ulong> bits) =>
+        BitOperations.PopCount(bits[0]) + BitOperations.PopCount(bits[1]) + BitOperations.PopCount(bits[2]) + BitOperations.PopCount(bits[3]);
 
     private static int SharedOfSorted(ReadOnlySpan<int> a, ReadOnlySpan<int> b)
     {

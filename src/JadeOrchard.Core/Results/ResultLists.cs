@@ -19,6 +19,13 @@ public sealed class ResultLists
         UrlCount = urlCount;
     }
 
+    /// <summary>Lists that all have as many URLs, one after another, best first; no URL twice in one.</summary>
+    public static ResultLists OfEqualLength(int[] urls, int length) => new(
+        [.. Enumerable.Range(0, (urls.Length / length) + 1).Select(k => k * length)],
+        urls,
+        [.. Enumerable.Range(0, urls.Length).Select(i => (i % length) + 1)],
+        urls.Length == 0 ? 0 : urls.Max() + 1);
+
     /// <summary>Number of keywords, those without a result list included.</summary>
     public int Count => _starts.Length - 1;
 
@@ -33,6 +40,9 @@ public sealed class ResultLists
 
     /// <returns>The positions that belong to <see cref="Urls"/>; 1 is the best.</returns>
     public ReadOnlySpan<int> Positions(int keyword) => _positions.AsSpan(_starts[keyword].._starts[keyword + 1]);
+
+    /// <returns>How many results the keywords before have.</returns>
+    internal int StartOf(int keyword) => _starts[keyword];
 
     public bool IsCaptured(int keyword) => _starts[keyword + 1] > _starts[keyword];
 
