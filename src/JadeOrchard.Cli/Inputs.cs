@@ -9,25 +9,28 @@ using JadeOrchard.Formats.Tables;
 namespace JadeOrchard.Cli;
 
 /// <summary>What a command reads: keywords, result lists and pages, by index, with the rows that were rejected.</summary>
-internal sealed class Inputs(bool rawUrls)
+/// <param name="rawUrls">URLs are compared as they are given.</param>
+/// <param name="keepCaptured">The URLs as they were captured are wanted too, for pages of the site that no file names.</param>
+internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
 {
     private readonly Names _keywordNames = new();
     private readonly Names _urls = new();
     private readonly List<Keyword> _keywords = [];
-    private readonly List<string> _urlsAsCaptured = [];
+    private readonly Dictionary<int, string> _urlsAsCaptured = [];
     private readonly ResultLists.Builder _results = new();
     private readonly List<(string File, RejectedRow Row)> _rejected = [];
 
     public IReadOnlyList<Keyword> Keywords => _keywords;
 
-    public IReadOnlyList<string> UrlIdentities => _urls.All;
+    public IReadOnlyList<string> UrlIdentities => _urls;
 
     /// <summary>Keywords that have results but were not asked for.</summary>
     public int UnknownKeywords { get; private set; }
 
     public IReadOnlyList<(string File, RejectedRow Row)> Rejected => _rejected;
 
-    public ResultLists Lists() => _results.Build(_keywords.Count, _urls.All);
+    /// <summary>The result lists. To be called once, after all was read.</summary>
+    public ResultLists Lists() => _results.Build(_keywords.Count, _urls);
 
     public void ReadKeywords(string path)
     {
@@ -49,29 +52,75 @@ internal sealed class Inputs(bool rawUrls)
         using var file = DelimitedFile.Open(path);
         var unknown = new HashSet<string>(StringComparer.Ordinal);
         var table = new ResultTable(UrlFolds.All, rawUrls);
-        foreach (var row in Accepted(path, table.Read(file, ColumnMapping.ByName(TableKind.Results, file.Header))))
+        var mapping = ColumnMapping.ByName(TableKind.Results, file.Header);
+        using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table) : null;
+        if (plain is null)
+        {
+            foreach (var row in Accepted(path, table.Read(file, mapping)))
+                Add(row);
+        }
+        else
+            ReadPlain(plain);
+        UnknownKeywords = unknown.Count;
+
+        int? Add(CapturedResult row)
         {
             if (_keywordNames.Find(row.NormalForm) is not { } keyword)
             {
                 if (!addKeywords)
                 {
                     unknown.Add(row.NormalForm);
-                    continue;
+                    return null;
                 }
 
                 keyword = _keywordNames.IndexOf(row.NormalForm);
                 _keywords.Add(new Keyword(row.Phrase, row.NormalForm));
             }
 
-            var url = _urls.IndexOf(row.Identity);
-            if (url == _urlsAsCaptured.Count)
-                _urlsAsCaptured.Add(row.Url);
-            // A result without a date was captured just now.
-            _results.Add(keyword, row.Position, url, (row.CapturedOn ?? DateOnly.MaxValue).DayNumber);
+            Result(keyword, row.Position, UrlOf(row), row.CapturedOn);
+            return keyword;
         }
 
-        UnknownKeywords = unknown.Count;
+        // The rows of a list mostly follow each other, and most URLs were met before: then no text need be made.
+        void ReadPlain(PlainResults rows)
+        {
+            byte[] last = [];
+            var lastKeyword = -1;
+            var known = new Dictionary<UInt128, int>();
+            while (rows.Read())
+            {
+                var hash = Names.HashOf(rows.Url);
+                if (rows.Position > 0 && rows.Keyword.Length > 0 && rows.Keyword.SequenceEqual(last) && known.TryGetValue(hash, out var url))
+                {
+                    if (lastKeyword >= 0)
+                        Result(lastKeyword, rows.Position, url, rows.CapturedOn);
+                    continue;
+                }
+
+                var full = rows.Full();
+                if (full.Rejected is { } rejected)
+                    _rejected.Add((path, rejected));
+                if (full.Value is not { } row)
+                    continue;
+                lastKeyword = Add(row) ?? -1;
+                last = rows.Keyword.ToArray();
+                if (lastKeyword >= 0)
+                    known[hash] = UrlOf(row);
+            }
+        }
     }
+
+    private int UrlOf(CapturedResult row)
+    {
+        var url = _urls.IndexOf(row.Identity);
+        if (keepCaptured && row.Url != row.Identity)
+            _urlsAsCaptured.TryAdd(url, row.Url);
+        return url;
+    }
+
+    // A result without a date was captured just now.
+    private void Result(int keyword, int position, int url, DateOnly? capturedOn) =>
+        _results.Add(keyword, position, url, (capturedOn ?? DateOnly.MaxValue).DayNumber);
 
     /// <summary>The pages of the site: those of the file, and those that are seen in the results.</summary>
     /// <returns>The pages, and for each URL of the results its page, or -1.</returns>
@@ -90,15 +139,15 @@ internal sealed class Inputs(bool rawUrls)
                 pages[index] = pages[index].UpdatedBy(page);
         }
 
-        var pageOfUrl = new int[_urls.All.Count];
+        var pageOfUrl = new int[_urls.Count];
         for (var url = 0; url < pageOfUrl.Length; url++)
         {
             pageOfUrl[url] = -1;
-            if (!site.Owns(UrlIdentity.HostOf(_urls.All[url])))
+            if (!site.Owns(UrlIdentity.HostOf(_urls[url])))
                 continue;
-            pageOfUrl[url] = names.IndexOf(_urls.All[url]);
+            pageOfUrl[url] = names.IndexOf(_urls[url]);
             if (pageOfUrl[url] == pages.Count)
-                pages.Add(new SitePage(_urlsAsCaptured[url]));
+                pages.Add(new SitePage(_urlsAsCaptured.GetValueOrDefault(url, _urls[url])));
         }
 
         return (pages, pageOfUrl);

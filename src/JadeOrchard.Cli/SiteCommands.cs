@@ -61,7 +61,7 @@ internal static class SiteCommands
         var site = new OwnSite(arguments.Site);
         if (site.Host.Length == 0)
             throw new TableFormatException($"--site must be a host such as fenwater.example, not '{arguments.Site}'.");
-        var inputs = new Inputs(rawUrls: false);
+        var inputs = new Inputs(rawUrls: false, keepCaptured: true);
         inputs.ReadKeywords(arguments.Keywords);
         inputs.ReadResults(arguments.Results, addKeywords: false);
         var lists = inputs.Lists();

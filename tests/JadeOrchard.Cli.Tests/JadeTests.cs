@@ -43,6 +43,44 @@ public sealed class JadeTests : IDisposable
         }
     }
 
+    /// <summary>A file without quotes is read from its bytes; with one quote in its header it is read as any other.</summary>
+    [Theory]
+    [InlineData(1, "\n")]
+    [InlineData(2, "\r\n")]
+    [InlineData(3, "\n")]
+    public void AFileWithoutQuotesSaysTheSameAsOneWithThem(int seed, string lineEnd)
+    {
+        var random = new Random(seed);
+        string Any(params string[] some) => some[random.Next(some.Length)];
+        var rows = Enumerable.Range(0, 600).Select(i => random.Next(12) switch
+        {
+            0 => "",
+            1 => $"kayak {i % 40}",
+            2 => $",{i % 9 + 1},https://a.example/",
+            3 => $"kayak {i % 40},{Any("0", "1001", "x", " 3 ", "03", "1 000", "")},https://a.example/{i % 5}",
+            4 => $"kayak {i % 40},2,{Any("nothing", "ftp://a.example", "", " ", "https://A.example:443/x/", "http://www.a.example/1#part")}",
+            5 => $"kayak {i % 40},3,https://a.example/{i % 7},title,snippet,2026-11-0{i % 9 + 1},{Any("", "more", ",,")}",
+            6 => $"kayak {i % 40},4,https://a.example/{i % 7},title,\uFDD0,{Any("2026-11-01", "yesterday", "")}",
+            7 => $"{Any("Kayak  ", "  kayak", "KAYAK", "ka\u200Byak", "kajak ö", "?")} {i % 40},5,https://a.example/{i % 7}",
+            _ => $"kayak {i / 8},{i % 10 + 1},https://{Any("www.", "")}a.example/{i % 7},,{Any("", "x")},{Any("2026-11-01", "2026-11-01", "2026-11-02T08:00:00Z")}",
+        });
+        // The character ÿ stands for a byte that is no UTF-8.
+        byte[] plain = [.. System.Text.Encoding.UTF8.GetBytes(string.Join(lineEnd, rows.Prepend("keyword,position,url,title,snippet,captured_at")).Replace("\uFDD0", "\u00FF", StringComparison.Ordinal))];
+        for (var at = 0; at + 1 < plain.Length; at++)
+        {
+            if (plain[at] == 0xC3 && plain[at + 1] == 0xBF)
+                plain[at + 1] = 0xFF;
+        }
+
+        File.WriteAllBytes(_jade.Path("plain.csv"), plain);
+        File.WriteAllBytes(_jade.Path("quoted.csv"), [.. System.Text.Encoding.UTF8.GetBytes("\"keyword\""), .. plain.AsSpan(plain.AsSpan().IndexOf((byte)','))]);
+        foreach (var name in new[] { "plain", "quoted" })
+            Assert.Equal(0, _jade.Run("overlap", "--results", $"{name}.csv", "--min-overlap", "1", "--out", $"{name}.pairs.csv", "--rejects", $"{name}.rejects.csv").Status);
+        Assert.Equal(File.ReadAllText(_jade.Path("quoted.pairs.csv")), File.ReadAllText(_jade.Path("plain.pairs.csv")));
+        Assert.Equal(File.ReadAllText(_jade.Path("quoted.rejects.csv")).Replace("quoted.csv", "plain.csv", StringComparison.Ordinal), File.ReadAllText(_jade.Path("plain.rejects.csv")));
+        Assert.True(_jade.Read("plain.pairs.csv").Count > 50 && _jade.Read("plain.rejects.csv").Count > 50);
+    }
+
     [Fact]
     public void TheOrderOfRowsDoesNotChangeTheFile()
     {

@@ -59,6 +59,8 @@ public sealed class ResultLists
     public ResultLists Cut(int depth, Func<int, bool>? leaveOut = null)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(depth, 1);
+        if (leaveOut is null && !_positions.AsSpan().ContainsAnyExceptInRange(1, depth))
+            return this;
         var starts = new int[_starts.Length];
         var urls = new List<int>(_urls.Length);
         var positions = new List<int>(_urls.Length);
@@ -81,7 +83,11 @@ public sealed class ResultLists
     /// <summary>Gathers results in any order of rows; of several captures of a keyword the newest is its result list.</summary>
     public sealed class Builder
     {
-        private readonly List<(int Keyword, int Position, int Url, int Day)> _rows = [];
+        private const int BlockSize = 1 << 16;
+
+        // In blocks, since one long list is copied again and again as it grows.
+        private readonly List<(int Keyword, int Position, int Url, int Day)[]> _blocks = [];
+        private int _used = BlockSize;
         private int _urlCount;
 
         /// <param name="keyword">Index of the keyword, from 0.</param>
@@ -90,31 +96,54 @@ public sealed class ResultLists
         /// <param name="day">Day of the capture, any number that grows with time.</param>
         public void Add(int keyword, int position, int url, int day = 0)
         {
-            _rows.Add((keyword, position, url, day));
+            if (_used == BlockSize)
+            {
+                _blocks.Add(new (int, int, int, int)[BlockSize]);
+                _used = 0;
+            }
+
+            _blocks[^1][_used++] = (keyword, position, url, day);
             _urlCount = Math.Max(_urlCount, url + 1);
         }
 
+        private IEnumerable<ArraySegment<(int Keyword, int Position, int Url, int Day)>> Rows() =>
+            _blocks.Select((block, i) => new ArraySegment<(int, int, int, int)>(block, 0, i == _blocks.Count - 1 ? _used : BlockSize));
+
+        /// <summary>Makes the lists of what was gathered, and lets go of it.</summary>
         /// <param name="keywordCount">Number of keywords; those never added have no result list.</param>
         /// <param name="urlIdentities">The identity of each URL, which decides between equal positions.</param>
         public ResultLists Build(int keywordCount, IReadOnlyList<string> urlIdentities)
         {
             var newest = new int[keywordCount];
             Array.Fill(newest, int.MinValue);
-            foreach (var row in _rows)
-                newest[row.Keyword] = Math.Max(newest[row.Keyword], row.Day);
+            foreach (var rows in Rows())
+            {
+                foreach (var row in rows.AsSpan())
+                    newest[row.Keyword] = Math.Max(newest[row.Keyword], row.Day);
+            }
+
             var starts = new int[keywordCount + 1];
-            foreach (var row in _rows)
-                starts[row.Keyword + 1] += row.Day == newest[row.Keyword] ? 1 : 0;
+            foreach (var rows in Rows())
+            {
+                foreach (var row in rows.AsSpan())
+                    starts[row.Keyword + 1] += row.Day == newest[row.Keyword] ? 1 : 0;
+            }
+
             for (var i = 0; i < keywordCount; i++)
                 starts[i + 1] += starts[i];
             var next = starts.AsSpan(0, keywordCount).ToArray();
             var sorted = new (int Position, int Url)[starts[^1]];
-            foreach (var row in _rows)
+            foreach (var rows in Rows())
             {
-                if (row.Day == newest[row.Keyword])
-                    sorted[next[row.Keyword]++] = (row.Position, row.Url);
+                foreach (var row in rows.AsSpan())
+                {
+                    if (row.Day == newest[row.Keyword])
+                        sorted[next[row.Keyword]++] = (row.Position, row.Url);
+                }
             }
 
+            _blocks.Clear();
+            _used = BlockSize;
             var packed = new int[keywordCount + 1];
             var urls = new int[sorted.Length];
             var positions = new int[sorted.Length];
@@ -137,7 +166,7 @@ public sealed class ResultLists
                 packed[keyword + 1] = kept;
             }
 
-            return new ResultLists(packed, urls[..kept], positions[..kept], Math.Max(_urlCount, urlIdentities.Count));
+            return new ResultLists(packed, kept == urls.Length ? urls : urls[..kept], kept == positions.Length ? positions : positions[..kept], Math.Max(_urlCount, urlIdentities.Count));
         }
     }
 }

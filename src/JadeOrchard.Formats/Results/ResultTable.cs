@@ -27,7 +27,7 @@ public sealed class ResultTable
     public IEnumerable<TableRow<CapturedResult>> Read(TableFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
-    private CapturedResult? Read(Fields fields)
+    internal CapturedResult? Read(Fields fields)
     {
         if (fields.Text(0) is not { } phrase)
             return null;

@@ -109,7 +109,11 @@ public sealed class DelimitedFile : TableFile
 
     private static RejectedRow UnclosedQuote(long line) => RejectedRow.At(line, "", UnclosedQuoteReason, "");
 
-    private RejectedRow? Fault(long line, string[] fields, string? raw)
+    /// <summary>What is wrong with a row as such.</summary>
+    /// <param name="line">Where it begins.</param>
+    /// <param name="fields">Its fields.</param>
+    /// <param name="raw">As it stands in the file, where it takes several lines.</param>
+    internal RejectedRow? Fault(long line, string[] fields, string? raw)
     {
         if (raw is not null && raw.Count(c => c == '"') % 2 == 1)
         {
