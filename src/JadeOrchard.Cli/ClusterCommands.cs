@@ -1,5 +1,8 @@
+using System.Globalization;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
+using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Cli;
 
@@ -40,8 +43,10 @@ internal static class ClusterCommands
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = inputs.Lists().Cut(settings.Depth);
-        var clustering = Clustering.Of(inputs.Keywords, lists, settings);
-        Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary"],
+        var index = new OverlapIndex(lists, settings.MinOverlap);
+        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule);
+        var fits = ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth);
+        Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
             clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
             {
                 number + 1,
@@ -49,9 +54,77 @@ internal static class ClusterCommands
                 inputs.Keywords[member].Phrase,
                 inputs.Keywords[member].Volume,
                 Core.Results.Overlap.Count(lists.Urls(cluster.Primary), lists.Urls(member)),
+                Math.Round(fits[member].Fit, 4),
+                fits[member].IsWeak ? "yes" : "no",
+                fits[member].IsBridge ? fits[member].BridgeTo + 1 : null,
             })));
         return $"{clustering.Clusters.Length} clusters of {inputs.Keywords.Count - clustering.NotCaptured.Length} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + Output.Rejects(inputs, rejects);
     }
+
+    public static string Sensitivity(string keywords, string results, int depth, bool rawUrls, string output, string? rejects)
+    {
+        var inputs = new Inputs(rawUrls);
+        inputs.ReadKeywords(keywords);
+        inputs.ReadResults(results, addKeywords: false);
+        var sensitivity = new Sensitivity(inputs.Keywords, inputs.Lists().Cut(depth), depth);
+        var rows = Enum.GetValues<LinkingRule>().SelectMany(sensitivity.Rows).ToList();
+        Output.Write(output, ["rule", "min_overlap", "clusters", "singleton_share", "largest", "mean_cohesion"], rows.Select(r => new object?[]
+        {
+            Code(r.Rule), r.MinOverlap, r.Clusters, Math.Round(r.SingletonShare, 4), r.Largest, r.Cohesion is { } cohesion ? Math.Round(cohesion, 4) : null,
+        }));
+        var missing = (Enum.GetValues<LinkingRule>().Length * Math.Min(Core.Clusters.Sensitivity.MostOverlap, depth)) - rows.Count;
+        return $"{rows.Count} ways to group {inputs.Keywords.Count} keywords."
+            + (missing > 0 ? $" Every pair has no rows for the {missing} least minimums: too many pairs overlap so little." : "")
+            + Output.Rejects(inputs, rejects);
+    }
+
+    /// <summary>What differs between two files that <see cref="Cluster"/> wrote, or any with the columns cluster and keyword.</summary>
+    public static string Compare(string first, string second, string? output)
+    {
+        var keywords = new Names();
+        var ofFirst = Assigned(first, keywords);
+        var ofSecond = Assigned(second, keywords);
+        int[] a = Indexes(ofFirst), b = Indexes(ofSecond);
+        var both = Enumerable.Range(0, keywords.Count).Count(k => a[k] >= 0 && b[k] >= 0);
+        var comparison = ClusteringComparison.Of(a, b);
+        string NameA(int cluster) => ofFirst.Names[cluster];
+        string NameB(int cluster) => ofSecond.Names[cluster];
+        if (output is not null)
+        {
+            Output.Write(output, ["change", "keyword", "from", "to"],
+                comparison.Moved.Select(k => new object?[] { "moved", keywords[k], NameA(a[k]), NameB(b[k]) })
+                    .Concat(comparison.Splits.SelectMany(s => s.Parts.Select(p => new object?[] { "split", null, NameA(s.Cluster), NameB(p.Cluster) })))
+                    .Concat(comparison.Merges.SelectMany(m => m.Parts.Select(p => new object?[] { "merged", null, NameA(p.Cluster), NameB(m.Cluster) }))));
+        }
+
+        return string.Create(CultureInfo.InvariantCulture,
+            $"adjusted Rand index {comparison.AdjustedRandIndex:0.0000} over {both} keywords; {comparison.Moved.Length} moved, {comparison.Splits.Length} clusters split, {comparison.Merges.Length} merged; ")
+            + $"{Enumerable.Range(0, keywords.Count).Count(k => b[k] < 0)} only in the first file, {Enumerable.Range(0, keywords.Count).Count(k => a[k] < 0)} only in the second.";
+
+        int[] Indexes((Dictionary<int, int> ClusterOf, Names Names) assigned) =>
+            [.. Enumerable.Range(0, keywords.Count).Select(k => assigned.ClusterOf.GetValueOrDefault(k, -1))];
+    }
+
+    private static (Dictionary<int, int> ClusterOf, Names Names) Assigned(string path, Names keywords)
+    {
+        using var file = DelimitedFile.Open(path);
+        int Place(string column) => file.Header.Select(h => h.Trim().ToLowerInvariant()).ToList().IndexOf(column) is var at and >= 0
+            ? at
+            : throw new TableFormatException($"{path}: there is no column named {column}. The columns are: {string.Join(", ", file.Header)}.");
+        var (cluster, keyword) = (Place("cluster"), Place("keyword"));
+        var (clusterOf, names) = (new Dictionary<int, int>(), new Names());
+        foreach (var (line, row) in file.Rows())
+        {
+            if (row.Value is not { } fields || fields.Length <= Math.Max(cluster, keyword) || fields[cluster].Length == 0 || fields[keyword].Length == 0)
+                throw new TableFormatException($"{path}, line {line}: {row.Rejected?.Reason ?? "a cluster and a keyword are needed."}");
+            if (!clusterOf.TryAdd(keywords.IndexOf(fields[keyword]), names.IndexOf(fields[cluster])))
+                throw new TableFormatException($"{path}, line {line}: '{fields[keyword]}' is in the file twice; a keyword has one cluster.");
+        }
+
+        return (clusterOf, names);
+    }
+
+    private static string Code(LinkingRule rule) => rule == LinkingRule.EveryPair ? "every-pair" : rule.ToString().ToLowerInvariant();
 }

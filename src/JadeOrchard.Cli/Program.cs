@@ -19,6 +19,9 @@ var depth = new Option<int>("--depth") { DefaultValueFactory = _ => new ClusterS
 var minOverlap = new Option<int>("--min-overlap") { DefaultValueFactory = _ => new ClusterSettings().MinOverlap, Description = "Shared results that link two keywords." };
 var rule = new Option<string>("--rule") { DefaultValueFactory = _ => "primary", Description = "primary, every-pair or chain." };
 var rawUrls = new Option<bool>("--raw-urls") { Description = "Compare URLs exactly as they are given." };
+var first = new Argument<string>("A.csv") { Description = "Clusters: cluster, keyword." };
+var second = new Argument<string>("B.csv") { Description = "Others of the same keywords." };
+var changes = new Option<string?>("--out") { Description = "A CSV file for what changed: change, keyword, from, to." };
 
 Command Named(string name, string description, Option[] options, Func<ParseResult, string> run)
 {
@@ -46,6 +49,9 @@ ClusterSettings Settings(ParseResult parsed)
     return settings.Fault() is { } fault ? throw new TableFormatException(fault) : settings;
 }
 
+int Depth(ParseResult parsed) =>
+    new ClusterSettings(parsed.GetValue(depth), 1).Fault() is { } fault ? throw new TableFormatException(fault) : parsed.GetValue(depth);
+
 SiteCommands.Arguments SiteArguments(ParseResult p) => new(
     p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(site)!, p.GetValue(language)!,
     p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects));
@@ -58,6 +64,14 @@ root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results th
 root.Subcommands.Add(Named("cluster", "Keywords gathered into clusters by overlap.",
     [keywords, results, depth, minOverlap, rule, rawUrls, output, rejects],
     p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+root.Subcommands.Add(Named("sensitivity", "What each minimum overlap from 1 to 10 and each rule would make of the keywords.",
+    [keywords, results, depth, rawUrls, output, rejects],
+    p => ClusterCommands.Sensitivity(p.GetValue(keywords)!, p.GetValue(results)!, Depth(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+var compare = Named("compare", "How two files of clusters differ: adjusted Rand index, what moved, split and merged.",
+    [changes], p => ClusterCommands.Compare(p.GetValue(first)!, p.GetValue(second)!, p.GetValue(changes)));
+compare.Arguments.Add(first);
+compare.Arguments.Add(second);
+root.Subcommands.Add(compare);
 root.Subcommands.Add(Named("map", "The page of the site that is suggested for each cluster.", siteOptions, p => SiteCommands.Map(SiteArguments(p))));
 root.Subcommands.Add(Named("findings", "Cannibalization and uncovered clusters.", siteOptions, p => SiteCommands.Findings(SiteArguments(p))));
 

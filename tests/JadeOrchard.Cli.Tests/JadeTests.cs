@@ -33,7 +33,7 @@ public sealed class JadeTests : IDisposable
         Assert.Equal(expected.Select(p => $"{p.A}|{p.B}|{p.Count}"), found.Skip(1).Select(r => string.Join('|', r)));
 
         var clusters = _jade.Read("clusters.csv");
-        Assert.Equal(["cluster", "primary", "keyword", "volume", "overlap_with_primary"], clusters[0]);
+        Assert.Equal(["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"], clusters[0]);
         Assert.Equal(lists.Keys.Order(StringComparer.Ordinal), clusters.Skip(1).Select(r => r[2]).Order(StringComparer.Ordinal));
         Assert.Equal(PrimaryOfEach(keywords, lists, 3), clusters.Skip(1).ToDictionary(r => r[2], r => r[1]).OrderBy(p => p.Key, StringComparer.Ordinal));
         foreach (var row in clusters.Skip(1))
@@ -79,6 +79,41 @@ public sealed class JadeTests : IDisposable
         Assert.Equal(File.ReadAllText(_jade.Path("quoted.pairs.csv")), File.ReadAllText(_jade.Path("plain.pairs.csv")));
         Assert.Equal(File.ReadAllText(_jade.Path("quoted.rejects.csv")).Replace("quoted.csv", "plain.csv", StringComparison.Ordinal), File.ReadAllText(_jade.Path("plain.rejects.csv")));
         Assert.True(_jade.Read("plain.pairs.csv").Count > 50 && _jade.Read("plain.rejects.csv").Count > 50);
+    }
+
+    [Theory]
+    [InlineData("every-pair")]
+    [InlineData("chain")]
+    public void OtherRulesAndHowTheyDifferAreToldInFiles(string rule)
+    {
+        var (keywords, lists) = HostileProject(400, seed: 5);
+        WriteProject(keywords, lists);
+        _jade.Run("cluster", "--keywords", "keywords.csv", "--results", "results.csv", "--min-overlap", "3", "--raw-urls", "--out", "a.csv");
+        _jade.Run("cluster", "--keywords", "keywords.csv", "--results", "results.csv", "--min-overlap", "3", "--rule", rule, "--raw-urls", "--out", "b.csv");
+        foreach (var row in _jade.Read("b.csv").Skip(1))
+            Assert.Equal(double.Parse(row[5], CultureInfo.InvariantCulture) < 0 ? "yes" : "no", row[6]);
+        var same = _jade.Run("compare", "a.csv", "a.csv");
+        Assert.StartsWith("adjusted Rand index 1.0000 over ", same.Output, StringComparison.Ordinal);
+        Assert.Contains(" 0 moved, 0 clusters split, 0 merged;", same.Output, StringComparison.Ordinal);
+        Assert.Equal(0, _jade.Run("compare", "a.csv", "b.csv", "--out", "changes.csv").Status);
+        Assert.Equal(["change", "keyword", "from", "to"], _jade.Read("changes.csv")[0]);
+
+        Assert.Equal(0, _jade.Run("sensitivity", "--keywords", "keywords.csv", "--results", "results.csv", "--raw-urls", "--out", "s.csv").Status);
+        var table = _jade.Read("s.csv");
+        Assert.Equal(["rule", "min_overlap", "clusters", "singleton_share", "largest", "mean_cohesion"], table[0]);
+        Assert.Equal(30, table.Count - 1);
+        var clusters = _jade.Read("b.csv").Skip(1).GroupBy(r => r[0]).Select(g => g.Count()).ToList();
+        Assert.Equal([$"{clusters.Count}", $"{clusters.Max()}"], table.Single(r => r[0] == rule && r[1] == "3").Where((_, i) => i is 2 or 4));
+    }
+
+    [Fact]
+    public void TwoFilesThatCannotBeComparedSayWhy()
+    {
+        _jade.Write("a.csv", "cluster,keyword\n1,kayak\n");
+        _jade.Write("b.csv", "cluster,keyword\n1,kayak\n2,kayak\n");
+        Assert.Equal((2, "jade: b.csv, line 3: 'kayak' is in the file twice; a keyword has one cluster.\n"), (_jade.Run("compare", "a.csv", "b.csv").Status, _jade.Run("compare", "a.csv", "b.csv").Error));
+        _jade.Write("c.csv", "keyword\nkayak\n");
+        Assert.Contains("there is no column named cluster", _jade.Run("compare", "a.csv", "c.csv").Error, StringComparison.Ordinal);
     }
 
     [Fact]

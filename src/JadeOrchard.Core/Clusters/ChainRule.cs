@@ -5,9 +5,9 @@ namespace JadeOrchard.Core.Clusters;
 public static class ChainRule
 {
     /// <param name="order">Keywords in keyword order.</param>
-    /// <param name="links">Pairs that overlap by the minimum or more.</param>
+    /// <param name="neighbours">Who overlaps whom.</param>
     /// <returns>For each keyword its primary; a primary is its own.</returns>
-    internal static int[] PrimaryOfEach(int[] order, OverlapLinks links)
+    internal static int[] PrimaryOfEach(int[] order, Neighbours neighbours)
     {
         var primaryOf = new int[order.Length];
         Array.Fill(primaryOf, -1);
@@ -20,7 +20,7 @@ public static class ChainRule
             open.Push(primary);
             while (open.TryPop(out var keyword))
             {
-                foreach (var (neighbour, _) in links.Of(keyword))
+                foreach (var (neighbour, _) in neighbours(keyword))
                 {
                     if (primaryOf[neighbour] >= 0)
                         continue;

@@ -14,19 +14,26 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at the depth of <paramref name="settings"/>.</param>
     /// <param name="settings">Without a fault.</param>
-    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings)
+    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings) =>
+        Of(KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule);
+
+    /// <summary>As above.</summary>
+    /// <param name="order">The keywords in keyword order.</param>
+    /// <param name="lists">Their result lists, cut at the compared depth.</param>
+    /// <param name="index">Of these lists, with the minimum overlap.</param>
+    /// <param name="rule">How links become clusters. Only <see cref="LinkingRule.EveryPair"/> needs all pairs at once.</param>
+    public static Clustering Of(int[] order, ResultLists lists, OverlapIndex index, LinkingRule rule)
     {
-        var order = KeywordOrder.Of(keywords);
-        if (settings.Rule != LinkingRule.Primary)
-            return Of(order, lists, OverlapJoin.Pairs(lists, settings.MinOverlap), settings.Rule);
-        // Of all pairs this rule needs those of the primaries alone.
-        var index = new OverlapIndex(lists, settings.MinOverlap);
+        if (rule == LinkingRule.EveryPair)
+            return Of(order, lists, OverlapJoin.Pairs(index, long.MaxValue, out _)!, rule);
         var scratch = new OverlapIndex.Scratch(index);
-        return Of(order, lists, PrimaryRule.PrimaryOfEach(order, lists, keyword =>
+        return Of(order, lists, rule == LinkingRule.Primary ? PrimaryRule.PrimaryOfEach(order, lists, Neighbours) : ChainRule.PrimaryOfEach(order, Neighbours));
+
+        ReadOnlySpan<(int, int)> Neighbours(int keyword)
         {
             index.Neighbours(keyword, scratch);
             return CollectionsMarshal.AsSpan(scratch.Found);
-        }));
+        }
     }
 
     /// <summary>As above, from pairs that were found before.</summary>
@@ -37,7 +44,7 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
         {
             LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
             LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), links),
-            LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links),
+            LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links.Of),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
         });
     }

@@ -2,6 +2,9 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
+/// <returns>The keywords that overlap a keyword by the minimum or more, in any order; read before the next are asked for.</returns>
+internal delegate ReadOnlySpan<(int Keyword, int Count)> Neighbours(int keyword);
+
 /// <summary>Overlap pairs as neighbourhoods: for each keyword those that it overlaps, and by how much.</summary>
 public sealed class OverlapLinks
 {

@@ -15,9 +15,6 @@ public static class PrimaryRule
     /// <summary>Differences below this are rounding, not rank.</summary>
     private const double SameRankBiasedOverlap = 1e-9;
 
-    /// <returns>The keywords that overlap a keyword by the minimum or more, in any order; read before the next are asked for.</returns>
-    internal delegate ReadOnlySpan<(int Keyword, int Count)> Neighbours(int keyword);
-
     /// <param name="order">Keywords in keyword order.</param>
     /// <param name="lists">Cut at the compared depth.</param>
     /// <param name="neighbours">Who overlaps whom.</param>

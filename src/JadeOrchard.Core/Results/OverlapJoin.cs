@@ -14,35 +14,43 @@ public static class OverlapJoin
     /// <param name="minOverlap">m, at least 1.</param>
     /// <param name="counts">What it took.</param>
     /// <returns>Every pair with overlap ≥ m once, ordered by A, then B.</returns>
-    public static OverlapPair[] Pairs(ResultLists lists, int minOverlap, out JoinCounts counts)
+    public static OverlapPair[] Pairs(ResultLists lists, int minOverlap, out JoinCounts counts) =>
+        Pairs(new OverlapIndex(lists, minOverlap), long.MaxValue, out counts)!;
+
+    /// <param name="index">Of the lists, with the minimum overlap.</param>
+    /// <param name="most">How many pairs there may be.</param>
+    /// <param name="counts">What it took.</param>
+    /// <returns>As above; null where there are more.</returns>
+    public static OverlapPair[]? Pairs(OverlapIndex index, long most, out JoinCounts counts)
     {
-        var index = new OverlapIndex(lists, minOverlap);
-        var blocks = (lists.Count + Block - 1) / Block;
+        var blocks = (index.Size + Block - 1) / Block;
         var found = new OverlapPair[blocks][];
         var total = default(JoinCounts);
         var next = -1;
+        var count = 0L;
         Parallel.For(0, Math.Clamp(blocks / 4, 1, Environment.ProcessorCount), _ =>
         {
             var scratch = new OverlapIndex.Scratch(index);
             var pairs = new List<OverlapPair>();
-            for (int block; (block = Interlocked.Increment(ref next)) < blocks;)
+            for (int block; (block = Interlocked.Increment(ref next)) < blocks && Interlocked.Read(ref count) <= most;)
             {
                 pairs.Clear();
-                for (var place = block * Block; place < Math.Min(lists.Count, (block + 1) * Block); place++)
+                for (var place = block * Block; place < Math.Min(index.Size, (block + 1) * Block); place++)
                 {
                     var keyword = index.Later(place, scratch);
-                    foreach (var (other, count) in scratch.Found)
-                        pairs.Add(keyword < other ? new(keyword, other, count) : new(other, keyword, count));
+                    foreach (var (other, overlap) in scratch.Found)
+                        pairs.Add(keyword < other ? new(keyword, other, overlap) : new(other, keyword, overlap));
                 }
 
                 found[block] = [.. pairs];
+                Interlocked.Add(ref count, pairs.Count);
             }
 
             lock (found)
                 total += scratch.Counts;
         });
         counts = total;
-        return Ordered(found, lists.Count);
+        return count > most ? null : Ordered(found, index.Size);
     }
 
     /// <summary>By A, then B: pairs are dealt out by A, and each hand is sorted.</summary>

@@ -108,6 +108,80 @@ public class ClusteringTests
         return Math.Abs(ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)!.Value - (pairs.Average() / 10)) < 1e-9;
     });
 
+    /// <summary>By the definitions, over all pairs; a URL that stands in more clusters than are gone through one by one is among them.</summary>
+    [Theory]
+    [InlineData(40, 0.3)]
+    [InlineData(2_400, 0.6)]
+    public void FitsAndBridgesFollowTheirDefinitions(int count, double everywhere)
+    {
+        var random = new Random(count);
+        var lists = Enumerable.Range(0, count).Select(k => Enumerable.Range(0, 6)
+            .Select(_ => random.NextDouble() < everywhere / 3 ? random.Next(3) : 3 + (k / 4 * 5) + random.Next(9)).Distinct().ToArray()).ToArray();
+        var keywords = Lists.Keywords([.. lists.Select((_, k) => ($"k{k:D4}", (long?)random.Next(50)))]);
+        var packed = Lists.Of(lists);
+        var index = new Core.Results.OverlapIndex(packed, 3);
+        var clusters = Clustering.Of(keywords, packed, new ClusterSettings(10, 3)).Clusters;
+        var fits = ClusterFits.Of(clusters, packed, index, 10);
+        var clusterOf = new int[count];
+        for (var c = 0; c < clusters.Length; c++)
+        {
+            foreach (var member in clusters[c].Members)
+                clusterOf[member] = c;
+        }
+
+        double Distance(int a, int b) => 1 - (Core.Results.Overlap.Count(lists[a], lists[b]) / 10.0);
+        for (var k = 0; k < count; k += Math.Max(1, count / 60))
+        {
+            var own = clusters[clusterOf[k]].Members;
+            var others = clusters.Where((_, c) => c != clusterOf[k]).Select(c => c.Members.Average(m => Distance(k, m))).Min();
+            var within = own.Where(m => m != k).Select(m => Distance(k, m)).DefaultIfEmpty().Average();
+            var expected = own.Length == 1 ? 0 : (others - within) / Math.Max(others, within);
+            Assert.Equal(expected, fits[k].Fit, 9);
+            var bridge = clusters.Select((c, i) => (Cluster: i, Overlap: i == clusterOf[k] ? 0 : Core.Results.Overlap.Count(lists[k], lists[c.Primary]))).MaxBy(c => c.Overlap);
+            Assert.Equal(bridge.Overlap >= 3 ? (bridge.Cluster, bridge.Overlap) : (-1, 0), (fits[k].BridgeTo, fits[k].BridgeOverlap));
+        }
+    }
+
+    [Fact]
+    public void OneJoinGivesWhatEachMinimumGivesAlone() => Gen.Select(Projects, Gen.Enum<LinkingRule>()).Sample((project, rule) =>
+    {
+        var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
+        var lists = Lists.Of(project.Lists);
+        // The one holds all pairs, the other next to none of them.
+        return new[] { long.MaxValue, 3 }.All(most =>
+        {
+            var sensitivity = new Sensitivity(keywords, lists, 10, most);
+            return Enumerable.Range(1, 10).All(m => sensitivity.At(m, rule) is not { } clustering
+                ? rule == LinkingRule.EveryPair && most == 3
+                : clustering.Clusters.Select(c => string.Join(' ', c.Members)).SequenceEqual(
+                    Group(project.Lists, project.Volumes, m, rule).Clusters.Select(c => string.Join(' ', c.Members))));
+        });
+    });
+
+    [Fact]
+    public void TheTableCountsSingleKeywordsAndTheDemandOfTheOthers()
+    {
+        var keywords = Lists.Keywords(("a", 100), ("b", 50), ("c", 7));
+        var row = new Sensitivity(keywords, Lists.Of([1, 2, 3], [2, 3, 4], [9]), 10).Rows(LinkingRule.Primary)[1];
+        Assert.Equal((2, 2, 1, 2, 0.2, 150L, 1 / 3.0), (row.MinOverlap, row.Clusters, row.Singletons, row.Largest, row.Cohesion!.Value, row.DemandInClusters, row.SingletonShare));
+    }
+
+    [Fact]
+    public void AComparisonListsWhatMovedSplitAndMerged()
+    {
+        var comparison = ClusteringComparison.Of([0, 0, 0, 1, 1, 2, -1], [0, 0, 1, 1, 1, 1, 0]);
+        Assert.Equal([0, 1], comparison.Matches.ToArray());
+        Assert.Equal([2, 5], comparison.Moved.ToArray());
+        Assert.Equal((0, "0:2 1:1"), Assert.Single(comparison.Splits.Select(Said)));
+        Assert.Equal((1, "1:2 0:1 2:1"), Assert.Single(comparison.Merges.Select(Said)));
+
+        static (int, string) Said(ClusterParts parts) => (parts.Cluster, string.Join(' ', parts.Parts.Select(p => $"{p.Cluster}:{p.Count}")));
+    }
+
+    [Fact]
+    public void TheAdjustedRandIndexOfTheLibrarysOwnExample() =>   // scikit-learn, documentation of adjusted_rand_score
+        Assert.Equal(0.57142857, ClusteringComparison.Of([0, 0, 1, 2], [0, 0, 1, 1]).AdjustedRandIndex, 8);
+
     [Fact]
     public void TheGridHasSharedUrlsFirstWithTheirPositions()
     {

@@ -43,6 +43,53 @@ public class ReferenceTests
         }
     }
 
+    [Fact]
+    public void EveryPairAndChainAreCompleteAndSingleLinkage()   // scipy.cluster.hierarchy, overlaps without ties
+    {
+        foreach (var parts in File.ReadLines(Golden("linkages.txt")).Select(l => l.Split(';')))
+        {
+            var (overlaps, groups) = (Numbers(parts[2]), Numbers(parts[3]));
+            var lists = groups.Select(_ => new List<int>()).ToArray();
+            var (pair, url) = (0, 0);
+            for (var a = 0; a < groups.Length; a++)
+            {
+                for (var b = a + 1; b < groups.Length; b++, pair++)
+                {
+                    var shared = Enumerable.Range(url, overlaps[pair]).ToList();
+                    lists[a].AddRange(shared);
+                    lists[b].AddRange(shared);
+                    url += shared.Count;
+                }
+            }
+
+            // Long lists, so deeper than searches are compared; the rule does not mind.
+            var keywords = Lists.Keywords([.. groups.Select((_, k) => ($"k{k}", (long?)0))]);
+            var settings = new ClusterSettings(1_000, int.Parse(parts[1], CultureInfo.InvariantCulture), parts[0] == "complete" ? LinkingRule.EveryPair : LinkingRule.Chain);
+            var clusters = Clustering.Of(keywords, Lists.Of([.. lists.Select(l => l.ToArray())]), settings).Clusters;
+            var expected = groups.Select((g, k) => (g, k)).GroupBy(x => x.g, x => x.k).Select(g => string.Join(' ', g)).Order();
+            Assert.Equal(expected, clusters.Select(c => string.Join(' ', c.Members.Order())).Order());
+        }
+    }
+
+    [Fact]
+    public void FitIsTheSilhouetteOfTheLibrary()   // sklearn.metrics.silhouette_samples, metric="precomputed"
+    {
+        var lines = File.ReadLines(Golden("silhouettes.txt")).Select(l => l.Split(' ')).ToList();
+        var lists = Lists.Of(Given[..lines.Count]);
+        var clusters = lines.Select((l, k) => (Label: l[0], Keyword: k)).GroupBy(l => l.Label, l => l.Keyword).Select(g => new Cluster(g.First(), [.. g])).ToList();
+        var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, 4), 10);
+        Assert.Equal(lines.Select(l => double.Parse(l[1], CultureInfo.InvariantCulture)), fits.Select(f => f.Fit), (a, b) => Math.Abs(a - b) < 1e-8);
+    }
+
+    [Fact]
+    public void TheAdjustedRandIndexIsThatOfTheLibrary()   // sklearn.metrics.adjusted_rand_score
+    {
+        foreach (var parts in File.ReadLines(Golden("rand.txt")).Select(l => l.Split(';')))
+            Assert.Equal(double.Parse(parts[2], CultureInfo.InvariantCulture), ClusteringComparison.Of(Numbers(parts[0]), Numbers(parts[1])).AdjustedRandIndex, 9);
+    }
+
+    private static int[] Numbers(string text) => [.. text.Split(' ').Select(n => int.Parse(n, CultureInfo.InvariantCulture))];
+
     /// <summary>Count, sum of overlaps, and a checksum over all pairs; the pairs themselves would be megabytes.</summary>
     private static string Summary(OverlapPair[] pairs)
     {

@@ -5,8 +5,11 @@ usage: make.py [--check]     with --check, fails where a file would change
 """
 import pathlib, random, sys
 import networkx, numpy, scipy
+import sklearn
+from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_matrix, triu
+from sklearn.metrics import adjusted_rand_score, silhouette_samples
 
 HERE = pathlib.Path(__file__).resolve().parent
 
@@ -37,6 +40,39 @@ def overlap_pairs(rows, least):
     return list(zip(coo.row[keep].tolist(), coo.col[keep].tolist(), coo.data[keep].tolist()))
 
 
+def linkages(draw, keywords=8, cases=40):
+    """Keywords of which every pair overlaps by another number, so that no two joins are alike; the groups at some minimum."""
+    lines = []
+    for _ in range(cases):
+        overlaps = list(range(1, keywords * (keywords - 1) // 2 + 1))
+        draw.shuffle(overlaps)
+        least = draw.randint(2, len(overlaps))
+        for method in ("complete", "single"):
+            tree = linkage([len(overlaps) + 1 - o for o in overlaps], method)
+            groups = fcluster(tree, len(overlaps) + 1 - least, "distance")
+            lines.append(f"{method};{least};{' '.join(map(str, overlaps))};{' '.join(map(str, groups))}\n")
+    return "".join(lines)
+
+
+def silhouettes(rows, draw):
+    """Of the first lists, in groups of eight some of which are mixed up; rounded, since the last digits are nobody's."""
+    labels = [k // 8 if draw.random() < 0.8 else draw.randrange(60) for k in range(480)]
+    sets = [set(r) for r in rows[:480]]
+    distance = numpy.array([[0.0 if i == j else 1 - len(a & b) / 10 for j, b in enumerate(sets)] for i, a in enumerate(sets)])
+    samples = silhouette_samples(distance, labels, metric="precomputed")
+    return "".join(f"{label} {sample:.9f}\n" for label, sample in zip(labels, samples))
+
+
+def rand_indexes(draw):
+    lines = []
+    for _ in range(40):
+        n = draw.randint(2, 30)
+        a = [draw.randrange(draw.randint(1, 8)) for _ in range(n)]
+        b = [x if draw.random() < 0.6 else draw.randrange(5) for x in a]
+        lines.append(f"{' '.join(map(str, a))};{' '.join(map(str, b))};{adjusted_rand_score(a, b):.12f}\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -59,11 +95,14 @@ def main():
         total = sum(worth[i][j] for i, j in zip(r, c))
         lines.append(f"{height} {width};{' '.join(str(w) for row in worth for w in row)};{total}\n")
     files["assignments.txt"] = "".join(lines)
-    files["versions.txt"] = "made with scipy 1.10.1 and networkx 2.8.8 (Debian 12)\n"
+    files["linkages.txt"] = linkages(random.Random(13))
+    files["silhouettes.txt"] = silhouettes(rows, random.Random(17))
+    files["rand.txt"] = rand_indexes(random.Random(19))
+    files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8 and scikit-learn 1.2.1 (Debian 12)\n"
 
     if "--check" in sys.argv:
         changed = [n for n, text in files.items() if (HERE / n).read_text() != text]
-        print(f"scipy {scipy.__version__}, networkx {networkx.__version__}: " + (f"changed: {changed}" if changed else "nothing changed"))
+        print(f"scipy {scipy.__version__}, networkx {networkx.__version__}, scikit-learn {sklearn.__version__}: " + (f"changed: {changed}" if changed else "nothing changed"))
         return 1 if changed else 0
     for name, text in files.items():
         (HERE / name).write_text(text)

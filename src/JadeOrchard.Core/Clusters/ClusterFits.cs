@@ -1,0 +1,214 @@
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.Core.Clusters;
+
+/// <summary>How well a keyword stands in its cluster.</summary>
+/// <param name="Fit">Silhouette (Rousseeuw, "Silhouettes", J. Comput. Appl. Math. 20, 1987): −1 to 1; 0 for a single keyword.</param>
+/// <param name="Nearest">Index of the other cluster that it would fit best; -1 where it shares nothing with any other.</param>
+/// <param name="BridgeTo">Index of the other cluster whose primary it overlaps most, by the minimum or more; -1 where there is none.</param>
+/// <param name="BridgeOverlap">That overlap; 0 where there is none.</param>
+public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, int BridgeOverlap)
+{
+    /// <summary>Another cluster would fit it better than its own.</summary>
+    public bool IsWeak => Fit < 0;
+
+    public bool IsBridge => BridgeTo >= 0;
+}
+
+/// <summary>The fit of every keyword in its cluster, on the distance 1 − overlap / depth.</summary>
+/// <remarks>
+/// The mean overlap of a keyword with a cluster is Σ over its URLs of the share of the cluster's lists that have the URL,
+/// so pairs need not be gone through: only the clusters that a URL of the keyword stands in. URLs that stand in very many
+/// clusters are set apart: what they alone give is the same for all keywords that have the same of them, and is worked
+/// out once for each such set.
+/// </remarks>
+public sealed class ClusterFits
+{
+    /// <summary>URLs in more clusters than this are set apart.</summary>
+    private const int Widespread = 500;
+
+    private readonly IReadOnlyList<Cluster> _clusters;
+    private readonly ResultLists _lists;
+    private readonly int _depth;
+    private readonly int[] _clusterOf;
+    private readonly int[] _starts;
+    private readonly (int Cluster, int Count)[] _holders;
+    private readonly Dictionary<string, (int Cluster, double Mean)[]> _bestOfWidespread = new(StringComparer.Ordinal);
+    private readonly double[] _sums;
+    private readonly List<int> _touched = [];
+
+    private ClusterFits(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
+    {
+        (_clusters, _lists, _depth) = (clusters, lists, depth);
+        _clusterOf = new int[lists.Count];
+        Array.Fill(_clusterOf, -1);
+        for (var c = 0; c < clusters.Count; c++)
+        {
+            foreach (var member in clusters[c].Members)
+                _clusterOf[member] = c;
+        }
+
+        (_starts, _holders) = Holders();
+        _sums = new double[clusters.Count];
+    }
+
+    /// <param name="clusters">No keyword in two of them.</param>
+    /// <param name="lists">Cut at <paramref name="depth"/>.</param>
+    /// <param name="index">Of the same lists, with the minimum overlap.</param>
+    /// <param name="depth">Compared positions.</param>
+    /// <returns>For each keyword its fit; of one that is in no cluster it says nothing.</returns>
+    public static KeywordFit[] Of(IReadOnlyList<Cluster> clusters, ResultLists lists, OverlapIndex index, int depth)
+    {
+        var fits = new ClusterFits(clusters, lists, depth);
+        var answer = new KeywordFit[lists.Count];
+        Array.Fill(answer, new KeywordFit(0, -1, -1, 0));
+        // Clusters come in the order of their primaries, so that among equals the first stays.
+        var scratch = new OverlapIndex.Scratch(index);
+        for (var c = 0; c < clusters.Count; c++)
+        {
+            index.Neighbours(clusters[c].Primary, scratch);
+            foreach (var (keyword, overlap) in scratch.Found)
+            {
+                if (fits._clusterOf[keyword] >= 0 && fits._clusterOf[keyword] != c && overlap > answer[keyword].BridgeOverlap)
+                    answer[keyword] = answer[keyword] with { BridgeTo = c, BridgeOverlap = overlap };
+            }
+        }
+
+        foreach (var cluster in clusters)
+        {
+            foreach (var keyword in cluster.Members)
+            {
+                var (fit, nearest) = fits.FitOf(keyword);
+                answer[keyword] = answer[keyword] with { Fit = fit, Nearest = nearest };
+            }
+        }
+
+        return answer;
+    }
+
+    /// <summary>For each URL the clusters whose lists hold it, and how many of them, by cluster.</summary>
+    private (int[] Starts, (int Cluster, int Count)[] Holders) Holders()
+    {
+        var starts = new int[_lists.UrlCount + 1];
+        var last = new int[_lists.UrlCount];
+        Array.Fill(last, -1);
+        ForEach((cluster, url) =>
+        {
+            starts[url + 1] += last[url] == cluster ? 0 : 1;
+            last[url] = cluster;
+        });
+        for (var url = 0; url < _lists.UrlCount; url++)
+            starts[url + 1] += starts[url];
+        var next = starts.AsSpan(0, _lists.UrlCount).ToArray();
+        var holders = new (int Cluster, int Count)[starts[^1]];
+        Array.Fill(last, -1);
+        ForEach((cluster, url) =>
+        {
+            if (last[url] != cluster)
+                holders[next[url]++] = (cluster, 0);
+            last[url] = cluster;
+            holders[next[url] - 1].Count++;
+        });
+        return (starts, holders);
+
+        void ForEach(Action<int, int> visit)
+        {
+            for (var c = 0; c < _clusters.Count; c++)
+            {
+                foreach (var member in _clusters[c].Members)
+                {
+                    foreach (var url in _lists.Urls(member))
+                        visit(c, url);
+                }
+            }
+        }
+    }
+
+    private (double Fit, int Nearest) FitOf(int keyword)
+    {
+        var own = _clusterOf[keyword];
+        var size = _clusters[own].Members.Length;
+        double inOwn = 0;
+        _touched.Clear();
+        List<int>? widespread = null;
+        foreach (var url in _lists.Urls(keyword))
+        {
+            var holders = HoldersOf(url);
+            if (holders.Length > Widespread)
+                (widespread ??= []).Add(url);
+            inOwn += CountIn(own, holders) - 1;
+            if (holders.Length > Widespread)
+                continue;
+            foreach (var (cluster, count) in holders)
+            {
+                if (_sums[cluster] == 0)
+                    _touched.Add(cluster);
+                _sums[cluster] += (double)count / _clusters[cluster].Members.Length;
+            }
+        }
+
+        var (nearest, greatest) = (-1, 0.0);
+        if (widespread is not null)
+        {
+            // Clusters that share no other URL: the first of the best that is not its own.
+            foreach (var (cluster, mean) in BestOf(widespread))
+            {
+                if (cluster != own)
+                {
+                    (nearest, greatest) = (cluster, mean);
+                    break;
+                }
+            }
+        }
+
+        foreach (var cluster in _touched)
+        {
+            var mean = _sums[cluster] + (widespread?.Sum(url => (double)CountIn(cluster, HoldersOf(url)) / _clusters[cluster].Members.Length) ?? 0);
+            _sums[cluster] = 0;
+            if (cluster != own && (mean > greatest + 1e-12 || (mean > greatest - 1e-12 && cluster < nearest)))
+                (nearest, greatest) = (cluster, mean);
+        }
+
+        if (size < 2 || _clusters.Count < 2)
+            return (0, nearest);
+        var within = 1 - (inOwn / (size - 1) / _depth);
+        var outside = 1 - (greatest / _depth);
+        return (Math.Max(within, outside) is var most and > 0 ? (outside - within) / most : 0, nearest);
+    }
+
+    /// <summary>The two clusters with which lists that have these URLs overlap most by them alone.</summary>
+    private (int Cluster, double Mean)[] BestOf(List<int> urls)
+    {
+        urls.Sort();
+        var key = string.Join(' ', urls);
+        if (_bestOfWidespread.TryGetValue(key, out var known))
+            return known;
+        var sums = new Dictionary<int, double>();
+        foreach (var url in urls)
+        {
+            foreach (var (cluster, count) in HoldersOf(url))
+                sums[cluster] = sums.GetValueOrDefault(cluster) + ((double)count / _clusters[cluster].Members.Length);
+        }
+
+        return _bestOfWidespread[key] = [.. sums.OrderByDescending(s => Math.Round(s.Value, 12)).ThenBy(s => s.Key).Take(2).Select(s => (s.Key, s.Value))];
+    }
+
+    private ReadOnlySpan<(int Cluster, int Count)> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);
+
+    private static int CountIn(int cluster, ReadOnlySpan<(int Cluster, int Count)> holders)
+    {
+        int low = 0, high = holders.Length - 1;
+        while (low <= high)
+        {
+            var middle = (low + high) >>> 1;
+            if (holders[middle].Cluster == cluster)
+                return holders[middle].Count;
+            if (holders[middle].Cluster < cluster)
+                low = middle + 1;
+            else
+                high = middle - 1;
+        }
+
+        return 0;
+    }
+}
