@@ -62,7 +62,7 @@ internal static class JoinBench
         var before = Environment.WorkingSet;
         var (best, peak) = (double.MaxValue, 0L);
         var counts = default(JoinCounts);
-        for (var i = 0; i < 5; i++)
+        for (var i = 0; i < 9; i++)
         {
             var clock = Stopwatch.StartNew();
             OverlapJoin.Pairs(lists, Minimum, out counts);

@@ -49,10 +49,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
 
                 progress?.Report("Keeping names and pages");
                 var old = ClusterStore.All(session);
-                var indexOfOld = old.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
-                var memberships = ClusterStore.Memberships(session);
-                int[] oldClusterOf = [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var c) ? indexOfOld[c] : -1)];
-                var inherited = ClusterIdentity.Inherited(oldClusterOf, old.Count, grouped, snapshot.Keywords);
+                var inherited = ClusterIdentity.Inherited(OldClusterOf(session, snapshot, old), old.Count, grouped, snapshot.Keywords);
                 ClusterStore.Replace(session, [.. grouped.Select((c, i) => new GroupedCluster(
                     inherited[i] < 0 ? 0 : old[inherited[i]].Id,
                     snapshot.KeywordIds[c.Primary],
@@ -67,6 +64,14 @@ public sealed class Orchard(Database database, TimeProvider clock)
             },
             "Regroup");
         return clusters;
+    }
+
+    /// <returns>For each keyword of the image the place of its cluster among the stored ones, or -1.</returns>
+    internal static int[] OldClusterOf(Session session, ProjectSnapshot snapshot, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> old)
+    {
+        var indexOfOld = old.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
+        var memberships = ClusterStore.Memberships(session);
+        return [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var cluster) ? indexOfOld[cluster] : -1)];
     }
 
     /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>

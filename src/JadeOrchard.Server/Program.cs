@@ -39,6 +39,7 @@ builder.Services.AddSingleton(_ =>
     return Database.Open(Path.Combine(data, "project.db"));
 });
 builder.Services.AddSingleton<Orchard>();
+builder.Services.AddSingleton<Outlook>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
@@ -61,7 +62,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
     options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
 });
 
-var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind"], StringComparer.OrdinalIgnoreCase);
+var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {

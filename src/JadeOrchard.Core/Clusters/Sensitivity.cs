@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 
@@ -7,14 +8,12 @@ namespace JadeOrchard.Core.Clusters;
 /// <param name="MinOverlap">m.</param>
 /// <param name="Clusters">Clusters, single keywords included.</param>
 /// <param name="Singletons">Clusters of a single keyword.</param>
+/// <param name="SingletonShare">These ÷ captured keywords, 0 to 1.</param>
 /// <param name="Largest">Keywords of the largest cluster.</param>
 /// <param name="Cohesion">Mean cohesion of the clusters of two or more; null where there is none.</param>
 /// <param name="DemandInClusters">Searches per month of the keywords in clusters of two or more.</param>
-public sealed record SensitivityRow(int MinOverlap, LinkingRule Rule, int Clusters, int Singletons, int Largest, double? Cohesion, long DemandInClusters)
+public sealed record SensitivityRow(int MinOverlap, LinkingRule Rule, int Clusters, int Singletons, double SingletonShare, int Largest, double? Cohesion, long DemandInClusters)
 {
-    /// <summary>Clusters of a single keyword ÷ captured keywords, 0 to 1.</summary>
-    public double SingletonShare { get; init; }
-
     /// <param name="clustering">Made by the rule with the minimum.</param>
     /// <param name="keywords">For their volumes.</param>
     /// <param name="lists">Cut at <paramref name="depth"/>.</param>
@@ -31,16 +30,14 @@ public sealed record SensitivityRow(int MinOverlap, LinkingRule Rule, int Cluste
             rule,
             clustering.Clusters.Length,
             singletons,
+            captured == 0 ? 0 : (double)singletons / captured,
             clustering.Clusters.Select(c => c.Members.Length).DefaultIfEmpty().Max(),
-            several.Count == 0 ? null : several.Average(c => ClusterQuality.Cohesion(c.Members, lists, depth)!.Value),
-            several.Sum(c => c.Members.Sum(m => keywords[m].Volume ?? 0)))
-        {
-            SingletonShare = captured == 0 ? 0 : (double)singletons / captured,
-        };
+            ClusterQuality.MeanCohesion(several, lists, depth),
+            several.Sum(c => c.Members.Sum(m => keywords[m].Volume ?? 0)));
     }
 }
 
-/// <summary>The clusterings that each minimum overlap gives, so that it is chosen, not guessed; from one join.</summary>
+/// <summary>The clusterings that each minimum overlap gives, so that it is chosen, not guessed; from one join. Safe to use from several threads.</summary>
 public sealed class Sensitivity
 {
     public const int MostOverlap = 10;
@@ -51,7 +48,8 @@ public sealed class Sensitivity
     private readonly int[] _order;
     private readonly OverlapPair[] _pairs = [];
     private readonly int _leastOfPairs;
-    private readonly Dictionary<(int, LinkingRule), Clustering?> _clusterings = [];
+    private readonly ConcurrentDictionary<(int, LinkingRule), Clustering?> _clusterings = [];
+    private readonly ConcurrentDictionary<LinkingRule, IReadOnlyList<SensitivityRow>> _rows = [];
 
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at <paramref name="depth"/>.</param>
@@ -75,20 +73,16 @@ public sealed class Sensitivity
     /// <param name="minOverlap">1 to the depth.</param>
     /// <param name="rule">The linking rule.</param>
     /// <returns>Null where the rule needs more pairs than are held.</returns>
-    public Clustering? At(int minOverlap, LinkingRule rule)
-    {
-        if (_clusterings.TryGetValue((minOverlap, rule), out var known))
-            return known;
-        return _clusterings[(minOverlap, rule)] =
-            minOverlap >= _leastOfPairs ? Clustering.Of(_order, _lists, minOverlap == _leastOfPairs ? _pairs : Array.FindAll(_pairs, p => p.Count >= minOverlap), rule)
-            : rule == LinkingRule.EveryPair ? null
-            : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule);
-    }
+    public Clustering? At(int minOverlap, LinkingRule rule) => _clusterings.GetOrAdd((minOverlap, rule), _ =>
+        minOverlap >= _leastOfPairs ? Clustering.Of(_order, _lists, minOverlap == _leastOfPairs ? _pairs : Array.FindAll(_pairs, p => p.Count >= minOverlap), rule)
+        : rule == LinkingRule.EveryPair ? null
+        : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
 
     /// <summary>For m from 1 to 10, or to the depth where that is less; without those that need more pairs than are held.</summary>
-    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule) =>
-    [
-        .. Enumerable.Range(1, Math.Min(MostOverlap, _depth)).Select(m => At(m, rule) is { } clustering ? SensitivityRow.Of(clustering, _keywords, _lists, _depth, m, rule) : null)
-            .OfType<SensitivityRow>(),
-    ];
+    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule) => _rows.GetOrAdd(rule, _ =>
+    {
+        var rows = new SensitivityRow?[Math.Min(MostOverlap, _depth)];
+        Parallel.For(0, rows.Length, i => rows[i] = At(i + 1, rule) is { } clustering ? SensitivityRow.Of(clustering, _keywords, _lists, _depth, i + 1, rule) : null);
+        return [.. rows.OfType<SensitivityRow>()];
+    });
 }

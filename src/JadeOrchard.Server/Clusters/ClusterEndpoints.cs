@@ -69,11 +69,22 @@ public static class ClusterEndpoints
                         : Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.")))
             .WithName("cluster");
 
+        api.MapGet("/clusters/outlook", Results<Ok<OutlookView>, ProblemHttpResult> ([AsParameters] RegroupRequest request, Orchard orchard, Outlook outlook) =>
+            {
+                var settings = new ClusterSettings(request.Depth, request.MinOverlap, request.Rule);
+                if (settings.Fault() is { } fault)
+                    return Problems.Invalid(FieldOf(fault), fault);
+                return orchard.Read((session, snapshot) => outlook.Of(session, snapshot, settings)) is { } view
+                    ? TypedResults.Ok(view)
+                    : Problems.Conflict($"Too many keywords share {request.MinOverlap} results to look ahead with the rule every pair. Choose a higher minimum, or group to see.");
+            })
+            .WithName("outlook");
+
         api.MapPost("/clusters/regroup", Results<Accepted<JobView>, ProblemHttpResult> (RegroupRequest request, Orchard orchard, JobRunner runner) =>
             {
                 var settings = new ClusterSettings(request.Depth, request.MinOverlap, request.Rule);
                 if (settings.Fault() is { } fault)
-                    return Problems.Invalid(fault.StartsWith("Depth", StringComparison.Ordinal) ? "depth" : "minOverlap", fault);
+                    return Problems.Invalid(FieldOf(fault), fault);
                 if (orchard.Database.Read(session => session.Count("select count(*) from result")) == 0)
                     return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
                 var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(settings));
@@ -82,6 +93,8 @@ public static class ClusterEndpoints
             })
             .WithName("regroup");
     }
+
+    private static string FieldOf(string fault) => fault.StartsWith("Depth", StringComparison.Ordinal) ? "depth" : "minOverlap";
 
     private static ClusterDetail Detail(Session session, ProjectSnapshot snapshot, ClusterRow cluster)
     {

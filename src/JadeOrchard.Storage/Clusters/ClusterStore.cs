@@ -169,6 +169,16 @@ public static class ClusterStore
         """,
         r => (r.GetInt64(0), r.GetInt64(1), r.LongOrNull(2), r.LongOrNull(3) == 1));
 
+    /// <returns>For each cluster by id its name and demand.</returns>
+    public static Dictionary<long, (string Name, long Demand)> Names(Session session)
+    {
+        var names = new Dictionary<long, (string, long)>();
+        session.List(
+            "select c.cluster_id, coalesce(c.name, p.phrase), c.demand from cluster c join keyword p on p.keyword_id = c.primary_keyword_id",
+            r => names[r.GetInt64(0)] = (r.GetString(1), r.GetInt64(2)));
+        return names;
+    }
+
     /// <summary>Puts a new grouping in the place of the old one; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusters">No keyword in two of them. Old clusters whose id is not among them are gone.</param>

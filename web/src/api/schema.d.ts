@@ -804,6 +804,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clusters/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/clusters/regroup": {
         parameters: {
             query?: never;
@@ -1191,6 +1207,49 @@ export interface components {
         ChangedAnswer: {
             /** Format: int32 */
             count: number;
+        };
+        /** @description The change report of a re-grouping. */
+        ChangesView: {
+            /**
+             * Format: int32
+             * @description Clusters whose keywords all stay.
+             */
+            kept: number;
+            /**
+             * Format: int32
+             * @description Clusters that go on with other keywords.
+             */
+            changed: number;
+            /**
+             * Format: int32
+             * @description Clusters that go on from none.
+             */
+            new: number;
+            /**
+             * Format: int32
+             * @description Clusters that go on as none.
+             */
+            gone: number;
+            /**
+             * Format: int32
+             * @description Those of them that have a page.
+             */
+            goneWithPage: number;
+            /**
+             * Format: int32
+             * @description Keywords that change their cluster.
+             */
+            moved: number;
+            /** Format: double */
+            adjustedRandIndex: number;
+            /** Format: int32 */
+            splitCount: number;
+            /** @description Clusters whose keywords part, those of most demand first. */
+            splits: components["schemas"]["PartsView"][];
+            /** Format: int32 */
+            mergeCount: number;
+            /** @description Clusters whose keywords come together, likewise. */
+            merges: components["schemas"]["PartsView"][];
         };
         /** @description Chooses the source whose value counts; null for the newest. */
         ChoiceRequest: {
@@ -1998,6 +2057,23 @@ export interface components {
             worth: string;
             worthUnit: string;
         };
+        /** @description What a grouping would make of the keywords, before it is applied. */
+        OutlookView: {
+            /** @description For each minimum overlap, with the chosen rule and depth. */
+            rows: components["schemas"]["SensitivityRow"][];
+            /** @description In plain words, the gravest first. */
+            advice: string[];
+            /** @description Clusters of most demand that one more shared result would part. */
+            tighter: components["schemas"]["PartsView"][];
+            /** @description Clusters of most demand that one shared result less would bring together. */
+            looser: components["schemas"]["PartsView"][];
+            changes: null | components["schemas"]["ChangesView"];
+            /**
+             * Format: int32
+             * @description Keywords with a result list.
+             */
+            captured: number;
+        };
         /** @description Where the site stands. */
         OverviewView: {
             /** Format: int64 */
@@ -2159,6 +2235,25 @@ export interface components {
         PageTitleRow: {
             seenAt: string;
             title: string;
+        };
+        /** @description A cluster and what it would be parted into, or be brought together from. */
+        PartsView: {
+            name: string;
+            /** Format: int64 */
+            demand: number;
+            /** @description Primary keywords with the number of keywords, most first; the first of them. */
+            parts: components["schemas"]["PartView"][];
+            /**
+             * Format: int32
+             * @description Parts that are not among them.
+             */
+            more: number;
+        };
+        /** @description A part of a cluster. */
+        PartView: {
+            name: string;
+            /** Format: int32 */
+            keywords: number;
         };
         /** @description What came of pasted keywords. */
         PasteAnswer: {
@@ -2441,6 +2536,45 @@ export interface components {
             changes: {
                 [key: string]: number;
             };
+        };
+        /** @description What a minimum overlap and a linking rule would make of the keywords. */
+        SensitivityRow: {
+            /**
+             * Format: int32
+             * @description m.
+             */
+            minOverlap: number;
+            rule: components["schemas"]["LinkingRule"];
+            /**
+             * Format: int32
+             * @description Clusters, single keywords included.
+             */
+            clusters: number;
+            /**
+             * Format: int32
+             * @description Clusters of a single keyword.
+             */
+            singletons: number;
+            /**
+             * Format: double
+             * @description These ÷ captured keywords, 0 to 1.
+             */
+            singletonShare: number;
+            /**
+             * Format: int32
+             * @description Keywords of the largest cluster.
+             */
+            largest: number;
+            /**
+             * Format: double
+             * @description Mean cohesion of the clusters of two or more; null where there is none.
+             */
+            cohesion: null | number;
+            /**
+             * Format: int64
+             * @description Searches per month of the keywords in clusters of two or more.
+             */
+            demandInClusters: number;
         };
         /**
          * @description A service of the outside world.
@@ -4527,6 +4661,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClusterDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    outlook: {
+        parameters: {
+            query: {
+                Depth: number;
+                MinOverlap: number;
+                Rule: components["schemas"]["LinkingRule"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutlookView"];
                 };
             };
             /** @description Bad Request */

@@ -3,16 +3,16 @@ import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useChange, useJob } from '../api/hooks';
 import { number } from '../pieces/format';
+import { OutlookView } from './OutlookView';
 
 type Rule = Schema['LinkingRule'];
 
 export const ruleNames: Record<Rule, string> = { primary: 'primary', everyPair: 'every pair', chain: 'chain' };
 
 const ruleSays: Record<Rule, string> = {
-  primary:
-    'Clusters form around the keywords of greatest volume; each keyword goes to the primary that it shares most with.',
-  everyPair: 'Within a cluster every two keywords share the minimum. Tight, and many clusters.',
-  chain: 'Whoever shares the minimum with one member belongs. Loose; clusters can grow long.',
+  primary: 'around the keywords of greatest volume',
+  everyPair: 'every two keywords share the minimum; tight',
+  chain: 'one member that shares the minimum is enough; loose',
 };
 
 /** Depth, minimum overlap and linking rule, and the grouping itself. */
@@ -31,21 +31,18 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
   return (
     <>
       <h2>{project.groupedAt ? 'Regroup keywords' : 'Group keywords'}</h2>
-      <p>
-        Keywords whose searches return the same pages can be won by one page. Clusters keep their pages and decisions: a
-        new cluster inherits from the old one with which it has most in common. One undo brings everything back.
-      </p>
+      <p>Names, pages and decisions go on with the clusters that have most in common. One undo brings all back.</p>
       <div className="form">
-        <label>
-          <span>Depth: how many results are compared (1 to 100)</span>
-          <InputNumber min={1} max={100} value={depth} onChange={(value) => setDepth(value ?? 10)} />
-        </label>
-        <label>
-          <span>
-            Minimum overlap: how many of them two keywords must share (3 or 4 of the first 10 is common practice)
-          </span>
-          <InputNumber min={1} max={depth} value={minOverlap} onChange={(value) => setMinOverlap(value ?? 4)} />
-        </label>
+        <div className="two">
+          <label>
+            <span>Depth: results compared</span>
+            <InputNumber min={1} max={100} value={depth} onChange={(value) => setDepth(value ?? 10)} />
+          </label>
+          <label>
+            <span title="3 or 4 of the first 10 is common practice">Minimum overlap: shared results</span>
+            <InputNumber min={1} max={depth} value={minOverlap} onChange={(value) => setMinOverlap(value ?? 4)} />
+          </label>
+        </div>
         <div role="radiogroup" aria-label="Linking rule">
           <span className="second">Linking rule</span>
           <Radio.Group
@@ -63,6 +60,12 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           />
         </div>
       </div>
+      <div className="acts">
+        <Button type="primary" loading={regroup.isPending || running} onClick={() => regroup.mutate(undefined)}>
+          {project.groupedAt ? 'Regroup' : 'Group'}
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
       {regroup.error instanceof ApiError && <p className="clay">{regroup.error.message}</p>}
       {running && <p role="status">{job?.progress?.phase ?? 'Waiting for its turn'}…</p>}
       {job && hasEnded(job) && (
@@ -70,12 +73,12 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           {job.message}
         </p>
       )}
-      <div className="acts">
-        <Button type="primary" loading={regroup.isPending || running} onClick={() => regroup.mutate(undefined)}>
-          {project.groupedAt ? 'Regroup' : 'Group'}
-        </Button>
-        <Button onClick={close}>Close</Button>
-      </div>
+      <OutlookView
+        depth={depth}
+        minOverlap={Math.min(minOverlap, depth)}
+        rule={rule}
+        choose={(value) => setMinOverlap(value)}
+      />
       <p className="quiet">
         Captured: {number(Math.round(Number(project.track.find((s) => s.stage === 'results')?.share ?? 0) * 100))} % of
         the keywords. The others wait until they have a result list.

@@ -1,0 +1,129 @@
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+
+namespace JadeOrchard.Server.Clusters;
+
+/// <summary>What a grouping would make of the keywords, before it is applied.</summary>
+/// <param name="Rows">For each minimum overlap, with the chosen rule and depth.</param>
+/// <param name="Advice">In plain words, the gravest first.</param>
+/// <param name="Tighter">Clusters of most demand that one more shared result would part.</param>
+/// <param name="Looser">Clusters of most demand that one shared result less would bring together.</param>
+/// <param name="Changes">Against the clusters as they are; null before the first grouping.</param>
+/// <param name="Captured">Keywords with a result list.</param>
+public sealed record OutlookView(
+    IReadOnlyList<SensitivityRow> Rows, IReadOnlyList<string> Advice, IReadOnlyList<PartsView> Tighter, IReadOnlyList<PartsView> Looser, ChangesView? Changes, int Captured);
+
+/// <summary>A cluster and what it would be parted into, or be brought together from.</summary>
+/// <param name="Parts">Primary keywords with the number of keywords, most first; the first of them.</param>
+/// <param name="More">Parts that are not among them.</param>
+public sealed record PartsView(string Name, long Demand, IReadOnlyList<PartView> Parts, int More);
+
+/// <summary>A part of a cluster.</summary>
+public sealed record PartView(string Name, int Keywords);
+
+/// <summary>The change report of a re-grouping.</summary>
+/// <param name="Kept">Clusters whose keywords all stay.</param>
+/// <param name="Changed">Clusters that go on with other keywords.</param>
+/// <param name="New">Clusters that go on from none.</param>
+/// <param name="Gone">Clusters that go on as none.</param>
+/// <param name="GoneWithPage">Those of them that have a page.</param>
+/// <param name="Moved">Keywords that change their cluster.</param>
+/// <param name="Splits">Clusters whose keywords part, those of most demand first.</param>
+/// <param name="Merges">Clusters whose keywords come together, likewise.</param>
+public sealed record ChangesView(
+    int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, double AdjustedRandIndex,
+    int SplitCount, IReadOnlyList<PartsView> Splits, int MergeCount, IReadOnlyList<PartsView> Merges);
+
+/// <summary>Makes outlooks, and keeps what one depth took until the data change.</summary>
+public sealed class Outlook
+{
+    private const int Samples = 3;
+    private const int ChangesShown = 40;
+    private const int PartsShown = 4;
+
+    /// <summary>Pairs that are held, 12 bytes each.</summary>
+    private const long MostPairs = 6_000_000;
+
+    private readonly Lock _lock = new();
+    private (long Version, int Depth, Sensitivity Sensitivity)? _kept;
+
+    /// <returns>Null where the rule needs more pairs than are held.</returns>
+    public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings)
+    {
+        var sensitivity = At(snapshot, settings.Depth);
+        if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } clustering)
+            return null;
+        var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
+        return new OutlookView(
+            sensitivity.Rows(settings.Rule),
+            GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
+            settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is { } tighter
+                ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
+                : [],
+            settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is { } looser
+                ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
+                : [],
+            Changes(session, snapshot, clustering, clusterOf),
+            clustering.Clusters.Sum(c => c.Members.Length));
+    }
+
+    private Sensitivity At(ProjectSnapshot snapshot, int depth)
+    {
+        lock (_lock)
+        {
+            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth)
+                _kept = kept = (snapshot.Version, depth, new Sensitivity(snapshot.Keywords, snapshot.Lists.Cut(depth), depth, MostPairs));
+            return kept.Sensitivity;
+        }
+    }
+
+    private static ChangesView? Changes(Session session, ProjectSnapshot snapshot, Clustering clustering, int[] clusterOf)
+    {
+        var old = ClusterStore.All(session);
+        if (old.Count == 0)
+            return null;
+        var (oldOf, weights) = (Orchard.OldClusterOf(session, snapshot, old), ClusterIdentity.Weights(snapshot.Keywords));
+        var comparison = ClusteringComparison.Of(oldOf, clusterOf, weights);
+        var sizes = new int[old.Count];
+        foreach (var cluster in oldOf)
+        {
+            if (cluster >= 0)
+                sizes[cluster]++;
+        }
+
+        var goesOn = new HashSet<int>(comparison.Matches.Where(m => m >= 0));
+        var kept = clustering.Clusters.Where((c, i) => comparison.Matches[i] is var match and >= 0 && sizes[match] == c.Members.Length && c.Members.All(m => oldOf[m] == match)).Count();
+        var gone = Enumerable.Range(0, old.Count).Where(o => !goesOn.Contains(o)).ToList();
+        var names = ClusterStore.Names(session);
+        (string, long) Old(int cluster) => (names[old[cluster].Id].Name, names[old[cluster].Id].Demand);
+        return new ChangesView(
+            kept, goesOn.Count - kept, clustering.Clusters.Length - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), comparison.Moved.Length,
+            comparison.AdjustedRandIndex,
+            comparison.Splits.Length, Parts(comparison.Splits, Old, Named(clustering, snapshot), ChangesShown),
+            comparison.Merges.Length, Parts(comparison.Merges, Named(clustering, snapshot), Old, ChangesShown));
+    }
+
+    private static List<PartsView> Parts(
+        IReadOnlyList<ClusterParts> all, Func<int, (string Name, long Demand)> whole, Func<int, (string Name, long Demand)> part, int most) =>
+    [
+        .. all.Select(p => (Whole: whole(p.Cluster), p.Parts)).OrderByDescending(p => p.Whole.Demand).Take(most).Select(p => new PartsView(
+            p.Whole.Name, p.Whole.Demand, [.. p.Parts.Take(PartsShown).Select(x => new PartView(part(x.Cluster).Name, x.Count))], Math.Max(0, p.Parts.Length - PartsShown))),
+    ];
+
+    private static Func<int, (string Name, long Demand)> Named(Clustering clustering, ProjectSnapshot snapshot) => cluster => (
+        snapshot.Keywords[clustering.Clusters[cluster].Primary].Phrase, clustering.Clusters[cluster].Members.Sum(m => snapshot.Keywords[m].Volume ?? 0));
+
+    private static int[] ClusterOf(Clustering clustering, int keywords)
+    {
+        var clusterOf = new int[keywords];
+        Array.Fill(clusterOf, -1);
+        for (var c = 0; c < clustering.Clusters.Length; c++)
+        {
+            foreach (var member in clustering.Clusters[c].Members)
+                clusterOf[member] = c;
+        }
+
+        return clusterOf;
+    }
+}
