@@ -85,10 +85,21 @@ public sealed class Orchard(Database database, TimeProvider clock)
         UndoLog.Unrecorded(session, () => ClusterStore.RefreshFacts(session));
         var snapshot = Snapshot(session);
         var (ids, clusters) = Clusters(session, snapshot);
+        SaveFits(session, snapshot, ids, clusters);
         using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
         var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
         PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
         AfterDecision(session, snapshot);
+    }
+
+    private static void SaveFits(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
+    {
+        var settings = ProjectStore.Grouping(session);
+        var lists = snapshot.Lists.Cut(settings.Depth);
+        var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, settings.MinOverlap), settings.Depth);
+        long? IdOf(int cluster) => cluster < 0 ? null : ids[cluster];
+        ClusterStore.SaveFits(session, clusters.SelectMany(c => c.Members).Select(k =>
+            new MemberFit(snapshot.KeywordIds[k], fits[k].Fit, IdOf(fits[k].Nearest), IdOf(fits[k].BridgeTo))));
     }
 
     /// <summary>To be called in the same write after a page was assigned or taken away.</summary>

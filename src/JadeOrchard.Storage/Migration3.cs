@@ -20,6 +20,11 @@ internal static class Migration3
         alter table cluster add column open_findings integer not null default 0;
         alter table cluster add column conflicts integer not null default 0;
         alter table page add column open_findings integer not null default 0;
+        -- How well each keyword stands in its cluster, see KeywordFit.
+        alter table cluster_member add column fit real;
+        alter table cluster_member add column nearest_cluster_id integer;
+        alter table cluster_member add column bridge_cluster_id integer;
+        alter table cluster add column weak_members integer not null default 0;
         create index finding_no_page on finding (cluster_id, state) where kind = 'nopage';
 
         """

@@ -68,6 +68,45 @@ public sealed class ApiTests : IDisposable
         Assert.Equal(4, (await _app.Get("/api/project")).GetProperty("grouping").GetProperty("minOverlap").GetInt32());
     }
 
+    /// <summary>What is said before a grouping is what the grouping then does.</summary>
+    [Theory]
+    [InlineData(5, "everyPair")]
+    [InlineData(2, "chain")]
+    [InlineData(6, "primary")]
+    public async Task TheOutlookForetellsTheGrouping(int minOverlap, string rule)
+    {
+        await _app.BringProject();
+        Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/clusters/outlook?depth=10&minOverlap=4&rule=primary")).GetProperty("changes").ValueKind);
+        await _app.Regroup();
+        var same = (await _app.Get("/api/clusters/outlook?depth=10&minOverlap=4&rule=primary")).GetProperty("changes");
+        Assert.Equal((3, 0, 1d), (same.GetProperty("kept").GetInt32(), same.GetProperty("moved").GetInt32(), same.GetProperty("adjustedRandIndex").GetDouble()));
+
+        var before = Rows(await _app.Get("/api/clusters")).Select(Id).ToList();
+        var outlook = await _app.Get($"/api/clusters/outlook?depth=10&minOverlap={minOverlap}&rule={rule}");
+        Assert.NotEmpty(outlook.GetProperty("advice").EnumerateArray());
+        Assert.Equal(10, outlook.GetProperty("rows").GetArrayLength());
+        var row = outlook.GetProperty("rows").EnumerateArray().Single(r => r.GetProperty("minOverlap").GetInt32() == minOverlap);
+        await _app.Regroup(minOverlap: minOverlap, rule: rule);
+        var after = Rows(await _app.Get("/api/clusters"));
+        Assert.Equal((after.Count, after.Max(c => c.GetProperty("size").GetInt32())), (row.GetProperty("clusters").GetInt32(), row.GetProperty("largest").GetInt32()));
+        var changes = outlook.GetProperty("changes");
+        Assert.Equal(
+            (after.Count(c => !before.Contains(Id(c))), before.Count(b => after.All(c => Id(c) != b))),
+            (changes.GetProperty("new").GetInt32(), changes.GetProperty("gone").GetInt32()));
+        Assert.Equal(400, (await _app.Send(HttpMethod.Get, $"/api/clusters/outlook?depth=3&minOverlap=4&rule={rule}")).Status);
+    }
+
+    [Fact]
+    public async Task AMemberSaysHowWellItFits()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var cluster = Rows(await _app.Get("/api/clusters"))[0];
+        Assert.Equal(0, cluster.GetProperty("weakMembers").GetInt32());
+        // Two members that share 5 of 10 with each other and nothing with others: (1 - 0.5) / 1.
+        Assert.All((await _app.Get($"/api/clusters/{Id(cluster)}")).GetProperty("members").EnumerateArray(), m => Assert.Equal(0.5, m.GetProperty("fit").GetDouble(), 9));
+    }
+
     [Fact]
     public async Task AFindingIsDismissedWithAReasonAndStaysSo()
     {

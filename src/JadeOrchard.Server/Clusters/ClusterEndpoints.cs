@@ -21,8 +21,15 @@ public sealed record ClusterDetail(
 /// <summary>A keyword of a cluster.</summary>
 /// <param name="Overlap">URLs shared with the primary.</param>
 /// <param name="RankBiasedOverlap">0 to 1, with the primary.</param>
+/// <param name="Fit">Silhouette, −1 to 1; negative where another cluster would fit it better.</param>
+/// <param name="Nearest">The other cluster that would fit a weak member better; null for all others.</param>
+/// <param name="Bridge">The other cluster whose primary it overlaps by the minimum or more.</param>
 public sealed record MemberView(
-    long KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition);
+    long KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition,
+    double Fit, OtherCluster? Nearest, OtherCluster? Bridge);
+
+/// <summary>A cluster that is named in passing.</summary>
+public sealed record OtherCluster(long Id, string Name);
 
 /// <summary>The result grid: URLs by keywords.</summary>
 /// <param name="Columns">Keywords, the primary first.</param>
@@ -54,11 +61,11 @@ public static class ClusterEndpoints
 
         api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) => Listing.Csv(
                 "clusters.csv",
-                ["cluster", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "at_stake", "page", "suggested_page", "strength", "verdict"],
+                ["cluster", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict"],
                 orchard.Database.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
                 {
                     c.Name, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
-                    Rounded(c.Cohesion, 2), Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
+                    Rounded(c.Cohesion, 2), c.WeakMembers, Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
                 })))
             .ExcludeFromDescription();
 
@@ -103,6 +110,8 @@ public static class ClusterEndpoints
         var members = clusters[ids.ToList().IndexOf(cluster.Id)].Members;
         var primary = members[0];
         var lists = snapshot.Lists.Cut(settings.Depth);
+        var fits = ClusterStore.Fits(session, cluster.Id);
+        OtherCluster? Other(long? id) => id is { } other && ClusterStore.Find(session, other) is { } found ? new OtherCluster(other, found.Name) : null;
         var views = members.Select(k => new MemberView(
             snapshot.KeywordIds[k],
             snapshot.Keywords[k].Phrase,
@@ -111,7 +120,10 @@ public static class ClusterEndpoints
             snapshot.Keywords[k].Intent,
             Overlap.Count(lists.Urls(primary), lists.Urls(k)),
             RankBiasedOverlap.Extrapolated(lists.Urls(primary), lists.Urls(k)),
-            OwnPosition(snapshot, k))).ToList();
+            OwnPosition(snapshot, k),
+            fits[snapshot.KeywordIds[k]].Fit,
+            fits[snapshot.KeywordIds[k]] is { Fit: < 0 } weak ? Other(weak.NearestId) : null,
+            Other(fits[snapshot.KeywordIds[k]].BridgeId))).ToList();
         var grid = ResultGrid.Of([.. members.Take(GridColumns)], lists);
         var secondary = views.Skip(1).Select(v => v.Overlap).ToList();
         return new ClusterDetail(

@@ -30,6 +30,7 @@ public enum Mark
 /// <param name="SuggestedPageId">The suggested page; null where there is none.</param>
 /// <param name="Strength">0 to 100, of the suggested page.</param>
 /// <param name="LostTo">The cluster that got this cluster's strongest page instead.</param>
+/// <param name="WeakMembers">Keywords that another cluster would fit better.</param>
 public sealed record ClusterRow(
     long Id,
     string Name,
@@ -51,7 +52,14 @@ public sealed record ClusterRow(
     string? SuggestedUrl,
     Verdict? Verdict,
     double? Strength,
-    string? LostTo);
+    string? LostTo,
+    long WeakMembers);
+
+/// <summary>How well a keyword stands in its cluster.</summary>
+/// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
+/// <param name="NearestId">The other cluster that it would fit best; null where it shares nothing with any.</param>
+/// <param name="BridgeId">The other cluster whose primary it overlaps by the minimum or more; null where there is none.</param>
+public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long? BridgeId);
 
 /// <summary>Which clusters are wanted.</summary>
 /// <param name="Mark">Only with this mark.</param>
@@ -89,7 +97,8 @@ public static class ClusterStore
         $"""
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
-        (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id)
+        (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
+        c.weak_members
         """,
         """
         cluster c
@@ -110,6 +119,7 @@ public static class ClusterStore
             ["meanDifficulty"] = "c.mean_difficulty",
             ["intent"] = "c.intent",
             ["cohesion"] = "c.cohesion",
+            ["weakMembers"] = "c.weak_members",
             ["atStake"] = "c.at_stake",
             ["pageUrl"] = "g.url",
             ["suggestedUrl"] = "sg.url",
@@ -240,6 +250,41 @@ public static class ClusterStore
         PageStore.DropUnusedPlanned(session);
     }
 
+    /// <summary>Keeps how well the keywords stand in their clusters; only what differs is written.</summary>
+    public static void SaveFits(Session session, IEnumerable<MemberFit> fits)
+    {
+        var before = new Dictionary<long, MemberFit?>();
+        session.List(
+            "select keyword_id, fit, nearest_cluster_id, bridge_cluster_id from cluster_member",
+            r => before[r.GetInt64(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.GetInt64(0), fit, r.LongOrNull(2), r.LongOrNull(3)) : null);
+        using var update = session.Command(
+            "update cluster_member set fit = @fit, nearest_cluster_id = @nearest, bridge_cluster_id = @bridge where keyword_id = @keyword",
+            ("keyword", 0L), ("fit", 0.0), ("nearest", null), ("bridge", null));
+        foreach (var fit in fits)
+        {
+            if (fit == before.GetValueOrDefault(fit.KeywordId))
+                continue;
+            update.Parameters[0].Value = fit.KeywordId;
+            update.Parameters[1].Value = fit.Fit;
+            update.Parameters[2].Value = (object?)fit.NearestId ?? DBNull.Value;
+            update.Parameters[3].Value = (object?)fit.BridgeId ?? DBNull.Value;
+            update.ExecuteNonQuery();
+        }
+
+        session.Execute(
+            """
+            update cluster set weak_members = w.count
+            from (select cluster_id, sum(coalesce(fit, 0) < 0) as count from cluster_member group by cluster_id) w
+            where w.cluster_id = cluster.cluster_id and cluster.weak_members <> w.count
+            """);
+    }
+
+    /// <returns>For each keyword of a cluster how well it stands there.</returns>
+    public static Dictionary<long, MemberFit> Fits(Session session, long clusterId) => session.List(
+        "select keyword_id, coalesce(fit, 0.0), nearest_cluster_id, bridge_cluster_id from cluster_member where cluster_id = @id",
+        r => new MemberFit(r.GetInt64(0), r.GetDouble(1), r.LongOrNull(2), r.LongOrNull(3)),
+        ("id", clusterId)).ToDictionary(f => f.KeywordId);
+
     /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
     public static void RefreshFacts(Session session) => session.Execute(
         """
@@ -266,5 +311,5 @@ public static class ClusterStore
     private static ClusterRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
-        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20));
+        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21));
 }

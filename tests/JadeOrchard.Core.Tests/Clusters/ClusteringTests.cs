@@ -167,6 +167,27 @@ public class ClusteringTests
     }
 
     [Fact]
+    public void AdviceNamesTheClusterThatMixesIntents()
+    {
+        var keywords = Enumerable.Range(0, 9).Select(k => new Core.Keywords.Keyword($"kayak {k}", $"kayak {k}", 90 - k, null, null,
+            (Core.Keywords.Intent)(k / 3))).ToArray();
+        var mixed = new Clustering([new Cluster(0, [.. Enumerable.Range(0, 9)])], []);
+        Assert.Equal(["At 3, 'kayak 0' would take in 9 keywords with three different intents. Look whether one page can serve them."], GroupingAdvice.For(mixed, keywords, 3));
+        var alone = new Clustering([.. Enumerable.Range(0, 9).Select(k => new Cluster(k, [k]))], []);
+        Assert.Equal(["At 8, 100 % of the keywords stand alone. A lower minimum gathers more of them."], GroupingAdvice.For(alone, keywords, 8));
+        var good = new Clustering([new Cluster(0, [0, 1, 2]), new Cluster(3, [3, 4, 5, 6, 7]), new Cluster(8, [8])], []);
+        Assert.Equal(["At 4, no cluster is mixed or very large: the largest, 'kayak 3', has 5 keywords, and 11 % stand alone."], GroupingAdvice.For(good, keywords, 4));
+        Assert.Single(GroupingAdvice.For(new Clustering([], []), keywords, 4));
+    }
+
+    [Fact]
+    public void AVeryLargeClusterIsWarnedOf()
+    {
+        var keywords = Lists.Keywords([.. Enumerable.Range(0, 30).Select(k => ($"k{k:D2}", (long?)k))]);
+        Assert.StartsWith("At 1, 'k00' would take in 30 keywords, 100 % of all", GroupingAdvice.For(new Clustering([new Cluster(0, [.. Enumerable.Range(0, 30)])], []), keywords, 1)[0], StringComparison.Ordinal);
+    }
+
+    [Fact]
     public void AComparisonListsWhatMovedSplitAndMerged()
     {
         var comparison = ClusteringComparison.Of([0, 0, 0, 1, 1, 2, -1], [0, 0, 1, 1, 1, 1, 0]);

@@ -1337,6 +1337,11 @@ export interface components {
             strength: null | number;
             /** @description The cluster that got this cluster's strongest page instead. */
             lostTo: null | string;
+            /**
+             * Format: int64
+             * @description Keywords that another cluster would fit better.
+             */
+            weakMembers: number;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -2016,6 +2021,13 @@ export interface components {
             rankBiasedOverlap: number;
             /** Format: int32 */
             ownPosition: null | number;
+            /**
+             * Format: double
+             * @description Silhouette, −1 to 1; negative where another cluster would fit it better.
+             */
+            fit: number;
+            nearest: null | components["schemas"]["OtherCluster"];
+            bridge: null | components["schemas"]["OtherCluster"];
         };
         /** @description Merges close variants into one keyword. */
         MergeRequest: {
@@ -2056,6 +2068,12 @@ export interface components {
             detail: string;
             worth: string;
             worthUnit: string;
+        };
+        /** @description A cluster that is named in passing. */
+        OtherCluster: {
+            /** Format: int64 */
+            id: number;
+            name: string;
         };
         /** @description What a grouping would make of the keywords, before it is applied. */
         OutlookView: {

@@ -69,6 +69,9 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
             <th className="num" title="Rank-biased overlap with the primary, 0 to 1">
               Rank
             </th>
+            <th className="num" title="Silhouette, −1 to 1: below 0 another cluster fits better">
+              Fit
+            </th>
             <th className="num" title="Best position of an own page">
               Own
             </th>
@@ -80,10 +83,21 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
               <td>
                 <Link to={`/keywords?id=${m.keywordId}`}>{m.phrase}</Link>
                 {i === 0 && <span className="quiet"> primary</span>}
+                {m.nearest && (
+                  <div className="clay">
+                    weak: fits <Link to={`/clusters?id=${m.nearest.id}`}>{m.nearest.name}</Link> better
+                  </div>
+                )}
+                {m.bridge && m.bridge.id !== m.nearest?.id && (
+                  <div className="quiet">
+                    bridge to <Link to={`/clusters?id=${m.bridge.id}`}>{m.bridge.name}</Link>
+                  </div>
+                )}
               </td>
               <td className="num">{number(m.volume)}</td>
               <td className="num">{i === 0 ? '' : m.overlap}</td>
               <td className="num">{i === 0 ? '' : decimal(m.rankBiasedOverlap, 2)}</td>
+              <td className={m.fit < 0 ? 'num clay' : 'num'}>{cluster.size > 1 ? decimal(m.fit, 2) : ''}</td>
               <td className="num">{m.ownPosition ?? '–'}</td>
             </tr>
           ))}

@@ -72,6 +72,13 @@ export function ClustersScreen() {
     },
     { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
     {
+      key: 'weakMembers',
+      title: 'Weak',
+      width: '38px',
+      numeric: true,
+      render: (r) => (r.weakMembers > 0 ? number(r.weakMembers) : <span className="quiet">0</span>),
+    },
+    {
       key: 'atStake',
       title: 'At stake',
       width: '58px',
