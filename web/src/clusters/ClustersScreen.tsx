@@ -51,12 +51,12 @@ export function ClustersScreen() {
     {
       key: 'name',
       title: 'Cluster',
-      width: 'minmax(140px, 2fr)',
+      width: 'minmax(110px, 2fr)',
       render: (r) => <span title={r.name}>{r.name}</span>,
     },
     { key: 'size', title: 'Keywords', width: '68px', numeric: true, render: (r) => number(r.size) },
     { key: 'demand', title: 'Demand', width: '58px', numeric: true, render: (r) => number(r.demand) },
-    { key: 'bar', title: '', width: '44px', sorts: false, render: (r) => <DemandBar demand={r.demand} /> },
+    { key: 'bar', title: '', width: '38px', sorts: false, render: (r) => <DemandBar demand={r.demand} /> },
     {
       key: 'meanDifficulty',
       title: 'Difficulty',
@@ -67,7 +67,7 @@ export function ClustersScreen() {
     {
       key: 'intent',
       title: 'Intent',
-      width: '88px',
+      width: '84px',
       render: (r) => r.intent ?? <span className="quiet">not known</span>,
     },
     { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
@@ -88,7 +88,7 @@ export function ClustersScreen() {
     {
       key: 'pageUrl',
       title: 'Page',
-      width: 'minmax(120px, 1.7fr)',
+      width: 'minmax(90px, 1.7fr)',
       render: (r) =>
         r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">no page</span>,
     },
