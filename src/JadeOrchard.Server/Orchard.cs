@@ -38,40 +38,46 @@ public sealed class Orchard(Database database, TimeProvider clock)
     /// <returns>Number of clusters.</returns>
     public int Regroup(ClusterSettings settings, IProgress<string>? progress = null, CancellationToken stop = default)
     {
-        var clusters = database.Write(
+        return database.Write(
             session =>
             {
                 var snapshot = Snapshot(session);
                 progress?.Report("Comparing result lists");
                 var lists = snapshot.Lists.Cut(settings.Depth);
-                var grouped = Clustering.Of(snapshot.Keywords, lists, settings).Clusters;
+                var (old, standing) = Standing(session, snapshot);
+                var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings);
                 stop.ThrowIfCancellationRequested();
 
-                progress?.Report("Keeping names and pages");
-                var old = ClusterStore.All(session);
-                var inherited = ClusterIdentity.Inherited(OldClusterOf(session, snapshot, old), old.Count, grouped, snapshot.Keywords);
-                ClusterStore.Replace(session, [.. grouped.Select((c, i) => new GroupedCluster(
-                    inherited[i] < 0 ? 0 : old[inherited[i]].Id,
-                    snapshot.KeywordIds[c.Primary],
-                    [.. c.Members.Select(k => snapshot.KeywordIds[k])],
-                    ClusterQuality.Cohesion(c.Members, lists, settings.Depth)))]);
+                progress?.Report("Keeping names, pages and what was fixed by hand");
+                var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing);
+                ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
+                    c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
+                    snapshot.KeywordIds[c.Cluster.Primary],
+                    [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])],
+                    ClusterQuality.Cohesion(c.Cluster.Members, lists, settings.Depth)))]);
                 ProjectStore.SaveGrouping(session, settings, Now);
                 stop.ThrowIfCancellationRequested();
 
                 progress?.Report("Looking for pages and findings");
                 AfterData(session);
-                return grouped.Length;
+                return clusters.Count;
             },
             "Regroup");
-        return clusters;
     }
 
-    /// <returns>For each keyword of the image the place of its cluster among the stored ones, or -1.</returns>
-    internal static int[] OldClusterOf(Session session, ProjectSnapshot snapshot, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> old)
+    /// <returns>The stored clusters, and the same by the indexes of the image.</returns>
+    internal static (IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Stored, StandingClusters Standing) Standing(
+        Session session, ProjectSnapshot snapshot)
     {
-        var indexOfOld = old.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
+        var stored = ClusterStore.All(session);
+        var indexOf = stored.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
         var memberships = ClusterStore.Memberships(session);
-        return [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var cluster) ? indexOfOld[cluster] : -1)];
+        var (locked, placed) = ClusterStore.FixedByHand(session);
+        return (stored, new StandingClusters(
+            [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var cluster) ? indexOf[cluster] : -1)],
+            [.. stored.Select(c => snapshot.IndexOfKeyword[c.PrimaryKeywordId])],
+            [.. stored.Select(c => locked.Contains(c.Id))],
+            [.. snapshot.KeywordIds.Select(placed.Contains)]));
     }
 
     /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>
@@ -98,6 +104,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
         var lists = snapshot.Lists.Cut(settings.Depth);
         var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, settings.MinOverlap), settings.Depth);
         long? IdOf(int cluster) => cluster < 0 ? null : ids[cluster];
+        UndoLog.Unrecorded(session, () => ClusterStore.SaveCohesions(session, clusters.Select((c, i) => (ids[i], ClusterQuality.Cohesion(c.Members, lists, settings.Depth)))));
         ClusterStore.SaveFits(session, clusters.SelectMany(c => c.Members).Select(k =>
             new MemberFit(snapshot.KeywordIds[k], fits[k].Fit, IdOf(fits[k].Nearest), IdOf(fits[k].BridgeTo))));
     }

@@ -115,6 +115,7 @@ api.MapLists();
 api.MapComparison();
 api.MapResults();
 api.MapClusters();
+api.MapHandWork();
 api.MapPageMap();
 api.MapFindings();
 api.MapPlan();

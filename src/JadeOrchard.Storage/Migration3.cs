@@ -25,8 +25,19 @@ internal static class Migration3
         alter table cluster_member add column nearest_cluster_id integer;
         alter table cluster_member add column bridge_cluster_id integer;
         alter table cluster add column weak_members integer not null default 0;
+        -- What the planner fixed by hand: a re-grouping keeps it.
+        alter table cluster add column is_locked integer not null default 0;
+        alter table cluster_member add column is_placed integer not null default 0;
+        drop trigger undo_cluster_insert;
+        drop trigger undo_cluster_update;
+        drop trigger undo_cluster_delete;
+        drop trigger undo_cluster_member_insert;
+        drop trigger undo_cluster_member_update;
+        drop trigger undo_cluster_member_delete;
         create index finding_no_page on finding (cluster_id, state) where kind = 'nopage';
 
         """
+        + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion", "is_locked")
+        + UndoLog.TriggersFor("cluster_member", "cluster_id", "is_placed")
         + FindingStore.RefreshTalliesSql;
 }

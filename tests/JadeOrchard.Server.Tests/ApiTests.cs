@@ -81,7 +81,7 @@ public sealed class ApiTests : IDisposable
         var same = (await _app.Get("/api/clusters/outlook?depth=10&minOverlap=4&rule=primary")).GetProperty("changes");
         Assert.Equal((3, 0, 1d), (same.GetProperty("kept").GetInt32(), same.GetProperty("moved").GetInt32(), same.GetProperty("adjustedRandIndex").GetDouble()));
 
-        var before = Rows(await _app.Get("/api/clusters")).Select(Id).ToList();
+        var before = Rows(await _app.Get("/api/clusters")).Select(c => Id(c)).ToList();
         var outlook = await _app.Get($"/api/clusters/outlook?depth=10&minOverlap={minOverlap}&rule={rule}");
         Assert.NotEmpty(outlook.GetProperty("advice").EnumerateArray());
         Assert.Equal(10, outlook.GetProperty("rows").GetArrayLength());
@@ -94,6 +94,66 @@ public sealed class ApiTests : IDisposable
             (after.Count(c => !before.Contains(Id(c))), before.Count(b => after.All(c => Id(c) != b))),
             (changes.GetProperty("new").GetInt32(), changes.GetProperty("gone").GetInt32()));
         Assert.Equal(400, (await _app.Send(HttpMethod.Get, $"/api/clusters/outlook?depth=3&minOverlap=4&rule={rule}")).Status);
+    }
+
+    [Fact]
+    public async Task HandWorkIsUndoneStepByStepAndSurvivesARegrouping()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var before = Rows(await _app.Get("/api/clusters"));
+        var (suits, paddles) = (Id(before[0]), Id(before[1]));
+        var members = (await _app.Get($"/api/clusters/{suits}")).GetProperty("members").EnumerateArray().ToList();
+        var second = members[1].GetProperty("keywordId").GetInt64();
+
+        Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/clusters/{suits}", new { name = "Dry suits" })).Status);
+        Assert.Equal(Text(members[1], "phrase"), Text((await _app.Send(HttpMethod.Put, $"/api/clusters/{suits}", new { primaryKeywordId = second })).Body, "primary"));
+        var (status, problem) = await _app.Send(HttpMethod.Put, $"/api/clusters/{paddles}", new { name = "not kept", primaryKeywordId = second });
+        Assert.Equal((400, "primaryKeywordId"), (status, Text(problem, "field")));
+        Assert.Equal("kayak paddle", Text((await _app.Get($"/api/clusters/{paddles}")).GetProperty("cluster"), "name"));
+
+        var moved = (await _app.Send(HttpMethod.Post, "/api/clusters/move", new { keywordIds = new[] { second }, toClusterId = paddles })).Body;
+        Assert.Equal("1 of 1 keyword shares no result with its primary 'kayak paddle'.", Text(moved, "warning"));
+        var split = (await _app.Send(HttpMethod.Post, "/api/clusters/move", new { keywordIds = new[] { second } })).Body;
+        var alone = (await _app.Get($"/api/clusters/{Id(split, "clusterId")}")).GetProperty("cluster");
+        Assert.Equal((1, Text(members[1], "phrase")), (alone.GetProperty("size").GetInt32(), Text(alone, "name")));
+        await _app.Send(HttpMethod.Put, $"/api/clusters/{paddles}", new { isLocked = true });
+
+        // What was split off shares 5 results with its old cluster, and stays apart all the same.
+        await _app.Regroup();
+        var after = Rows(await _app.Get("/api/clusters"));
+        Assert.Equal(4, after.Count);
+        Assert.Equal("Dry suits", Text(after.Single(c => Id(c) == suits), "name"));
+        Assert.True(after.Single(c => Id(c) == paddles).GetProperty("isLocked").GetBoolean());
+        Assert.Equal(1, after.Single(c => Id(c) == Id(split, "clusterId")).GetProperty("size").GetInt32());
+
+        var labels = new List<string>();
+        for (var i = 0; i < 6; i++)
+            labels.Add(Text((await _app.Send(HttpMethod.Post, "/api/undo")).Body, "label"));
+        Assert.Equal(["Regroup", "Lock a cluster", "Split off keywords", "Move keywords", "Choose the primary", "Rename a cluster"], labels);
+        Assert.Equal(before.Select(c => c.GetRawText()), Rows(await _app.Get("/api/clusters")).Select(c => c.GetRawText()));
+    }
+
+    [Fact]
+    public async Task ClustersThatShareNothingAreMergedWithAWarning()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var before = Rows(await _app.Get("/api/clusters"));
+        var together = await _app.Get($"/api/clusters/{Id(before[0])}/with/{Id(before[2])}");
+        Assert.Equal((0, 0), (together.GetProperty("primariesShare").GetInt32(), together.GetProperty("sharedUrlCount").GetInt32()));
+        var (status, merged) = await _app.Send(HttpMethod.Post, $"/api/clusters/{Id(before[0])}/merge/{Id(before[2])}");
+        Assert.Equal(200, status);
+        Assert.StartsWith("They share nothing", Text(merged, "warning"), StringComparison.Ordinal);
+        var after = Rows(await _app.Get("/api/clusters"));
+        Assert.Equal(before.Count - 1, after.Count);
+        var both = after.Single(c => Id(c) == Id(before[0]));
+        Assert.Equal(before[0].GetProperty("demand").GetInt32() + before[2].GetProperty("demand").GetInt32(), both.GetProperty("demand").GetInt32());
+        Assert.True(both.GetProperty("cohesion").GetDouble() < before[0].GetProperty("cohesion").GetDouble());
+        await _app.Send(HttpMethod.Post, "/api/undo");
+        Assert.Equal(before.Select(c => c.GetRawText()), Rows(await _app.Get("/api/clusters")).Select(c => c.GetRawText()));
+        Assert.Equal(404, (await _app.Send(HttpMethod.Post, $"/api/clusters/{Id(before[0])}/merge/99")).Status);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, "/api/clusters/move", new { keywordIds = new[] { 999_999 }, toClusterId = Id(before[0]) })).Status);
     }
 
     [Fact]
@@ -244,5 +304,5 @@ public sealed class ApiTests : IDisposable
 
     private static string Text(JsonElement element, string name) => element.GetProperty(name).GetString() ?? "";
 
-    private static long Id(JsonElement element) => element.GetProperty("id").GetInt64();
+    private static long Id(JsonElement element, string property = "id") => element.GetProperty(property).GetInt64();
 }

@@ -80,6 +80,26 @@ public sealed class ResultLists
         return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
     }
 
+    /// <summary>The same lists, where some keywords have none.</summary>
+    public ResultLists Without(Func<int, bool> keyword)
+    {
+        var starts = new int[_starts.Length];
+        var urls = new List<int>(_urls.Length);
+        var positions = new List<int>(_urls.Length);
+        for (var k = 0; k < Count; k++)
+        {
+            if (!keyword(k))
+            {
+                urls.AddRange(Urls(k));
+                positions.AddRange(Positions(k));
+            }
+
+            starts[k + 1] = urls.Count;
+        }
+
+        return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
+    }
+
     /// <summary>Gathers results in any order of rows; of several captures of a keyword the newest is its result list.</summary>
     public sealed class Builder
     {

@@ -148,7 +148,7 @@ public static class ClusterEndpoints
         return standings.Length == 0 ? null : standings[0].Position;
     }
 
-    private static string WithoutScheme(string identity) =>
+    internal static string WithoutScheme(string identity) =>
         identity.StartsWith("https://", StringComparison.Ordinal) ? identity["https://".Length..] : identity;
 
     private static double? Rounded(double? value, int digits) => value is { } number ? Math.Round(number, digits) : null;

@@ -1,3 +1,4 @@
+using System.Collections;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -46,12 +47,13 @@ public sealed class Outlook
     private const long MostPairs = 6_000_000;
 
     private readonly Lock _lock = new();
-    private (long Version, int Depth, Sensitivity Sensitivity)? _kept;
+    private (long Version, int Depth, BitArray Fixed, Sensitivity Sensitivity)? _kept;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
     public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings)
     {
-        var sensitivity = At(snapshot, settings.Depth);
+        var (old, standing) = Orchard.Standing(session, snapshot);
+        var sensitivity = At(snapshot, standing, settings.Depth);
         if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } clustering)
             return null;
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
@@ -64,41 +66,47 @@ public sealed class Outlook
             settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is { } looser
                 ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
                 : [],
-            Changes(session, snapshot, clustering, clusterOf),
+            old.Count == 0 ? null : Changes(session, snapshot, old, standing, Regrouping.Of(clustering, snapshot.Keywords, standing)),
             clustering.Clusters.Sum(c => c.Members.Length));
     }
 
-    private Sensitivity At(ProjectSnapshot snapshot, int depth)
+    private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, int depth)
     {
+        // What is fixed by hand is not grouped.
+        var isFixed = new BitArray([.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsFixed)]);
         lock (_lock)
         {
-            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth)
-                _kept = kept = (snapshot.Version, depth, new Sensitivity(snapshot.Keywords, snapshot.Lists.Cut(depth), depth, MostPairs));
+            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth || !isFixed.Cast<bool>().SequenceEqual(kept.Fixed.Cast<bool>()))
+            {
+                _kept = kept = (snapshot.Version, depth, isFixed,
+                    new Sensitivity(snapshot.Keywords, Regrouping.Free(snapshot.Lists.Cut(depth), standing), depth, MostPairs));
+            }
+
             return kept.Sensitivity;
         }
     }
 
-    private static ChangesView? Changes(Session session, ProjectSnapshot snapshot, Clustering clustering, int[] clusterOf)
+    private static ChangesView Changes(
+        Session session, ProjectSnapshot snapshot, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> old,
+        StandingClusters standing, IReadOnlyList<RegroupedCluster> clusters)
     {
-        var old = ClusterStore.All(session);
-        if (old.Count == 0)
-            return null;
-        var (oldOf, weights) = (Orchard.OldClusterOf(session, snapshot, old), ClusterIdentity.Weights(snapshot.Keywords));
-        var comparison = ClusteringComparison.Of(oldOf, clusterOf, weights);
+        var clustering = new Clustering([.. clusters.Select(c => c.Cluster)], []);
+        var comparison = ClusteringComparison.Of(standing.ClusterOf, ClusterOf(clustering, snapshot.Keywords.Count), ClusterIdentity.Weights(snapshot.Keywords));
         var sizes = new int[old.Count];
-        foreach (var cluster in oldOf)
+        foreach (var cluster in standing.ClusterOf)
         {
             if (cluster >= 0)
                 sizes[cluster]++;
         }
 
-        var goesOn = new HashSet<int>(comparison.Matches.Where(m => m >= 0));
-        var kept = clustering.Clusters.Where((c, i) => comparison.Matches[i] is var match and >= 0 && sizes[match] == c.Members.Length && c.Members.All(m => oldOf[m] == match)).Count();
+        var goesOn = new HashSet<int>(clusters.Select(c => c.GoesOnFrom).Where(c => c >= 0));
+        var kept = clusters.Count(c => c.GoesOnFrom >= 0 && sizes[c.GoesOnFrom] == c.Cluster.Members.Length && c.Cluster.Members.All(m => standing.ClusterOf[m] == c.GoesOnFrom));
+        var moved = clusters.Sum(c => c.Cluster.Members.Count(m => standing.ClusterOf[m] >= 0 && standing.ClusterOf[m] != c.GoesOnFrom));
         var gone = Enumerable.Range(0, old.Count).Where(o => !goesOn.Contains(o)).ToList();
         var names = ClusterStore.Names(session);
         (string, long) Old(int cluster) => (names[old[cluster].Id].Name, names[old[cluster].Id].Demand);
         return new ChangesView(
-            kept, goesOn.Count - kept, clustering.Clusters.Length - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), comparison.Moved.Length,
+            kept, goesOn.Count - kept, clusters.Count - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), moved,
             comparison.AdjustedRandIndex,
             comparison.Splits.Length, Parts(comparison.Splits, Old, Named(clustering, snapshot), ChangesShown),
             comparison.Merges.Length, Parts(comparison.Merges, Named(clustering, snapshot), Old, ChangesShown));

@@ -1,5 +1,6 @@
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Site;
 using Microsoft.Data.Sqlite;
 
@@ -31,6 +32,7 @@ public enum Mark
 /// <param name="Strength">0 to 100, of the suggested page.</param>
 /// <param name="LostTo">The cluster that got this cluster's strongest page instead.</param>
 /// <param name="WeakMembers">Keywords that another cluster would fit better.</param>
+/// <param name="IsLocked">A re-grouping leaves it as it is.</param>
 public sealed record ClusterRow(
     long Id,
     string Name,
@@ -53,7 +55,8 @@ public sealed record ClusterRow(
     Verdict? Verdict,
     double? Strength,
     string? LostTo,
-    long WeakMembers);
+    long WeakMembers,
+    bool IsLocked);
 
 /// <summary>How well a keyword stands in its cluster.</summary>
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
@@ -98,7 +101,7 @@ public static class ClusterStore
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
-        c.weak_members
+        c.weak_members, c.is_locked
         """,
         """
         cluster c
@@ -241,13 +244,78 @@ public static class ClusterStore
             leave.ExecuteNonQuery();
         }
 
-        // The assignments go first and by name, so that their triggers see them.
+        DropEmpty(session);
+    }
+
+    /// <returns>Clusters that are locked, and keywords that were placed by hand.</returns>
+    public static (HashSet<long> Locked, HashSet<long> Placed) FixedByHand(Session session) => (
+        [.. session.List("select cluster_id from cluster where is_locked = 1", r => r.GetInt64(0))],
+        [.. session.List("select keyword_id from cluster_member where is_placed = 1", r => r.GetInt64(0))]);
+
+    /// <summary>Gives a cluster a name of the planner's; without one it is called by its primary keyword.</summary>
+    public static void Rename(Session session, long clusterId, string? name) => session.Execute(
+        "update cluster set name = @name where cluster_id = @id", ("id", clusterId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
+
+    public static void Lock(Session session, long clusterId, bool isLocked) => session.Execute(
+        "update cluster set is_locked = @locked where cluster_id = @id", ("id", clusterId), ("locked", isLocked ? 1 : 0));
+
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusterId">The cluster.</param>
+    /// <param name="keywordId">One of its members.</param>
+    public static void ChoosePrimary(Session session, long clusterId, long keywordId) => session.Execute(
+        "update cluster set primary_keyword_id = @keyword where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
+
+    /// <summary>Puts keywords into a cluster by hand; a cluster that is left without any goes, with its page.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="keywordIds">Those that are in no cluster come in as well.</param>
+    /// <param name="clusterId">Null for a new one, whose primary is the most searched of them.</param>
+    /// <returns>The cluster.</returns>
+    public static long Move(Session session, IReadOnlyList<long> keywordIds, long? clusterId)
+    {
+        session.Execute("pragma defer_foreign_keys = on");
+        KeywordStore.Choose(session, new KeywordSelection(keywordIds));
+        const string mostSearched = "order by k.volume desc, k.normal_form limit 1";
+        var target = clusterId ?? session.Count(
+            $"""
+            insert into cluster (primary_keyword_id)
+            values ((select k.keyword_id from keyword k join temp.chosen c on c.keyword_id = k.keyword_id {mostSearched}))
+            returning cluster_id
+            """);
+        session.Execute(
+            $"""
+            update cluster_member set cluster_id = @id, is_placed = 1 where keyword_id in (select keyword_id from temp.chosen);
+            insert into cluster_member (keyword_id, cluster_id, is_placed)
+            select c.keyword_id, @id, 1 from temp.chosen c where not exists (select 1 from cluster_member m where m.keyword_id = c.keyword_id);
+            update cluster set primary_keyword_id = (select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id where m.cluster_id = cluster.cluster_id {mostSearched})
+            where exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
+              and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id);
+            """,
+            ("id", target));
+        DropEmpty(session);
+        return target;
+    }
+
+    // The assignments go first and by name, so that their triggers see them.
+    private static void DropEmpty(Session session)
+    {
         session.Execute(
             """
             delete from assignment where not exists (select 1 from cluster_member m where m.cluster_id = assignment.cluster_id);
             delete from cluster where not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id);
             """);
         PageStore.DropUnusedPlanned(session);
+    }
+
+    /// <summary>Keeps the cohesion of clusters; only what differs is written.</summary>
+    public static void SaveCohesions(Session session, IEnumerable<(long ClusterId, double? Cohesion)> cohesions)
+    {
+        using var update = session.Command("update cluster set cohesion = @cohesion where cluster_id = @id and cohesion is not @cohesion", ("id", 0L), ("cohesion", null));
+        foreach (var (id, cohesion) in cohesions)
+        {
+            update.Parameters[0].Value = id;
+            update.Parameters[1].Value = (object?)cohesion ?? DBNull.Value;
+            update.ExecuteNonQuery();
+        }
     }
 
     /// <summary>Keeps how well the keywords stand in their clusters; only what differs is written.</summary>
@@ -311,5 +379,5 @@ public static class ClusterStore
     private static ClusterRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
-        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21));
+        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1);
 }

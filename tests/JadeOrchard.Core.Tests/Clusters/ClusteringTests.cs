@@ -166,6 +166,34 @@ public class ClusteringTests
         Assert.Equal((2, 2, 1, 2, 0.2, 150L, 1 / 3.0), (row.MinOverlap, row.Clusters, row.Singletons, row.Largest, row.Cohesion!.Value, row.DemandInClusters, row.SingletonShare));
     }
 
+    /// <summary>Whatever is grouped anew: what is locked or placed by hand stays, and every captured keyword is in one cluster.</summary>
+    [Fact]
+    public void ARegroupingKeepsWhatIsFixedByHand() => Gen.Select(Projects, Gen.Enum<LinkingRule>(), Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, rule, min, seed) =>
+    {
+        var random = new Random(seed);
+        var count = project.Lists.Length;
+        var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
+        var lists = Lists.Of(project.Lists);
+        // Some old clusters of any keywords, of which some are locked and some keywords were placed.
+        int[] clusterOf = [.. Enumerable.Range(0, count).Select(_ => random.Next(-1, 5))];
+        int[] numbers = [.. clusterOf.Where(c => c >= 0).Distinct()];
+        clusterOf = [.. clusterOf.Select(c => c < 0 ? -1 : Array.IndexOf(numbers, c))];
+        int[] primaries = [.. numbers.Select((_, c) => Array.IndexOf(clusterOf, c))];
+        var standing = new StandingClusters(clusterOf, primaries, [.. numbers.Select(_ => random.Next(3) == 0)], [.. clusterOf.Select(_ => random.Next(4) == 0)]);
+        var grouped = Clustering.Of(keywords, Regrouping.Free(lists, standing), new ClusterSettings(10, min, rule));
+        var after = Regrouping.Of(grouped, keywords, standing);
+
+        var all = after.SelectMany(c => c.Cluster.Members).ToList();
+        var locked = Enumerable.Range(0, numbers.Length).Where(c => standing.IsLocked[c]);
+        return all.Count == all.Distinct().Count()
+            && Enumerable.Range(0, count).All(k => all.Contains(k) == (lists.IsCaptured(k) || standing.IsFixed(k)))
+            && after.All(c => c.Cluster.Members[0] == c.Cluster.Primary)
+            && after.Where(c => c.GoesOnFrom >= 0).Select(c => c.GoesOnFrom).Distinct().Count() == after.Count(c => c.GoesOnFrom >= 0)
+            && Enumerable.Range(0, count).Where(standing.IsFixed).All(k => after.Single(c => c.Cluster.Members.Contains(k)).GoesOnFrom == clusterOf[k])
+            && locked.All(l => after.Single(c => c.GoesOnFrom == l) is var kept && kept.Cluster.Primary == primaries[l]
+                && kept.Cluster.Members.Order().SequenceEqual(Enumerable.Range(0, count).Where(k => clusterOf[k] == l)));
+    });
+
     [Fact]
     public void AdviceNamesTheClusterThatMixesIntents()
     {

@@ -796,7 +796,7 @@ export interface paths {
             cookie?: never;
         };
         get: operations["cluster"];
-        put?: never;
+        put: operations["changeCluster"];
         post?: never;
         delete?: never;
         options?: never;
@@ -830,6 +830,54 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["regroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/{id}/merge/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["mergeClusters"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/{id}/with/{other}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["clustersTogether"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1257,6 +1305,14 @@ export interface components {
             /** Format: int64 */
             sourceId?: null | number;
         };
+        /** @description Changes a cluster by hand; what is null stays. */
+        ClusterChange: {
+            /** @description Empty to call it by its primary keyword again. */
+            name?: null | string;
+            /** Format: int64 */
+            primaryKeywordId?: null | number;
+            isLocked?: null | boolean;
+        };
         /** @description A cluster with its members and why they stand together. */
         ClusterDetail: {
             cluster: components["schemas"]["ClusterRow"];
@@ -1342,6 +1398,8 @@ export interface components {
              * @description Keywords that another cluster would fit better.
              */
             weakMembers: number;
+            /** @description A re-grouping leaves it as it is. */
+            isLocked: boolean;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -2055,6 +2113,22 @@ export interface components {
              */
             demand: number;
         };
+        /** @description What came of it. */
+        MoveAnswer: {
+            /** Format: int64 */
+            clusterId: number;
+            /** @description What speaks against it, which does not hinder it; null where nothing does. */
+            warning: null | string;
+        };
+        /** @description Puts keywords into a cluster. */
+        MoveRequest: {
+            keywordIds: number[];
+            /**
+             * Format: int64
+             * @description Null for a new one.
+             */
+            toClusterId?: null | number;
+        };
         /**
          * @description Whose name stands in a keyword.
          * @enum {unknown}
@@ -2686,6 +2760,33 @@ export interface components {
          * @enum {unknown}
          */
         TableKind: "keywords" | "results" | "pages";
+        /** @description Two clusters side by side, and what they would be together. */
+        TogetherView: {
+            first: components["schemas"]["ClusterRow"];
+            second: components["schemas"]["ClusterRow"];
+            /** Format: int32 */
+            depth: number;
+            /**
+             * Format: int32
+             * @description URLs that their primaries share.
+             */
+            primariesShare: number;
+            /**
+             * Format: double
+             * @description Of all pairs of a keyword of the one and a keyword of the other.
+             */
+            meanOverlap: number;
+            /**
+             * Format: double
+             * @description Together, 0 to 1.
+             */
+            cohesion: null | number;
+            /** @description URLs that stand in lists of both, those of most lists first; the first of them. */
+            sharedUrls: string[];
+            /** Format: int32 */
+            sharedUrlCount: number;
+            warning: null | string;
+        };
         /** @description What was undone or redone; null where there was nothing. */
         UndoneView: {
             label: null | string;
@@ -4692,6 +4793,41 @@ export interface operations {
             };
         };
     };
+    changeCluster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClusterChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClusterRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     outlook: {
         parameters: {
             query: {
@@ -4745,6 +4881,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    moveKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    mergeClusters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MoveAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    clustersTogether: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+                other: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherView"];
                 };
             };
             /** @description Bad Request */

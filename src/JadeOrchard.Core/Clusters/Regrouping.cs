@@ -1,0 +1,76 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.Core.Clusters;
+
+/// <summary>The clusters as they stand, with what the planner fixed by hand.</summary>
+/// <param name="ClusterOf">For each keyword the index of its cluster, or -1.</param>
+/// <param name="Primaries">For each cluster its primary keyword.</param>
+/// <param name="IsLocked">For each cluster whether it stays as it is.</param>
+/// <param name="IsPlaced">For each keyword whether the planner put it into its cluster.</param>
+public sealed record StandingClusters(IReadOnlyList<int> ClusterOf, IReadOnlyList<int> Primaries, IReadOnlyList<bool> IsLocked, IReadOnlyList<bool> IsPlaced)
+{
+    /// <summary>None yet.</summary>
+    public static StandingClusters None(int keywords) => new([.. Enumerable.Repeat(-1, keywords)], [], [], new bool[keywords]);
+
+    /// <returns>Whether a keyword stays where it is, so that the grouping goes on without it.</returns>
+    public bool IsFixed(int keyword) => ClusterOf[keyword] is var cluster and >= 0 && (IsLocked[cluster] || IsPlaced[keyword]);
+}
+
+/// <summary>A cluster after a re-grouping.</summary>
+/// <param name="Cluster">Its keywords.</param>
+/// <param name="GoesOnFrom">Index of the cluster whose identity it inherits; -1 where it is new.</param>
+public sealed record RegroupedCluster(Cluster Cluster, int GoesOnFrom);
+
+/// <summary>Puts a new grouping in the place of the clusters as they stand, and keeps what the planner fixed by hand.</summary>
+/// <remarks>
+/// Locked clusters stay as they are and take nothing in. Keywords placed by hand go on in the cluster they were placed
+/// in; where no new cluster goes on from it, they make it up themselves. All others are grouped without these, and
+/// inherit by <see cref="ClusterIdentity"/>.
+/// </remarks>
+public static class Regrouping
+{
+    /// <returns>The lists that are grouped: those of fixed keywords are left out.</returns>
+    public static ResultLists Free(ResultLists lists, StandingClusters standing) =>
+        Enumerable.Range(0, lists.Count).Any(standing.IsFixed) ? lists.Without(standing.IsFixed) : lists;
+
+    /// <param name="grouped">Made of the lists of <see cref="Free"/>.</param>
+    /// <param name="keywords">All keywords.</param>
+    /// <param name="standing">The clusters as they stand.</param>
+    /// <returns>In the keyword order of their primaries.</returns>
+    public static IReadOnlyList<RegroupedCluster> Of(Clustering grouped, IReadOnlyList<Keyword> keywords, StandingClusters standing)
+    {
+        var ranks = KeywordOrder.Ranks(KeywordOrder.Of(keywords));
+        int[] unlocked = [.. standing.ClusterOf.Select(c => c >= 0 && standing.IsLocked[c] ? -1 : c)];
+        var inherited = ClusterIdentity.Inherited(unlocked, standing.Primaries.Count, grouped.Clusters, keywords);
+        var members = grouped.Clusters.Select(c => c.Members.ToList()).ToList();
+        var (goesOn, primaries) = (inherited.ToList(), grouped.Clusters.Select(c => c.Primary).ToList());
+        var placeOf = new Dictionary<int, int>();
+        for (var c = 0; c < inherited.Length; c++)
+        {
+            if (inherited[c] >= 0)
+                placeOf[inherited[c]] = c;
+        }
+
+        foreach (var keyword in Enumerable.Range(0, keywords.Count).Where(standing.IsFixed).OrderBy(k => ranks[k]))
+        {
+            var old = standing.ClusterOf[keyword];
+            if (!placeOf.TryGetValue(old, out var place))
+            {
+                placeOf[old] = place = members.Count;
+                members.Add([]);
+                goesOn.Add(old);
+                // A primary that left makes way for the first of those that stay.
+                primaries.Add(standing.ClusterOf[standing.Primaries[old]] == old && standing.IsFixed(standing.Primaries[old]) ? standing.Primaries[old] : keyword);
+            }
+
+            members[place].Add(keyword);
+        }
+
+        return
+        [
+            .. members.Select((m, c) => new RegroupedCluster(new Cluster(primaries[c], [primaries[c], .. m.Where(k => k != primaries[c]).OrderBy(k => ranks[k])]), goesOn[c]))
+                .OrderBy(c => ranks[c.Cluster.Primary]),
+        ];
+    }
+}
