@@ -1,15 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Checkbox } from 'antd';
+import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { FindingLine } from '../findings/says';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import { ClusterByHand, MembersByHand } from './HandWork';
 import { ResultGrid } from './ResultGrid';
 
 /** Why a cluster stands together, what was found about it, and its members. */
 export function ClusterPane({ id, host }: { id: number; host: string | undefined }) {
   const navigate = useNavigate();
+  const [chosen, setChosen] = useState<readonly number[]>([]);
   const detail = useQuery({
     queryKey: ['cluster', id],
     queryFn: () => answer(api.GET('/api/clusters/{id}', { params: { path: { id } } })),
@@ -57,10 +60,14 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         </>
       )}
       <hr />
+      <ClusterByHand key={cluster.id} cluster={cluster} />
+      <hr />
       <h2>Members</h2>
+      <MembersByHand cluster={cluster} chosen={chosen} clear={() => setChosen([])} />
       <table className="facts">
         <thead>
           <tr>
+            <th aria-label="Ticked" />
             <th>Keyword</th>
             <th className="num">Volume</th>
             <th className="num" title={`Results shared with the primary, of the first ${detail.data.depth}`}>
@@ -80,6 +87,15 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         <tbody>
           {members.map((m, i) => (
             <tr key={m.keywordId}>
+              <td>
+                <Checkbox
+                  aria-label={`Tick ${m.phrase}`}
+                  checked={chosen.includes(m.keywordId)}
+                  onChange={(event) =>
+                    setChosen(event.target.checked ? [...chosen, m.keywordId] : chosen.filter((k) => k !== m.keywordId))
+                  }
+                />
+              </td>
               <td>
                 <Link to={`/keywords?id=${m.keywordId}`}>{m.phrase}</Link>
                 {i === 0 && <span className="quiet"> primary</span>}

@@ -52,7 +52,12 @@ export function ClustersScreen() {
       key: 'name',
       title: 'Cluster',
       width: 'minmax(110px, 2fr)',
-      render: (r) => <span title={r.name}>{r.name}</span>,
+      render: (r) => (
+        <span title={r.name}>
+          {r.name}
+          {r.isLocked && <span className="quiet"> locked</span>}
+        </span>
+      ),
     },
     { key: 'size', title: 'Keywords', width: '68px', numeric: true, render: (r) => number(r.size) },
     { key: 'demand', title: 'Demand', width: '58px', numeric: true, render: (r) => number(r.demand) },
@@ -67,7 +72,7 @@ export function ClustersScreen() {
     {
       key: 'intent',
       title: 'Intent',
-      width: '84px',
+      width: '90px',
       render: (r) => r.intent ?? <span className="quiet">not known</span>,
     },
     { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
@@ -188,7 +193,7 @@ export function ClustersScreen() {
         regrouping && project ? (
           <RegroupPane project={project} close={() => setRegrouping(false)} />
         ) : selected ? (
-          <ClusterPane id={Number(selected)} host={host} />
+          <ClusterPane key={selected} id={Number(selected)} host={host} />
         ) : (
           <>
             <h2>Select a cluster</h2>

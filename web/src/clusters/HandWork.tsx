@@ -1,0 +1,197 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input, Select } from 'antd';
+import { useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, decimal, number, percent } from '../pieces/format';
+
+type Row = Schema['ClusterRow'];
+
+/** A cluster found by typing part of its name. */
+export function ClusterSelect({
+  not,
+  label,
+  onChoose,
+  value,
+}: {
+  not: number;
+  label: string;
+  onChoose: (id: number | undefined) => void;
+  value?: number | undefined;
+}) {
+  const [search, setSearch] = useState('');
+  const found = useQuery({
+    queryKey: ['clusters', 'named', search],
+    queryFn: () => answer(api.GET('/api/clusters', { params: { query: { Search: search, Limit: 20 } } })),
+  });
+  return (
+    <Select
+      showSearch={{ filterOption: false, onSearch: setSearch }}
+      allowClear
+      aria-label={label}
+      placeholder={label}
+      style={{ minWidth: 210 }}
+      value={value ?? null}
+      onChange={(id) => onChoose(id ?? undefined)}
+      loading={found.isFetching}
+      notFoundContent="No cluster has that in its name"
+      options={(found.data?.rows ?? [])
+        .filter((c) => c.id !== not)
+        .map((c) => ({ value: c.id, label: `${c.name} (${number(c.size)})` }))}
+    />
+  );
+}
+
+/** Moves, splits off, or makes primary the members that are ticked. */
+export function MembersByHand({
+  cluster,
+  chosen,
+  clear,
+}: {
+  cluster: Row;
+  chosen: readonly number[];
+  clear: () => void;
+}) {
+  const [warning, setWarning] = useState<string | null>(null);
+  const move = useChange(
+    (toClusterId: number | null) =>
+      answer(api.POST('/api/clusters/move', { body: { keywordIds: [...chosen], toClusterId } })),
+    (done) => {
+      setWarning(done.warning);
+      clear();
+      return `${counted(chosen.length, 'keyword')} moved. Undo brings them back.`;
+    },
+  );
+  const primary = useChange(
+    (primaryKeywordId: number) =>
+      answer(
+        api.PUT('/api/clusters/{id}', {
+          params: { path: { id: cluster.id } },
+          body: { name: null, primaryKeywordId, isLocked: null },
+        }),
+      ),
+    () => {
+      clear();
+      return 'The cluster has another primary. Undo takes it back.';
+    },
+  );
+  return (
+    <>
+      {chosen.length > 0 && (
+        <div className="acts" role="group" aria-label="What to do with the ticked keywords">
+          <ClusterSelect
+            not={cluster.id}
+            label={`Move ${number(chosen.length)} to…`}
+            onChoose={(id) => id !== undefined && move.mutate(id)}
+          />
+          <Button disabled={chosen.length === cluster.size} onClick={() => move.mutate(null)}>
+            Split off
+          </Button>
+          <Button
+            disabled={chosen.length !== 1 || chosen[0] === cluster.primaryKeywordId}
+            onClick={() => chosen[0] !== undefined && primary.mutate(chosen[0])}
+          >
+            Make primary
+          </Button>
+        </div>
+      )}
+      {warning && (
+        <p className="clay" role="status">
+          {warning}
+        </p>
+      )}
+    </>
+  );
+}
+
+/** Name and lock of a cluster, and merging it with another. */
+export function ClusterByHand({ cluster }: { cluster: Row }) {
+  const [name, setName] = useState<string>();
+  const [other, setOther] = useState<number>();
+  const change = useChange(
+    (body: Partial<Schema['ClusterChange']>) =>
+      answer(
+        api.PUT('/api/clusters/{id}', {
+          params: { path: { id: cluster.id } },
+          body: { name: null, primaryKeywordId: null, isLocked: null, ...body },
+        }),
+      ),
+    () => {
+      setName(undefined);
+      return undefined;
+    },
+  );
+  const merge = useChange(
+    (id: number) =>
+      answer(api.POST('/api/clusters/{id}/merge/{other}', { params: { path: { id: cluster.id, other: id } } })),
+    () => {
+      setOther(undefined);
+      return 'Merged. Undo parts them again.';
+    },
+  );
+  return (
+    <>
+      <h2>By hand</h2>
+      <form
+        className="acts"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name !== undefined) change.mutate({ name });
+        }}
+      >
+        <Input
+          aria-label="Name of the cluster"
+          style={{ width: 210 }}
+          maxLength={200}
+          value={name ?? cluster.name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button htmlType="submit" disabled={name === undefined || name === cluster.name}>
+          Rename
+        </Button>
+        <Button
+          title={cluster.isLocked ? 'A re-grouping may change it again' : 'A re-grouping leaves it as it is'}
+          onClick={() => change.mutate({ isLocked: !cluster.isLocked })}
+        >
+          {cluster.isLocked ? 'Unlock' : 'Lock'}
+        </Button>
+      </form>
+      <div className="acts">
+        <ClusterSelect not={cluster.id} label="Merge with…" value={other} onChoose={setOther} />
+        {other !== undefined && (
+          <Button type="primary" loading={merge.isPending} onClick={() => merge.mutate(other)}>
+            Merge
+          </Button>
+        )}
+      </div>
+      {other !== undefined && <Together id={cluster.id} other={other} />}
+      {cluster.isLocked && <p className="quiet">Locked: a re-grouping leaves it as it is.</p>}
+    </>
+  );
+}
+
+/** What two clusters share, and what they would be together. */
+function Together({ id, other }: { id: number; other: number }) {
+  const { data } = useQuery({
+    queryKey: ['together', id, other],
+    queryFn: () => answer(api.GET('/api/clusters/{id}/with/{other}', { params: { path: { id, other } } })),
+  });
+  if (!data) return null;
+  return (
+    <div role="status">
+      {data.warning && <p className="clay">{data.warning}</p>}
+      <p>
+        Their primaries share {data.primariesShare} of the first {data.depth} results; a keyword of the one and one of
+        the other share {decimal(data.meanOverlap, 1)} on average. Together:{' '}
+        {counted(data.first.size + data.second.size, 'keyword')}, demand{' '}
+        {number(data.first.demand + data.second.demand)}, two members share {percent(data.cohesion ?? 0)}
+        {data.first.cohesion !== null && <> instead of {percent(data.first.cohesion)}</>}.
+      </p>
+      {data.sharedUrlCount > 0 && (
+        <p className="second">
+          {counted(data.sharedUrlCount, 'page')} in lists of both, most of all {data.sharedUrls.slice(0, 3).join(', ')}.
+        </p>
+      )}
+    </div>
+  );
+}
