@@ -84,6 +84,44 @@ test('keywords are grouped, and the result grid shows why', async ({ page }) => 
   await expect(own.locator('td')).toHaveText(['fenwater.example/dry-suits', '2', '3', '3']);
 });
 
+test('before a re-grouping it is told what each minimum would change', async ({ page }) => {
+  await page.goto('/clusters');
+  await page.getByRole('button', { name: 'Regroup', exact: true }).first().click();
+  await expect(pane(page)).toContainText('Nothing: these are the clusters as they stand.');
+  await pane(page).getByRole('button', { name: 'Minimum overlap 7' }).click();
+  const chosen = pane(page).locator('.minimums tr.sel');
+  await expect(chosen).toContainText('7');
+  await expect(pane(page).locator('.advice')).toContainText('At 7, ');
+  await expect(pane(page).getByRole('region', { name: 'Change report' })).toContainText('go on with other keywords');
+});
+
+test('clusters are renamed, split and merged by hand, and undone', async ({ page }) => {
+  await page.goto('/clusters');
+  await row(page, 'kayak dry suit').click();
+  await pane(page).getByLabel('Name of the cluster').fill('Dry suits');
+  await pane(page).getByRole('button', { name: 'Rename' }).click();
+  await expect(row(page, 'Dry suits')).toBeVisible();
+
+  await pane(page).getByLabel('Tick dry suit for kayaking').check();
+  await pane(page).getByRole('button', { name: 'Split off' }).click();
+  await expect(row(page, 'dry suit for kayaking')).toBeVisible();
+  await expect(page.locator('.tally')).toContainText('4 clusters');
+
+  await pane(page).getByLabel('Merge with…').fill('how to roll');
+  await page.locator('.ant-select-item-option').filter({ hasText: 'how to roll a kayak' }).click();
+  await expect(pane(page)).toContainText('They share nothing: no result of');
+  await pane(page).getByRole('button', { name: 'Merge', exact: true }).click();
+  await expect(page.locator('.tally')).toContainText('3 clusters');
+
+  for (const left of ['4 clusters', '3 clusters']) {
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.locator('.tally')).toContainText(left);
+  }
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, 'kayak dry suit')).toBeVisible();
+  await expect(row(page, 'Dry suits')).toHaveCount(0);
+});
+
 test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await page.goto('/page-map');
   await page.getByRole('grid', { name: 'page map' }).focus();
