@@ -53,8 +53,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
                 ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
                     c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
                     snapshot.KeywordIds[c.Cluster.Primary],
-                    [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])],
-                    ClusterQuality.Cohesion(c.Cluster.Members, lists, settings.Depth)))]);
+                    [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
                 ProjectStore.SaveGrouping(session, settings, Now);
                 stop.ThrowIfCancellationRequested();
 
@@ -104,7 +103,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
         var lists = snapshot.Lists.Cut(settings.Depth);
         var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, settings.MinOverlap), settings.Depth);
         long? IdOf(int cluster) => cluster < 0 ? null : ids[cluster];
-        UndoLog.Unrecorded(session, () => ClusterStore.SaveCohesions(session, clusters.Select((c, i) => (ids[i], ClusterQuality.Cohesion(c.Members, lists, settings.Depth)))));
+        UndoLog.Unrecorded(session, () => ClusterStore.SaveCohesions(session, ids.Zip(ClusterQuality.Cohesions(clusters, lists, settings.Depth))));
         ClusterStore.SaveFits(session, clusters.SelectMany(c => c.Members).Select(k =>
             new MemberFit(snapshot.KeywordIds[k], fits[k].Fit, IdOf(fits[k].Nearest), IdOf(fits[k].BridgeTo))));
     }

@@ -16,6 +16,7 @@ public sealed class Database : IDisposable
 
     private readonly string _connectionString;
     private readonly SemaphoreSlim _writer = new(1, 1);
+    private long _writes;
 
     private Database(string connectionString) => _connectionString = connectionString;
 
@@ -35,6 +36,12 @@ public sealed class Database : IDisposable
 
         return database;
     }
+
+    /// <summary>Tallies of lists that were read, good until the next write.</summary>
+    internal KeptAnswers<ListTally> Tallies { get; } = new();
+
+    /// <summary>How many transactions were written since the file was opened; grows before the answer of a write goes out.</summary>
+    internal long Writes => Interlocked.Read(ref _writes);
 
     /// <summary>Reads in one snapshot.</summary>
     public T Read<T>(Func<Session, T> read)
@@ -79,6 +86,7 @@ public sealed class Database : IDisposable
             using var transaction = connection.BeginTransaction();
             var answer = write(new Session(connection, transaction));
             transaction.Commit();
+            Interlocked.Increment(ref _writes);
             return answer;
         }
         finally

@@ -1,3 +1,4 @@
+using System.Text.Json;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage;
@@ -79,12 +80,15 @@ internal sealed record ListSource<T>(
         // A search may look through columns that come by the joins alone.
         var needed = Narrow is null || (search.Length > 0 && SearchIsWide) ? From : Narrow;
         var narrow = query.Sort is not null && WideSorts.Contains(query.Sort) ? From : needed;
+        var tallySql = $"select {Tally} from {needed} {where}";
         ListTally TallyOf(Session reader) => reader.First(
-            $"select {Tally} from {needed} {where}",
+            tallySql,
             r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)),
             given)!;
         // Both go through all rows; each takes a core where it can.
-        var beside = session.ReadsBeside is { } database ? Task.Run(() => database.Read(TallyOf)) : null;
+        var beside = session.ReadsBeside is { } database
+            ? Task.Run(() => database.Tallies.Of(database.Writes, JsonSerializer.Serialize<object?[]>([tallySql, .. given.Select(p => p.Item2)]), () => database.Read(TallyOf)))
+            : null;
         var (first, limit, offset) = (order, query.Limit, query.Offset);
         ListTally? tally = null;
         if (offset > DeepOffset && offset > session.Count($"select count(*) from {From.Split(' ', 2)[0]}") / 2)

@@ -1,5 +1,3 @@
-using JadeOrchard.Storage.Findings;
-
 namespace JadeOrchard.Storage;
 
 /// <summary>Rows added in great numbers are recorded for undo as ranges; clusters and pages keep the tally of their findings.</summary>
@@ -39,5 +37,40 @@ internal static class Migration3
         """
         + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion", "is_locked")
         + UndoLog.TriggersFor("cluster_member", "cluster_id", "is_placed")
-        + FindingStore.RefreshTalliesSql;
+        + """
+
+        -- A cluster without a page is mostly absent as well: the same clicks, which count once.
+        update cluster set at_stake = f.at_stake, open_findings = f.count, conflicts = f.conflicts
+        from (
+          select c.cluster_id, coalesce(t.count, 0) as count, coalesce(t.at_stake, 0.0) as at_stake, coalesce(t.conflicts, 0) as conflicts
+          from cluster c
+          left join (
+            select cluster_id, count(*) as count, sum(iif(is_conflict, at_stake, 0.0)) + max(iif(is_conflict, 0.0, at_stake)) as at_stake, sum(is_conflict) as conflicts
+            from (
+              select cluster_id, kind in ('rivalsinresults', 'wrongpageranks', 'sharedtarget') as is_conflict, at_stake
+              from finding where state in ('open', 'accepted')
+              union all
+              select other_cluster_id, 1, 0.0 from finding where state in ('open', 'accepted') and other_cluster_id is not null
+            )
+            group by cluster_id
+          ) t on t.cluster_id = c.cluster_id
+        ) f
+        where f.cluster_id = cluster.cluster_id
+          and (cluster.at_stake, cluster.open_findings, cluster.conflicts) <> (f.at_stake, f.count, f.conflicts);
+        update page set open_findings = f.count
+        from (
+          select g.page_id, coalesce(t.count, 0) as count
+          from page g
+          left join (
+            select page_id, count(*) as count
+            from (
+              select page_id, finding_key from finding where state in ('open', 'accepted')
+              union
+              select other_page_id, finding_key from finding where state in ('open', 'accepted')
+            )
+            group by page_id
+          ) t on t.page_id = g.page_id
+        ) f
+        where f.page_id = page.page_id and page.open_findings <> f.count;
+        """;
 }

@@ -61,6 +61,29 @@ public sealed class KeywordStoreTests : IDisposable
     }
 
     [Fact]
+    public void TheTallyOfAListFollowsEveryWrite()
+    {
+        ListTally Tally(long? least = null) => _database.Read(s => KeywordStore.List(s, new ListQuery(Limit: 1), new KeywordFilter(MinVolume: least))).Tally;
+        Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
+        Assert.Equal((1L, 100L), (Tally().Rows, Tally().Demand));
+        Assert.Equal(0, Tally(101).Rows);
+        _database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
+        Assert.Equal((2L, 250L), (Tally().Rows, Tally().Demand));
+        Assert.Equal(1, Tally(101).Rows);
+        _database.Write(UndoLog.Undo);
+        Assert.Equal((1L, 100L), (Tally().Rows, Tally().Demand));
+        Assert.Throws<InvalidOperationException>(() => _database.Write(s =>
+        {
+            Write(s, "c.csv", Monday.AddDays(2), new Keyword("raft", "raft", 7));
+            throw new InvalidOperationException();
+        }));
+        Assert.Equal((1L, 100L), (Tally().Rows, Tally().Demand));
+        // More different questions than are kept.
+        for (var least = 0; least < 200; least++)
+            Assert.Equal(least <= 100 ? 1 : 0, Tally(least).Rows);
+    }
+
+    [Fact]
     public void UndoneResultListsComeBackWithTheirResultsAndAreForgottenWhenTheyCannot()
     {
         Results("first", ("kayak", 1, "https://a.example/"), ("kayak", 2, "https://b.example/"));
@@ -250,7 +273,7 @@ public sealed class KeywordStoreTests : IDisposable
     public void AKeywordTakenOutLeavesNothingBehindAndComesBack()
     {
         Results("r", ("kayak", 1, "https://a.example/"), ("canoe", 1, "https://a.example/"));
-        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(0, 1, [1, 2], null)]));
+        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(0, 1, [1, 2])]));
         _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([1])), "Take out");
         Assert.Equal(["canoe"], List().Select(k => k.Phrase));
         Assert.Equal(2, _database.Read(Clusters.ClusterStore.All).Single().PrimaryKeywordId);

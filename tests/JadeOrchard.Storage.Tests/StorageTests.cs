@@ -146,7 +146,7 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, page) = ClusterWithPage();
         Keywords(new Keyword("canoe", "canoe"));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 2, [2], null)]), "regroup");
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 2, [2])]), "regroup");
         Assert.Null(_database.Read(s => ClusterStore.Find(s, cluster)));
         _database.Write(UndoLog.Undo);
         Assert.Equal(page, Cluster(cluster).PageId);
@@ -251,7 +251,7 @@ public sealed class StorageTests : IDisposable
     private (long Cluster, long Page) ClusterWithPage()
     {
         Keywords(new Keyword("kayak", "kayak", 100));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 1, [1], null)]));
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 1, [1])]));
         var cluster = _database.Read(ClusterStore.Memberships)[1];
         var page = Page("https://f.example/kayaks");
         _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UnixEpoch));

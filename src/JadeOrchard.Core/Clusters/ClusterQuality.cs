@@ -5,36 +5,34 @@ namespace JadeOrchard.Core.Clusters;
 /// <summary>Numbers by which a planner can trust or doubt a cluster.</summary>
 public static class ClusterQuality
 {
-    /// <summary>Mean cohesion of the clusters of two keywords or more; null where there is none.</summary>
-    /// <remarks>As <see cref="Cohesion"/> of each, with one array of counts for all.</remarks>
-    public static double? MeanCohesion(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
+    /// <summary>The <see cref="Cohesion"/> of each of many clusters, with one array of counts for all.</summary>
+    public static double?[] Cohesions(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
     {
         var counts = new int[lists.UrlCount];
-        var (total, several) = (0.0, 0);
-        foreach (var cluster in clusters)
+        var cohesions = new double?[clusters.Count];
+        for (var c = 0; c < cohesions.Length; c++)
         {
-            if (cluster.Members.Length < 2)
+            var members = clusters[c].Members;
+            if (members.Length < 2)
                 continue;
             long shared = 0;
             // A list that has a URL shares it with each list before that has it.
-            foreach (var keyword in cluster.Members)
+            foreach (var keyword in members)
             {
                 foreach (var url in lists.Urls(keyword))
                     shared += counts[url]++;
             }
 
-            foreach (var keyword in cluster.Members)
+            foreach (var keyword in members)
             {
                 foreach (var url in lists.Urls(keyword))
                     counts[url] = 0;
             }
 
-            var pairs = (long)cluster.Members.Length * (cluster.Members.Length - 1) / 2;
-            total += (double)shared / pairs / depth;
-            several++;
+            cohesions[c] = (double)shared / ((long)members.Length * (members.Length - 1) / 2) / depth;
         }
 
-        return several == 0 ? null : total / several;
+        return cohesions;
     }
 
     /// <summary>Mean overlap of the pairs of a cluster, divided by the depth.</summary>

@@ -32,7 +32,7 @@ public sealed record SensitivityRow(int MinOverlap, LinkingRule Rule, int Cluste
             singletons,
             captured == 0 ? 0 : (double)singletons / captured,
             clustering.Clusters.Select(c => c.Members.Length).DefaultIfEmpty().Max(),
-            ClusterQuality.MeanCohesion(several, lists, depth),
+            ClusterQuality.Cohesions(several, lists, depth).Average(),
             several.Sum(c => c.Members.Sum(m => keywords[m].Volume ?? 0)));
     }
 }

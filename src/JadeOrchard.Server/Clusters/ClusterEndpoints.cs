@@ -111,19 +111,23 @@ public static class ClusterEndpoints
         var primary = members[0];
         var lists = snapshot.Lists.Cut(settings.Depth);
         var fits = ClusterStore.Fits(session, cluster.Id);
-        OtherCluster? Other(long? id) => id is { } other && ClusterStore.Find(session, other) is { } found ? new OtherCluster(other, found.Name) : null;
-        var views = members.Select(k => new MemberView(
-            snapshot.KeywordIds[k],
-            snapshot.Keywords[k].Phrase,
-            snapshot.Keywords[k].Volume,
-            snapshot.Keywords[k].Difficulty,
-            snapshot.Keywords[k].Intent,
-            Overlap.Count(lists.Urls(primary), lists.Urls(k)),
-            RankBiasedOverlap.Extrapolated(lists.Urls(primary), lists.Urls(k)),
-            OwnPosition(snapshot, k),
-            fits[snapshot.KeywordIds[k]].Fit,
-            fits[snapshot.KeywordIds[k]] is { Fit: < 0 } weak ? Other(weak.NearestId) : null,
-            Other(fits[snapshot.KeywordIds[k]].BridgeId))).ToList();
+        static OtherCluster? Other(long? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
+        var views = members.Select(k =>
+        {
+            var (fit, nearest, bridge) = fits[snapshot.KeywordIds[k]];
+            return new MemberView(
+                snapshot.KeywordIds[k],
+                snapshot.Keywords[k].Phrase,
+                snapshot.Keywords[k].Volume,
+                snapshot.Keywords[k].Difficulty,
+                snapshot.Keywords[k].Intent,
+                Overlap.Count(lists.Urls(primary), lists.Urls(k)),
+                RankBiasedOverlap.Extrapolated(lists.Urls(primary), lists.Urls(k)),
+                OwnPosition(snapshot, k),
+                fit.Fit,
+                fit.Fit < 0 ? Other(fit.NearestId, nearest) : null,
+                Other(fit.BridgeId, bridge));
+        }).ToList();
         var grid = ResultGrid.Of([.. members.Take(GridColumns)], lists);
         var secondary = views.Skip(1).Select(v => v.Overlap).ToList();
         return new ClusterDetail(

@@ -1,4 +1,3 @@
-using System.Collections;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -47,7 +46,7 @@ public sealed class Outlook
     private const long MostPairs = 6_000_000;
 
     private readonly Lock _lock = new();
-    private (long Version, int Depth, BitArray Fixed, Sensitivity Sensitivity)? _kept;
+    private (long Version, int Depth, bool[] Fixed, Sensitivity Sensitivity)? _kept;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
     public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings)
@@ -73,10 +72,10 @@ public sealed class Outlook
     private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, int depth)
     {
         // What is fixed by hand is not grouped.
-        var isFixed = new BitArray([.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsFixed)]);
+        bool[] isFixed = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsFixed)];
         lock (_lock)
         {
-            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth || !isFixed.Cast<bool>().SequenceEqual(kept.Fixed.Cast<bool>()))
+            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth || !isFixed.AsSpan().SequenceEqual(kept.Fixed))
             {
                 _kept = kept = (snapshot.Version, depth, isFixed,
                     new Sensitivity(snapshot.Keywords, Regrouping.Free(snapshot.Lists.Cut(depth), standing), depth, MostPairs));

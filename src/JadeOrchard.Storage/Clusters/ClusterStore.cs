@@ -79,8 +79,7 @@ public sealed record ClusterFilter(
 /// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
 /// <param name="PrimaryKeywordId">Its primary keyword.</param>
 /// <param name="KeywordIds">All its keywords.</param>
-/// <param name="Cohesion">0 to 1; null for a single keyword.</param>
-public sealed record GroupedCluster(long Id, long PrimaryKeywordId, IReadOnlyList<long> KeywordIds, double? Cohesion);
+public sealed record GroupedCluster(long Id, long PrimaryKeywordId, IReadOnlyList<long> KeywordIds);
 
 /// <summary>Clusters and their members.</summary>
 public static class ClusterStore
@@ -201,21 +200,15 @@ public static class ClusterStore
         var before = Memberships(session);
         var kept = clusters.Where(c => c.Id != 0).Select(c => c.Id).ToHashSet();
         using var insert = session.Command(
-            "insert into cluster (primary_keyword_id, cohesion) values (@primary, @cohesion) returning cluster_id", ("primary", 0L), ("cohesion", null));
+            "insert into cluster (primary_keyword_id) values (@primary) returning cluster_id", ("primary", 0L));
         using var update = session.Command(
-            """
-            update cluster
-            set primary_keyword_id = @primary, cohesion = @cohesion
-            where cluster_id = @id and (primary_keyword_id <> @primary or cohesion is not @cohesion)
-            """,
-            ("primary", 0L), ("cohesion", null), ("id", 0L));
+            "update cluster set primary_keyword_id = @primary where cluster_id = @id and primary_keyword_id <> @primary", ("primary", 0L), ("id", 0L));
         using var join = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @id)", ("keyword", 0L), ("id", 0L));
         using var move = session.Command("update cluster_member set cluster_id = @id where keyword_id = @keyword", ("keyword", 0L), ("id", 0L));
         foreach (var cluster in clusters)
         {
             var command = cluster.Id == 0 ? insert : update;
             command.Parameters["@primary"].Value = cluster.PrimaryKeywordId;
-            command.Parameters["@cohesion"].Value = (object?)cluster.Cohesion ?? DBNull.Value;
             long id;
             if (cluster.Id == 0)
                 id = (long)insert.ExecuteScalar()!;
@@ -347,11 +340,19 @@ public static class ClusterStore
             """);
     }
 
-    /// <returns>For each keyword of a cluster how well it stands there.</returns>
-    public static Dictionary<long, MemberFit> Fits(Session session, long clusterId) => session.List(
-        "select keyword_id, coalesce(fit, 0.0), nearest_cluster_id, bridge_cluster_id from cluster_member where cluster_id = @id",
-        r => new MemberFit(r.GetInt64(0), r.GetDouble(1), r.LongOrNull(2), r.LongOrNull(3)),
-        ("id", clusterId)).ToDictionary(f => f.KeywordId);
+    /// <returns>For each keyword of a cluster how well it stands there, with the names of the other clusters.</returns>
+    public static Dictionary<long, (MemberFit Fit, string? Nearest, string? Bridge)> Fits(Session session, long clusterId) => session.List(
+        """
+        select m.keyword_id, coalesce(m.fit, 0.0), n.cluster_id, b.cluster_id, coalesce(n.name, np.phrase), coalesce(b.name, bp.phrase)
+        from cluster_member m
+        left join cluster n on n.cluster_id = m.nearest_cluster_id
+        left join keyword np on np.keyword_id = n.primary_keyword_id
+        left join cluster b on b.cluster_id = m.bridge_cluster_id
+        left join keyword bp on bp.keyword_id = b.primary_keyword_id
+        where m.cluster_id = @id
+        """,
+        r => (new MemberFit(r.GetInt64(0), r.GetDouble(1), r.LongOrNull(2), r.LongOrNull(3)), r.TextOrNull(4), r.TextOrNull(5)),
+        ("id", clusterId)).ToDictionary(f => f.Item1.KeywordId);
 
     /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
     public static void RefreshFacts(Session session) => session.Execute(

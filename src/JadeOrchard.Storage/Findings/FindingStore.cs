@@ -214,10 +214,8 @@ public static class FindingStore
     }
 
     /// <summary>Counts for clusters and pages what is open or accepted about them.</summary>
-    private static void RefreshTallies(Session session) => UndoLog.Unrecorded(session, () => session.Execute(RefreshTalliesSql));
-
-    /// <summary>Part of a migration as well: as long as there is no newer one, it may change with it.</summary>
-    internal const string RefreshTalliesSql = """
+    private static void RefreshTallies(Session session) => UndoLog.Unrecorded(session, () => session.Execute(
+        """
         -- A cluster without a page is mostly absent as well: the same clicks, which count once.
         update cluster set at_stake = f.at_stake, open_findings = f.count, conflicts = f.conflicts
         from (
@@ -251,7 +249,7 @@ public static class FindingStore
           ) t on t.page_id = g.page_id
         ) f
         where f.page_id = page.page_id and page.open_findings <> f.count;
-        """;
+        """));
 
     private sealed record Decision(FindingState State, long DataVersion, bool WentAway);
 

@@ -85,7 +85,6 @@ public static class PageStore
          limit 1)
         """;
 
-
     /// <summary>The address without scheme and host, as filters by path see it.</summary>
     private const string PathOf = "iif(instr(substr(g.identity, 9), '/') = 0, '/', substr(substr(g.identity, 9), instr(substr(g.identity, 9), '/')))";
 

@@ -105,7 +105,9 @@ public class ClusteringTests
             return true;
         var members = Enumerable.Range(0, project.Lists.Length).ToArray();
         var pairs = members.SelectMany(a => members.Where(b => b > a).Select(b => project.Lists[a].Intersect(project.Lists[b]).Count())).ToArray();
-        return Math.Abs(ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)!.Value - (pairs.Average() / 10)) < 1e-9;
+        return Math.Abs(ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)!.Value - (pairs.Average() / 10)) < 1e-9
+            && ClusterQuality.Cohesions([new Cluster(0, [0]), new Cluster(0, [.. members]), new Cluster(0, [.. members])], Lists.Of(project.Lists), 10)
+                .SequenceEqual([null, ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10), ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)]);
     });
 
     /// <summary>By the definitions, over all pairs; a URL that stands in more clusters than are gone through one by one is among them.</summary>

@@ -1,0 +1,37 @@
+namespace JadeOrchard.Storage;
+
+/// <summary>Answers that cost a walk through all rows, kept as long as nothing is written.</summary>
+internal sealed class KeptAnswers<T>
+{
+    /// <summary>More are not needed: a planner pages through one list, then through another.</summary>
+    private const int Most = 64;
+
+    private readonly Lock _lock = new();
+    private readonly Dictionary<string, T> _answers = [];
+    private long _writes = -1;
+
+    /// <param name="writes"><see cref="Database.Writes"/> before the answer is worked out.</param>
+    /// <param name="question">Tells questions apart.</param>
+    /// <param name="work">Works it out; not called where the answer is known.</param>
+    public T Of(long writes, string question, Func<T> work)
+    {
+        lock (_lock)
+        {
+            if (_writes == writes && _answers.TryGetValue(question, out var known))
+                return known;
+        }
+
+        var answer = work();
+        lock (_lock)
+        {
+            if (_writes > writes)
+                return answer;
+            if (_writes < writes || _answers.Count >= Most)
+                _answers.Clear();
+            _writes = writes;
+            _answers[question] = answer;
+        }
+
+        return answer;
+    }
+}
