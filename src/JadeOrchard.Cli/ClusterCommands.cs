@@ -21,7 +21,7 @@ internal static class ClusterCommands
         for (var i = 0; i < order.Length; i++)
             place[order[i]] = i;
 
-        var pairs = OverlapJoin.Pairs(inputs.Lists().Cut(settings.Depth), settings.MinOverlap);
+        var pairs = OverlapJoin.Pairs(settings.Compared(inputs.Lists(), inputs.UrlIdentities), settings.MinOverlap);
         for (var i = 0; i < pairs.Length; i++)
         {
             var (a, b) = (place[pairs[i].A], place[pairs[i].B]);
@@ -42,9 +42,9 @@ internal static class ClusterCommands
         var inputs = new Inputs(rawUrls);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
-        var lists = inputs.Lists().Cut(settings.Depth);
+        var lists = settings.Compared(inputs.Lists(), inputs.UrlIdentities);
         var index = new OverlapIndex(lists, settings.MinOverlap);
-        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule);
+        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule).AtLeast(settings.Smallest);
         var fits = ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth);
         Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
             clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
@@ -58,7 +58,7 @@ internal static class ClusterCommands
                 fits[member].IsWeak ? "yes" : "no",
                 fits[member].IsBridge ? fits[member].BridgeTo + 1 : null,
             })));
-        return $"{clustering.Clusters.Length} clusters of {inputs.Keywords.Count - clustering.NotCaptured.Length} keywords; "
+        return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + Output.Rejects(inputs, rejects);
     }
@@ -69,7 +69,7 @@ internal static class ClusterCommands
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var sensitivity = new Sensitivity(inputs.Keywords, inputs.Lists().Cut(depth), depth);
-        var rows = Enum.GetValues<LinkingRule>().SelectMany(sensitivity.Rows).ToList();
+        var rows = Enum.GetValues<LinkingRule>().SelectMany(rule => sensitivity.Rows(rule)).ToList();
         Output.Write(output, ["rule", "min_overlap", "clusters", "singleton_share", "largest", "mean_cohesion"], rows.Select(r => new object?[]
         {
             Code(r.Rule), r.MinOverlap, r.Clusters, Math.Round(r.SingletonShare, 4), r.Largest, r.Cohesion is { } cohesion ? Math.Round(cohesion, 4) : null,

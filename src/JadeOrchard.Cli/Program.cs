@@ -18,6 +18,8 @@ var language = new Option<string>("--language") { DefaultValueFactory = _ => "en
 var depth = new Option<int>("--depth") { DefaultValueFactory = _ => new ClusterSettings().Depth, Description = "Positions that are compared." };
 var minOverlap = new Option<int>("--min-overlap") { DefaultValueFactory = _ => new ClusterSettings().MinOverlap, Description = "Shared results that link two keywords." };
 var rule = new Option<string>("--rule") { DefaultValueFactory = _ => "primary", Description = "primary, every-pair or chain." };
+var smallest = new Option<int>("--smallest") { DefaultValueFactory = _ => 1, Description = "Keywords that a cluster must have; smaller ones are left out." };
+var leaveOut = new Option<string[]>("--leave-out") { Description = "A host whose results are not compared; may be given several times.", AllowMultipleArgumentsPerToken = false };
 var rawUrls = new Option<bool>("--raw-urls") { Description = "Compare URLs exactly as they are given." };
 var first = new Argument<string>("A.csv") { Description = "Clusters: cluster, keyword." };
 var second = new Argument<string>("B.csv") { Description = "Others of the same keywords." };
@@ -45,7 +47,7 @@ ClusterSettings Settings(ParseResult parsed)
         "chain" => LinkingRule.Chain,
         var other => throw new TableFormatException($"--rule must be primary, every-pair or chain, not '{other}'."),
     };
-    var settings = new ClusterSettings(parsed.GetValue(depth), parsed.GetValue(minOverlap), named);
+    var settings = new ClusterSettings(parsed.GetValue(depth), parsed.GetValue(minOverlap), named, parsed.GetResult(smallest) is null ? 1 : parsed.GetValue(smallest), parsed.GetValue(leaveOut));
     return settings.Fault() is { } fault ? throw new TableFormatException(fault) : settings;
 }
 
@@ -56,13 +58,13 @@ SiteCommands.Arguments SiteArguments(ParseResult p) => new(
     p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(site)!, p.GetValue(language)!,
     p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects));
 
-Option[] siteOptions = [keywords, results, pages, site, language, brands, depth, minOverlap, rule, output, rejects];
+Option[] siteOptions = [keywords, results, pages, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, output, rejects];
 var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
 root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
-    [results, depth, minOverlap, rawUrls, output, rejects],
+    [results, depth, minOverlap, leaveOut, rawUrls, output, rejects],
     p => ClusterCommands.Overlap(p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
 root.Subcommands.Add(Named("cluster", "Keywords gathered into clusters by overlap.",
-    [keywords, results, depth, minOverlap, rule, rawUrls, output, rejects],
+    [keywords, results, depth, minOverlap, rule, smallest, leaveOut, rawUrls, output, rejects],
     p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
 root.Subcommands.Add(Named("sensitivity", "What each minimum overlap from 1 to 10 and each rule would make of the keywords.",
     [keywords, results, depth, rawUrls, output, rejects],

@@ -65,7 +65,7 @@ internal static class SiteCommands
         inputs.ReadKeywords(arguments.Keywords);
         inputs.ReadResults(arguments.Results, addKeywords: false);
         var lists = inputs.Lists();
-        var clustering = Clustering.Of(inputs.Keywords, lists.Cut(arguments.Settings.Depth), arguments.Settings);
+        var clustering = Clustering.Of(inputs.Keywords, arguments.Settings.Compared(lists, inputs.UrlIdentities), arguments.Settings);
         var (pages, pageOfUrl) = inputs.ReadPages(arguments.Pages, site);
         using var analysis = new TextAnalysis(arguments.Language);
         var suggestions = PageSuggestions.For(clustering.Clusters, inputs.Keywords, lists, pages, pageOfUrl, analysis);

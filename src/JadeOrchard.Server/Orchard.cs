@@ -4,11 +4,14 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Core.Topics;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server;
 
@@ -35,16 +38,20 @@ public sealed class Orchard(Database database, TimeProvider clock)
     });
 
     /// <summary>Groups all captured keywords, keeps identities and decisions, and computes all that follows. One undoable step.</summary>
+    /// <param name="settings">Without a fault.</param>
+    /// <param name="listId">The list to group, whose keywords alone change their clusters; null for all keywords.</param>
+    /// <param name="progress">Told what is being done.</param>
+    /// <param name="stop">Ends it; nothing is changed then.</param>
     /// <returns>Number of clusters.</returns>
-    public int Regroup(ClusterSettings settings, IProgress<string>? progress = null, CancellationToken stop = default)
+    public int Regroup(ClusterSettings settings, long? listId = null, IProgress<string>? progress = null, CancellationToken stop = default)
     {
         return database.Write(
             session =>
             {
                 var snapshot = Snapshot(session);
                 progress?.Report("Comparing result lists");
-                var lists = snapshot.Lists.Cut(settings.Depth);
-                var (old, standing) = Standing(session, snapshot);
+                var lists = snapshot.Compared(settings);
+                var (old, standing) = Standing(session, snapshot, listId);
                 var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings);
                 stop.ThrowIfCancellationRequested();
 
@@ -54,7 +61,11 @@ public sealed class Orchard(Database database, TimeProvider clock)
                     c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
                     snapshot.KeywordIds[c.Cluster.Primary],
                     [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
-                ProjectStore.SaveGrouping(session, settings, Now);
+                ProjectStore.SaveGrouping(session, settings, listId, Now);
+                stop.ThrowIfCancellationRequested();
+
+                progress?.Report("Gathering topics");
+                GatherTopics(session);
                 stop.ThrowIfCancellationRequested();
 
                 progress?.Report("Looking for pages and findings");
@@ -64,19 +75,77 @@ public sealed class Orchard(Database database, TimeProvider clock)
             "Regroup");
     }
 
+    /// <summary>Gathers the clusters into topics anew; what the planner decided of them stays.</summary>
+    public void GatherTopics(Session session)
+    {
+        var snapshot = Snapshot(session);
+        var (ids, clusters) = Clusters(session, snapshot);
+        var links = LinksOf(session, snapshot, ids, clusters);
+        var stored = TopicStore.All(session);
+        var indexOf = stored.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => t.i);
+        var indexOfCluster = ids.Select((id, i) => (id, i)).ToDictionary(c => c.id, c => c.i);
+        var of = TopicStore.OfClusters(session);
+        var topics = Core.Topics.Topics.Of(
+            [.. clusters.Select(c => c.Members.Sum(k => snapshot.Keywords[k].Volume ?? 0))],
+            links,
+            new StandingTopics(
+                [.. ids.Select(id => of[id].TopicId is { } topic ? indexOf[topic] : -1)],
+                [.. ids.Select(id => of[id].IsPlaced)],
+                [.. stored.Select(t => t.ChosenPillarId is { } pillar ? indexOfCluster.GetValueOrDefault(pillar, -1) : -1)]));
+        TopicStore.Replace(session, [.. topics.Select(t => new GatheredTopic(t.GoesOnFrom < 0 ? 0 : stored[t.GoesOnFrom].Id, ids[t.Pillar], [.. t.Clusters.Select(c => ids[c])]))]);
+        TopicStore.Mend(session);
+    }
+
+    private static IReadOnlyList<Link> LinksOf(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
+    {
+        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
+        var links = ClusterLinks.Of(clusters, snapshot.Compared(ProjectStore.Grouping(session)), ClusterStems.Of(clusters, snapshot.Keywords, analysis));
+        UndoLog.Unrecorded(session, () => TopicStore.SaveLinks(session, ids, links));
+        return links;
+    }
+
+    /// <summary>Clusters that came without a topic join the one that they are linked with most.</summary>
+    private static void JoinTopics(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
+    {
+        var topics = TopicStore.All(session);
+        if (topics.Count == 0)
+            return;
+        var of = TopicStore.OfClusters(session);
+        if (ids.Any(id => of[id].TopicId is null))
+        {
+            var indexOf = topics.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => t.i);
+            int[] before = [.. ids.Select(id => of[id].TopicId is { } topic ? indexOf[topic] : -1)];
+            var joined = Core.Topics.Topics.Joined(before, LinksOf(session, snapshot, ids, clusters));
+            for (var c = 0; c < ids.Count; c++)
+            {
+                if (before[c] < 0)
+                    TopicStore.Join(session, ids[c], joined[c] >= 0 ? topics[joined[c]].Id : TopicStore.Add(session, ids[c]));
+            }
+        }
+
+        TopicStore.Mend(session);
+    }
+
+    /// <param name="session">The transaction.</param>
+    /// <param name="snapshot">The image of its data.</param>
+    /// <param name="listId">The list to group; null for all keywords.</param>
     /// <returns>The stored clusters, and the same by the indexes of the image.</returns>
     internal static (IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Stored, StandingClusters Standing) Standing(
-        Session session, ProjectSnapshot snapshot)
+        Session session, ProjectSnapshot snapshot, long? listId = null)
     {
         var stored = ClusterStore.All(session);
         var indexOf = stored.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);
         var memberships = ClusterStore.Memberships(session);
-        var (locked, placed) = ClusterStore.FixedByHand(session);
+        var (locked, primaryChosen, placed) = ClusterStore.FixedByHand(session);
+        var declined = KeywordStore.Declined(session);
+        var listed = listId is { } list ? ListStore.Members(session, list) : null;
         return (stored, new StandingClusters(
             [.. snapshot.KeywordIds.Select(id => memberships.TryGetValue(id, out var cluster) ? indexOf[cluster] : -1)],
             [.. stored.Select(c => snapshot.IndexOfKeyword[c.PrimaryKeywordId])],
             [.. stored.Select(c => locked.Contains(c.Id))],
-            [.. snapshot.KeywordIds.Select(placed.Contains)]));
+            [.. snapshot.KeywordIds.Select(placed.Contains)],
+            [.. stored.Select(c => primaryChosen.Contains(c.Id))],
+            [.. snapshot.KeywordIds.Select(id => declined.Contains(id) || listed?.Contains(id) == false)]));
     }
 
     /// <summary>To be called in the same write after keywords, results, pages or clusters changed.</summary>
@@ -90,6 +159,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
         UndoLog.Unrecorded(session, () => ClusterStore.RefreshFacts(session));
         var snapshot = Snapshot(session);
         var (ids, clusters) = Clusters(session, snapshot);
+        JoinTopics(session, snapshot, ids, clusters);
         SaveFits(session, snapshot, ids, clusters);
         using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
         var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
@@ -100,7 +170,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
     private static void SaveFits(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
     {
         var settings = ProjectStore.Grouping(session);
-        var lists = snapshot.Lists.Cut(settings.Depth);
+        var lists = snapshot.Compared(settings);
         var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, settings.MinOverlap), settings.Depth);
         long? IdOf(int cluster) => cluster < 0 ? null : ids[cluster];
         UndoLog.Unrecorded(session, () => ClusterStore.SaveCohesions(session, ids.Zip(ClusterQuality.Cohesions(clusters, lists, settings.Depth))));

@@ -1,3 +1,4 @@
+using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
@@ -43,6 +44,18 @@ public sealed class ProjectSnapshot
     public string[] UrlHosts => _urlHosts ??= HostsOf(UrlIdentities);
 
     private string[]? _urlHosts;
+
+    /// <summary>The lists as a grouping compares them; kept for the last settings.</summary>
+    public ResultLists Compared(ClusterSettings settings)
+    {
+        var key = $"{settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
+        if (_compared is not { } kept || kept.Item1 != key)
+            _compared = kept = Tuple.Create(key, settings.Compared(Lists, UrlIdentities));
+        return kept.Item2;
+    }
+
+    // One reference, so that readers beside each other never see half of it.
+    private Tuple<string, ResultLists>? _compared;
 
     public IReadOnlyList<long> PageIds { get; }
 

@@ -134,16 +134,24 @@ public static class ProjectStore
     public static void RaiseDataVersion(Session session) => session.Execute("update data_state set version = version + 1");
 
     public static ClusterSettings Grouping(Session session) => session.First(
-        "select depth, min_overlap, linking_rule from grouping",
-        r => new ClusterSettings(r.GetInt32(0), r.GetInt32(1), r.Enum<LinkingRule>(2)))!;
+        "select depth, min_overlap, linking_rule, smallest, left_out_hosts from grouping",
+        r => new ClusterSettings(r.GetInt32(0), r.GetInt32(1), r.Enum<LinkingRule>(2), r.GetInt32(3), r.GetString(4).Split('\n', StringSplitOptions.RemoveEmptyEntries)))!;
+
+    /// <returns>The list that was grouped; null for all keywords, or where it is gone.</returns>
+    public static long? GroupedList(Session session) => session.Scalar("select l.list_id from grouping g join list l on l.list_id = g.list_id") as long?;
 
     /// <returns>When the clusters were made, ISO 8601 in UTC; null where they never were.</returns>
     public static string? GroupedAt(Session session) => session.Scalar("select grouped_at from grouping") as string;
 
-    public static void SaveGrouping(Session session, ClusterSettings settings, DateTimeOffset now) => session.Execute(
+    /// <param name="session">The transaction.</param>
+    /// <param name="settings">How it was grouped.</param>
+    /// <param name="listId">The list that was; null for all keywords.</param>
+    /// <param name="now">When.</param>
+    public static void SaveGrouping(Session session, ClusterSettings settings, long? listId, DateTimeOffset now) => session.Execute(
         """
         update grouping
-        set depth = @depth, min_overlap = @overlap, linking_rule = @rule, grouped_at = @now
+        set depth = @depth, min_overlap = @overlap, linking_rule = @rule, smallest = @smallest, left_out_hosts = @hosts, list_id = @list, grouped_at = @now
         """,
-        ("depth", settings.Depth), ("overlap", settings.MinOverlap), ("rule", settings.Rule.Stored()), ("now", now.UtcDateTime.ToString("O")));
+        ("depth", settings.Depth), ("overlap", settings.MinOverlap), ("rule", settings.Rule.Stored()), ("smallest", settings.Smallest),
+        ("hosts", string.Join('\n', settings.LeftOutHosts)), ("list", listId), ("now", now.UtcDateTime.ToString("O")));
 }

@@ -299,10 +299,4 @@ public sealed class ApiTests : IDisposable
             built.GetProperty("paths").EnumerateObject().Select(p => p.Name).Order(StringComparer.Ordinal),
             served.GetProperty("paths").EnumerateObject().Select(p => p.Name).Order(StringComparer.Ordinal));
     }
-
-    private static List<JsonElement> Rows(JsonElement list) => [.. list.GetProperty("rows").EnumerateArray()];
-
-    private static string Text(JsonElement element, string name) => element.GetProperty(name).GetString() ?? "";
-
-    private static long Id(JsonElement element, string property = "id") => element.GetProperty(property).GetInt64();
 }

@@ -147,8 +147,4 @@ public sealed class BringTests : IDisposable
         Assert.Equal(202, status);
         Assert.Equal("done", Text(await _app.Ended(job), "state"));
     }
-
-    private static List<JsonElement> Rows(JsonElement page) => [.. page.GetProperty("rows").EnumerateArray()];
-
-    private static string Text(JsonElement element, string name) => element.GetProperty(name).GetString()!;
 }

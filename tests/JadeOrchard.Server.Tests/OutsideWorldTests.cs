@@ -55,6 +55,18 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         Assert.Equal("done", Text(await Gather("results", questions: true, related: true), "state"));
         Assert.Equal("done", Text(await _app.Regroup(), "state"));
         Assert.NotEmpty(Rows(await _app.Get("/api/clusters")));
+
+        // What rivals' pages on the topic have in their headings, read from the rivals themselves.
+        var topic = Rows(await _app.Get("/api/topics"))[0].GetProperty("id").GetInt64();
+        var before = await _app.Get($"/api/topics/{topic}/ideas");
+        Assert.True(before.GetProperty("ranking").GetInt32() > 10 && before.GetProperty("read").GetInt32() == 0);
+        var (accepted, job) = await _app.Send(HttpMethod.Post, $"/api/topics/{topic}/read");
+        Assert.Equal(202, accepted);
+        Assert.Equal("done", Text(await _app.Ended(job), "state"));
+        var ideas = await _app.Get($"/api/topics/{topic}/ideas");
+        Assert.Equal(ideas.GetProperty("ranking").GetInt32(), ideas.GetProperty("read").GetInt32());
+        Assert.All(ideas.GetProperty("ideas").EnumerateArray(), i => Assert.True(i.GetProperty("sites").GetInt32() >= 2 && i.GetProperty("examples").GetArrayLength() > 0));
+        Assert.NotEmpty(ideas.GetProperty("ideas").EnumerateArray());
     }
 
     [Fact]
@@ -217,10 +229,4 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         Assert.True(status == 202, job.ToString());
         return await _app.Ended(job);
     }
-
-    private static List<JsonElement> Rows(JsonElement page) => [.. page.GetProperty("rows").EnumerateArray()];
-
-    private static string Text(JsonElement element, string name) => element.GetProperty(name).GetString()!;
-
-    private static long Id(JsonElement element) => element.GetProperty("id").GetInt64();
 }

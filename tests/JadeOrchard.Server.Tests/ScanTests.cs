@@ -209,8 +209,4 @@ public sealed class ScanTests : IDisposable
         Assert.Equal(202, status);
         return await _app.Ended(job);
     }
-
-    private static List<JsonElement> Rows(JsonElement page) => [.. page.GetProperty("rows").EnumerateArray()];
-
-    private static string Text(JsonElement element, string name) => element.GetProperty(name).GetString()!;
 }

@@ -5,6 +5,7 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Core.Topics;
 using Xunit.Abstractions;
 
 namespace JadeOrchard.StandIns.Tests;
@@ -35,6 +36,46 @@ public class TruthTests(ITestOutputHelper output)
         });
         if (seed is null)
             Assert.All(scored, s => Assert.Equal(0, s.Decoys));
+    }
+
+    [Theory]
+    [InlineData(null, 0.9, 0.5)]
+    [InlineData(1, 0.9, 0.5)]
+    [InlineData(2, 0.9, 0.5)]
+    public void PlantedClustersAndTopicsAreRecovered(int? seed, double leastOfClusters, double leastOfTopics)
+    {
+        var world = Generator.Make(Demo, seed);
+        var (lists, clusters) = Clusters(world);
+        var indexOf = world.Keywords.Select((k, i) => (k.Phrase, i)).ToDictionary(k => k.Phrase, k => k.i);
+        var (planted, plantedTopics, found, foundTopics) = (Nowhere(), Nowhere(), Nowhere(), Nowhere());
+        for (var s = 0; s < world.Subjects.Count; s++)
+        {
+            foreach (var phrase in world.Subjects[s].Phrases.Where(indexOf.ContainsKey))
+                (planted[indexOf[phrase]], plantedTopics[indexOf[phrase]]) = (s, world.Subjects[s].Topic);
+        }
+
+        using var analysis = new TextAnalysis(Demo.Site.Language);
+        var topics = Topics.Of(
+            [.. clusters.Select(c => c.Members.Sum(m => world.Keywords[m].Volume ?? 0))],
+            ClusterLinks.Of(clusters, lists, ClusterStems.Of(clusters, world.Keywords, analysis)),
+            StandingTopics.None(clusters.Length));
+        for (var t = 0; t < topics.Count; t++)
+        {
+            foreach (var cluster in topics[t].Clusters)
+            {
+                foreach (var member in clusters[cluster].Members)
+                    (found[member], foundTopics[member]) = (cluster, t);
+            }
+        }
+
+        var ofClusters = ClusteringComparison.Of(planted, found).AdjustedRandIndex;
+        var ofTopics = ClusteringComparison.Of(plantedTopics, foundTopics).AdjustedRandIndex;
+        output.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}: adjusted Rand index {ofClusters:0.000} of {clusters.Length} clusters against {world.Subjects.Count} planted, {ofTopics:0.000} of {topics.Count} topics against {world.Subjects.Select(s => s.Topic).Distinct().Count()}"));
+        Assert.True(ofClusters >= leastOfClusters, $"clusters: {ofClusters}");
+        Assert.True(ofTopics >= leastOfTopics, $"topics: {ofTopics}");
+
+        int[] Nowhere() => [.. Enumerable.Repeat(-1, world.Keywords.Count)];
     }
 
     [Fact]
@@ -96,7 +137,14 @@ public class TruthTests(ITestOutputHelper output)
 
     private static string Identity(string url) => UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? identity : "";
 
-    private static (IReadOnlyList<Finding> Findings, Dictionary<string, int> ClusterOf, IReadOnlyList<SitePage> Pages) Find(GeneratedWorld world)
+    private static (ResultLists Lists, System.Collections.Immutable.ImmutableArray<Cluster> Clusters) Clusters(GeneratedWorld world)
+    {
+        var (lists, _) = ListsOf(world);
+        var cut = lists.Cut(new ClusterSettings().Depth);
+        return (cut, Clustering.Of(world.Keywords, cut, new ClusterSettings()).Clusters);
+    }
+
+    private static (ResultLists Lists, List<string> Urls) ListsOf(GeneratedWorld world)
     {
         var index = world.Keywords.Select((k, i) => (k.NormalForm, i)).ToDictionary(k => k.NormalForm, k => k.i);
         var urls = world.Results.Select(r => Identity(r.Url)).Distinct().ToList();
@@ -104,7 +152,12 @@ public class TruthTests(ITestOutputHelper output)
         var builder = new ResultLists.Builder();
         foreach (var result in world.Results)
             builder.Add(index[result.Keyword], result.Position, urlIndex[Identity(result.Url)]);
-        var lists = builder.Build(world.Keywords.Count, urls);
+        return (builder.Build(world.Keywords.Count, urls), urls);
+    }
+
+    private static (IReadOnlyList<Finding> Findings, Dictionary<string, int> ClusterOf, IReadOnlyList<SitePage> Pages) Find(GeneratedWorld world)
+    {
+        var (lists, urls) = ListsOf(world);
         var pageIndex = world.Pages.Select((p, i) => (Identity(p.Url), i)).ToDictionary(p => p.Item1, p => p.i);
         int[] pageOfUrl = [.. urls.Select(u => pageIndex.GetValueOrDefault(u, -1))];
         var settings = new ClusterSettings();

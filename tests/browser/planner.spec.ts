@@ -122,6 +122,71 @@ test('clusters are renamed, split and merged by hand, and undone', async ({ page
   await expect(row(page, 'Dry suits')).toHaveCount(0);
 });
 
+test('members are moved by drag and by key, a keyword is declined and taken back', async ({ page }) => {
+  await page.goto('/clusters');
+  await row(page, 'kayak dry suit').click();
+  await pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last().dragTo(row(page, 'kayak paddle'));
+  await expect(page.getByText(/shares no result with its primary/)).toBeVisible();
+  await expect(row(page, 'kayak paddle')).toContainText('3');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, 'kayak paddle')).toContainText('2');
+
+  await pane(page).getByLabel('Tick dry suit for kayaking').check();
+  await page.keyboard.press('m');
+  await page.keyboard.type('paddle');
+  await page.locator('.ant-select-item-option').filter({ hasText: 'kayak paddle' }).waitFor();
+  await page.keyboard.press('Enter');
+  await expect(pane(page)).toContainText('1 of 1 keyword shares no result');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, 'kayak paddle')).toContainText('2');
+
+  await row(page, 'how to roll a kayak').click();
+  await pane(page).getByLabel('Tick how to roll a kayak').check();
+  await pane(page).getByRole('button', { name: 'Decline…' }).click();
+  await page.getByLabel('Why they are not wanted').fill('no lessons here');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.tally')).toContainText('2 clusters');
+  await page.goto('/keywords?progress=declined');
+  await row(page, 'how to roll a kayak').click();
+  await expect(pane(page)).toContainText('Declined: no lessons here.');
+  await page.getByRole('button', { name: 'take back', exact: true }).click();
+  await page.goto('/clusters');
+  await page.getByRole('button', { name: '1 new keyword' }).click();
+  await expect(pane(page)).toContainText('fits none and is left for review');
+  for (let undo = 0; undo < 2; undo++) {
+    const before = await page.getByRole('button', { name: 'Undo' }).getAttribute('title');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
+  }
+  await expect(page.locator('.tally')).toContainText('3 clusters');
+});
+
+test('topics: an outline with its pillar, moved by drag, and a subtopic that waits', async ({ page }) => {
+  await page.goto('/clusters');
+  await page.getByRole('button', { name: 'by topic' }).click();
+  await row(page, 'how to roll a kayak').click();
+  await pane(page).getByRole('listitem').filter({ hasText: 'how to roll a kayak' }).dragTo(row(page, 'kayak dry suit'));
+  await expect(page.locator('.tally')).toContainText('2 topics');
+  await row(page, 'kayak dry suit').click();
+  const outline = pane(page).getByRole('list', { name: 'Outline of the topic' });
+  await expect(outline.getByRole('listitem')).toHaveCount(2);
+  await outline.getByRole('button', { name: 'change' }).last().click();
+  await outline.getByRole('button', { name: 'Make pillar' }).last().click();
+  await expect(outline.getByRole('listitem').first()).toContainText('how to roll a kayak');
+  await pane(page).getByLabel('Subtopic to add').fill('can a dry suit leak');
+  await pane(page).getByRole('button', { name: 'Add subtopic' }).click();
+  await expect(outline).toContainText('waits for keywords');
+  await pane(page).getByRole('link', { name: 'Show them one by one' }).click();
+  await expect(page.locator('.tally')).toContainText('2 clusters');
+  await page.goto('/');
+  await expect(page.getByRole('link', { name: 'how to roll a kayak' })).toBeVisible();
+  for (let undo = 0; undo < 3; undo++) {
+    const before = await page.getByRole('button', { name: 'Undo' }).getAttribute('title');
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
+  }
+});
+
 test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await page.goto('/page-map');
   await page.getByRole('grid', { name: 'page map' }).focus();
@@ -202,7 +267,7 @@ test('? lists the keys of the screen', async ({ page }) => {
   await expect(page.getByRole('dialog')).toContainText('search this list');
 });
 
-for (const path of ['/', '/site', '/keywords', '/results', '/clusters?id=1', '/page-map?id=1', '/findings', '/plan']) {
+for (const path of ['/', '/site', '/keywords', '/results', '/clusters?id=1', '/clusters?view=topics&topic=1', '/page-map?id=1', '/findings', '/plan']) {
   test(`axe finds nothing serious on ${path}`, async ({ page }) => {
     await page.goto(path);
     await expect(page.getByRole('status', { name: 'Tally' })).toContainText(/\d/);

@@ -1,16 +1,58 @@
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
+
 namespace JadeOrchard.Core.Clusters;
 
 /// <summary>What decides how keywords are grouped.</summary>
 /// <param name="Depth">Positions that are compared, from 1 to 100.</param>
 /// <param name="MinOverlap">Shared results that link two keywords (common practice: 3 or 4 of the first 10).</param>
 /// <param name="Rule">How links become clusters.</param>
-public sealed record ClusterSettings(int Depth = 10, int MinOverlap = 4, LinkingRule Rule = LinkingRule.Primary)
+/// <param name="Smallest">Keywords that a cluster must have; those of smaller ones stay without a cluster, for review.</param>
+/// <param name="LeftOutHosts">Results of these hosts, and of hosts below them, are left out of the comparison.</param>
+public sealed record ClusterSettings(
+    int Depth = 10, int MinOverlap = 4, LinkingRule Rule = LinkingRule.Primary, int Smallest = 1, IReadOnlyList<string>? LeftOutHosts = null)
 {
     public const int MaxDepth = 100;
+
+    private const int MostHosts = 1_000;
+
+    /// <summary>Never null.</summary>
+    public IReadOnlyList<string> LeftOutHosts { get; init; } = LeftOutHosts ?? [];
 
     /// <returns>What is wrong with the settings, in words; null where nothing is.</returns>
     public string? Fault() =>
         Depth is < 1 or > MaxDepth ? $"Depth must be from 1 to {MaxDepth}, not {Depth}."
         : MinOverlap < 1 || MinOverlap > Depth ? $"Minimum overlap must be from 1 to the depth ({Depth}), not {MinOverlap}."
+        : Smallest < 1 ? $"The smallest cluster must have 1 keyword or more, not {Smallest}."
+        : LeftOutHosts.Count > MostHosts ? $"At most {MostHosts} hosts can be left out, not {LeftOutHosts.Count}."
+        : LeftOutHosts.FirstOrDefault(h => !IsHost(h)) is { } host ? $"'{host}' is no host. Write it like videos.example."
         : null;
+
+    /// <returns>The lists as they are compared: cut at the depth, without the hosts that are left out.</returns>
+    /// <param name="lists">Result lists.</param>
+    /// <param name="urlIdentities">The identity of each URL.</param>
+    public ResultLists Compared(ResultLists lists, IReadOnlyList<string> urlIdentities)
+    {
+        if (LeftOutHosts.Count == 0)
+            return lists.Cut(Depth);
+        string[] ends = [.. LeftOutHosts.Select(h => "." + Bare(h))];
+        var known = new Dictionary<string, bool>(StringComparer.Ordinal);
+        bool[] isOut = [.. urlIdentities.Select(identity =>
+        {
+            var host = UrlIdentity.HostOf(identity);
+            if (!known.TryGetValue(host, out var isLeftOut))
+                known[host] = isLeftOut = ends.Any(("." + host).EndsWith);
+            return isLeftOut;
+        })];
+        return lists.Cut(Depth, url => isOut[url]);
+    }
+
+    private static bool IsHost(string host) => Bare(host) is { Length: > 0 and <= 253 } bare && !bare.Contains("..", StringComparison.Ordinal)
+        && bare.All(c => char.IsLetterOrDigit(c) || c is '-' or '.');
+
+    private static string Bare(string host)
+    {
+        var bare = host.Trim().Trim('.').ToLowerInvariant();
+        return bare.StartsWith("www.", StringComparison.Ordinal) ? bare[4..] : bare;
+    }
 }

@@ -15,7 +15,10 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="lists">Their result lists, cut at the depth of <paramref name="settings"/>.</param>
     /// <param name="settings">Without a fault.</param>
     public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings) =>
-        Of(KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule);
+        Of(KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule).AtLeast(settings.Smallest);
+
+    /// <summary>Without the clusters of fewer keywords; these are then in no cluster.</summary>
+    public Clustering AtLeast(int smallest) => smallest < 2 ? this : this with { Clusters = [.. Clusters.Where(c => c.Members.Length >= smallest)] };
 
     /// <summary>As above.</summary>
     /// <param name="order">The keywords in keyword order.</param>

@@ -8,13 +8,20 @@ namespace JadeOrchard.Core.Clusters;
 /// <param name="Primaries">For each cluster its primary keyword.</param>
 /// <param name="IsLocked">For each cluster whether it stays as it is.</param>
 /// <param name="IsPlaced">For each keyword whether the planner put it into its cluster.</param>
-public sealed record StandingClusters(IReadOnlyList<int> ClusterOf, IReadOnlyList<int> Primaries, IReadOnlyList<bool> IsLocked, IReadOnlyList<bool> IsPlaced)
+/// <param name="IsPrimaryChosen">For each cluster whether the planner chose its primary; where it goes on with that keyword, it keeps it.</param>
+/// <param name="IsAside">For each keyword whether it is not to be grouped: declined, or not in the list that is; it stays where it is.</param>
+public sealed record StandingClusters(
+    IReadOnlyList<int> ClusterOf, IReadOnlyList<int> Primaries, IReadOnlyList<bool> IsLocked, IReadOnlyList<bool> IsPlaced,
+    IReadOnlyList<bool> IsPrimaryChosen, IReadOnlyList<bool> IsAside)
 {
     /// <summary>None yet.</summary>
-    public static StandingClusters None(int keywords) => new([.. Enumerable.Repeat(-1, keywords)], [], [], new bool[keywords]);
+    public static StandingClusters None(int keywords) => new([.. Enumerable.Repeat(-1, keywords)], [], [], new bool[keywords], [], new bool[keywords]);
 
-    /// <returns>Whether a keyword stays where it is, so that the grouping goes on without it.</returns>
-    public bool IsFixed(int keyword) => ClusterOf[keyword] is var cluster and >= 0 && (IsLocked[cluster] || IsPlaced[keyword]);
+    /// <returns>Whether a keyword stays in its cluster, so that the grouping goes on without it.</returns>
+    public bool IsFixed(int keyword) => ClusterOf[keyword] is var cluster and >= 0 && (IsLocked[cluster] || IsPlaced[keyword] || IsAside[keyword]);
+
+    /// <returns>Whether a keyword takes no part in the grouping.</returns>
+    public bool IsLeftOut(int keyword) => IsAside[keyword] || IsFixed(keyword);
 }
 
 /// <summary>A cluster after a re-grouping.</summary>
@@ -30,9 +37,9 @@ public sealed record RegroupedCluster(Cluster Cluster, int GoesOnFrom);
 /// </remarks>
 public static class Regrouping
 {
-    /// <returns>The lists that are grouped: those of fixed keywords are left out.</returns>
+    /// <returns>The lists that are grouped: those of keywords that take no part are left out.</returns>
     public static ResultLists Free(ResultLists lists, StandingClusters standing) =>
-        Enumerable.Range(0, lists.Count).Any(standing.IsFixed) ? lists.Without(standing.IsFixed) : lists;
+        Enumerable.Range(0, lists.Count).Any(standing.IsLeftOut) ? lists.Without(standing.IsLeftOut) : lists;
 
     /// <param name="grouped">Made of the lists of <see cref="Free"/>.</param>
     /// <param name="keywords">All keywords.</param>
@@ -65,6 +72,12 @@ public static class Regrouping
             }
 
             members[place].Add(keyword);
+        }
+
+        for (var c = 0; c < members.Count; c++)
+        {
+            if (goesOn[c] is var old and >= 0 && standing.IsPrimaryChosen[old] && members[c].Contains(standing.Primaries[old]))
+                primaries[c] = standing.Primaries[old];
         }
 
         return

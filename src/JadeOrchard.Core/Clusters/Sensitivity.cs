@@ -6,8 +6,8 @@ namespace JadeOrchard.Core.Clusters;
 
 /// <summary>What a minimum overlap and a linking rule would make of the keywords.</summary>
 /// <param name="MinOverlap">m.</param>
-/// <param name="Clusters">Clusters, single keywords included.</param>
-/// <param name="Singletons">Clusters of a single keyword.</param>
+/// <param name="Clusters">Clusters, single keywords included where they are wanted.</param>
+/// <param name="Singletons">Captured keywords that stand alone, or in fewer than a cluster must have.</param>
 /// <param name="SingletonShare">These ÷ captured keywords, 0 to 1.</param>
 /// <param name="Largest">Keywords of the largest cluster.</param>
 /// <param name="Cohesion">Mean cohesion of the clusters of two or more; null where there is none.</param>
@@ -20,18 +20,19 @@ public sealed record SensitivityRow(int MinOverlap, LinkingRule Rule, int Cluste
     /// <param name="depth">Compared positions.</param>
     /// <param name="minOverlap">m.</param>
     /// <param name="rule">How it was made.</param>
-    public static SensitivityRow Of(Clustering clustering, IReadOnlyList<Keyword> keywords, ResultLists lists, int depth, int minOverlap, LinkingRule rule)
+    /// <param name="smallest">Keywords that a cluster must have.</param>
+    public static SensitivityRow Of(Clustering clustering, IReadOnlyList<Keyword> keywords, ResultLists lists, int depth, int minOverlap, LinkingRule rule, int smallest = 1)
     {
-        var several = clustering.Clusters.Where(c => c.Members.Length > 1).ToList();
+        var several = clustering.Clusters.Where(c => c.Members.Length >= Math.Max(2, smallest)).ToList();
         var captured = clustering.Clusters.Sum(c => c.Members.Length);
-        var singletons = clustering.Clusters.Length - several.Count;
+        var singletons = captured - several.Sum(c => c.Members.Length);
         return new SensitivityRow(
             minOverlap,
             rule,
-            clustering.Clusters.Length,
+            smallest < 2 ? clustering.Clusters.Length : several.Count,
             singletons,
             captured == 0 ? 0 : (double)singletons / captured,
-            clustering.Clusters.Select(c => c.Members.Length).DefaultIfEmpty().Max(),
+            clustering.AtLeast(smallest).Clusters.Select(c => c.Members.Length).DefaultIfEmpty().Max(),
             ClusterQuality.Cohesions(several, lists, depth).Average(),
             several.Sum(c => c.Members.Sum(m => keywords[m].Volume ?? 0)));
     }
@@ -49,7 +50,7 @@ public sealed class Sensitivity
     private readonly OverlapPair[] _pairs = [];
     private readonly int _leastOfPairs;
     private readonly ConcurrentDictionary<(int, LinkingRule), Clustering?> _clusterings = [];
-    private readonly ConcurrentDictionary<LinkingRule, IReadOnlyList<SensitivityRow>> _rows = [];
+    private readonly ConcurrentDictionary<(LinkingRule, int), IReadOnlyList<SensitivityRow>> _rows = [];
 
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at <paramref name="depth"/>.</param>
@@ -79,10 +80,12 @@ public sealed class Sensitivity
         : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
 
     /// <summary>For m from 1 to 10, or to the depth where that is less; without those that need more pairs than are held.</summary>
-    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule) => _rows.GetOrAdd(rule, _ =>
+    /// <param name="rule">The linking rule.</param>
+    /// <param name="smallest">Keywords that a cluster must have.</param>
+    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule, int smallest = 1) => _rows.GetOrAdd((rule, smallest), _ =>
     {
         var rows = new SensitivityRow?[Math.Min(MostOverlap, _depth)];
-        Parallel.For(0, rows.Length, i => rows[i] = At(i + 1, rule) is { } clustering ? SensitivityRow.Of(clustering, _keywords, _lists, _depth, i + 1, rule) : null);
+        Parallel.For(0, rows.Length, i => rows[i] = At(i + 1, rule) is { } clustering ? SensitivityRow.Of(clustering, _keywords, _lists, _depth, i + 1, rule, smallest) : null);
         return [.. rows.OfType<SensitivityRow>()];
     });
 }

@@ -14,7 +14,7 @@ public static class SharedTarget
     public static IEnumerable<Finding> Find(SiteFacts site)
     {
         var weights = ClusterResults.SearchWeights(site.Clusters, site.Keywords);
-        var lists = site.Lists.Cut(site.Settings.Depth);
+        var lists = site.Settings.Compared(site.Lists, site.UrlIdentities);
         var ofClusters = ClusterResults.Of(site.Clusters, weights, lists, site.Settings.Depth, site.UrlIdentities);
         foreach (var pair in OverlapJoin.Pairs(ofClusters, site.Settings.MinOverlap))
         {

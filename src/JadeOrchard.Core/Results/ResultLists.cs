@@ -80,6 +80,22 @@ public sealed class ResultLists
         return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
     }
 
+    /// <summary>The lists of some keywords, in the order they are named.</summary>
+    public ResultLists Select(IReadOnlyList<int> keywords)
+    {
+        var starts = new int[keywords.Count + 1];
+        for (var i = 0; i < keywords.Count; i++)
+            starts[i + 1] = starts[i] + Urls(keywords[i]).Length;
+        var (urls, positions) = (new int[starts[^1]], new int[starts[^1]]);
+        for (var i = 0; i < keywords.Count; i++)
+        {
+            Urls(keywords[i]).CopyTo(urls.AsSpan(starts[i]));
+            Positions(keywords[i]).CopyTo(positions.AsSpan(starts[i]));
+        }
+
+        return new ResultLists(starts, urls, positions, UrlCount);
+    }
+
     /// <summary>The same lists, where some keywords have none.</summary>
     public ResultLists Without(Func<int, bool> keyword)
     {

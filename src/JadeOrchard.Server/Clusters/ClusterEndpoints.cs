@@ -6,6 +6,7 @@ using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Clusters;
 
@@ -44,7 +45,20 @@ public sealed record GridColumn(long KeywordId, string Phrase);
 public sealed record GridRow(string Url, int Shared, bool IsOwn, IReadOnlyList<int> Positions);
 
 /// <summary>How to group.</summary>
-public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule);
+/// <param name="Smallest">Keywords that a cluster must have; 1 where it is not given.</param>
+/// <param name="LeftOutHosts">Hosts to leave out of the comparison, parted by commas or lines.</param>
+/// <param name="ListId">The list to group; null for all keywords.</param>
+public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule, int? Smallest = null, string? LeftOutHosts = null, long? ListId = null)
+{
+    public ClusterSettings ToSettings() => new(
+        Depth, MinOverlap, Rule, Smallest ?? 1, (LeftOutHosts ?? "").Split([',', '\n', ' ', '\r'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries));
+
+    public static RegroupRequest Of(ClusterSettings settings, long? listId) =>
+        new(settings.Depth, settings.MinOverlap, settings.Rule, settings.Smallest, string.Join('\n', settings.LeftOutHosts), listId);
+}
+
+/// <summary>How to group, as a job keeps it.</summary>
+public sealed record RegroupArguments(ClusterSettings Settings, long? ListId);
 
 /// <summary>Clusters: the list, one with its evidence, and grouping.</summary>
 public static class ClusterEndpoints
@@ -61,10 +75,10 @@ public static class ClusterEndpoints
 
         api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) => Listing.Csv(
                 "clusters.csv",
-                ["cluster", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict"],
+                ["cluster", "topic", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict"],
                 orchard.Database.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
                 {
-                    c.Name, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
+                    c.Name, c.TopicName, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
                     Rounded(c.Cohesion, 2), c.WeakMembers, Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
                 })))
             .ExcludeFromDescription();
@@ -78,10 +92,10 @@ public static class ClusterEndpoints
 
         api.MapGet("/clusters/outlook", Results<Ok<OutlookView>, ProblemHttpResult> ([AsParameters] RegroupRequest request, Orchard orchard, Outlook outlook) =>
             {
-                var settings = new ClusterSettings(request.Depth, request.MinOverlap, request.Rule);
+                var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
-                return orchard.Read((session, snapshot) => outlook.Of(session, snapshot, settings)) is { } view
+                return orchard.Read((session, snapshot) => outlook.Of(session, snapshot, settings, request.ListId)) is { } view
                     ? TypedResults.Ok(view)
                     : Problems.Conflict($"Too many keywords share {request.MinOverlap} results to look ahead with the rule every pair. Choose a higher minimum, or group to see.");
             })
@@ -89,19 +103,25 @@ public static class ClusterEndpoints
 
         api.MapPost("/clusters/regroup", Results<Accepted<JobView>, ProblemHttpResult> (RegroupRequest request, Orchard orchard, JobRunner runner) =>
             {
-                var settings = new ClusterSettings(request.Depth, request.MinOverlap, request.Rule);
+                var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
+                if (request.ListId is { } list && orchard.Database.Read(session => ListStore.Find(session, list)) is null)
+                    return Problems.Invalid("listId", "That list is not there any more. Choose another, or all keywords.");
                 if (orchard.Database.Read(session => session.Count("select count(*) from result")) == 0)
                     return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
-                var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(settings));
+                var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(new RegroupArguments(settings, request.ListId)));
                 var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
                 return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
             })
             .WithName("regroup");
     }
 
-    private static string FieldOf(string fault) => fault.StartsWith("Depth", StringComparison.Ordinal) ? "depth" : "minOverlap";
+    private static string FieldOf(string fault) =>
+        fault.StartsWith("Depth", StringComparison.Ordinal) ? "depth"
+        : fault.StartsWith("Minimum", StringComparison.Ordinal) ? "minOverlap"
+        : fault.StartsWith("The smallest", StringComparison.Ordinal) ? "smallest"
+        : "leftOutHosts";
 
     private static ClusterDetail Detail(Session session, ProjectSnapshot snapshot, ClusterRow cluster)
     {
@@ -109,7 +129,7 @@ public static class ClusterEndpoints
         var (ids, clusters) = Orchard.Clusters(session, snapshot);
         var members = clusters[ids.ToList().IndexOf(cluster.Id)].Members;
         var primary = members[0];
-        var lists = snapshot.Lists.Cut(settings.Depth);
+        var lists = snapshot.Compared(settings);
         var fits = ClusterStore.Fits(session, cluster.Id);
         static OtherCluster? Other(long? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
         var views = members.Select(k =>
@@ -167,8 +187,8 @@ public sealed class RegroupJob(Orchard orchard) : IJob
 
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var settings = JsonSerializer.Deserialize<ClusterSettings>(job.Arguments)!;
-        var clusters = orchard.Regroup(settings, new Phases(progress), stop);
+        var (settings, listId) = JsonSerializer.Deserialize<RegroupArguments>(job.Arguments)!;
+        var clusters = orchard.Regroup(settings, listId, new Phases(progress), stop);
         return Task.FromResult($"{clusters:N0} clusters.");
     }
 

@@ -1,7 +1,9 @@
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Clusters;
 
@@ -25,11 +27,42 @@ public sealed record MoveAnswer(long ClusterId, string? Warning);
 public sealed record TogetherView(
     ClusterRow First, ClusterRow Second, int Depth, int PrimariesShare, double MeanOverlap, double? Cohesion, IReadOnlyList<string> SharedUrls, int SharedUrlCount, string? Warning);
 
+/// <summary>Where a cluster would come apart first.</summary>
+/// <param name="MinOverlap">The least minimum overlap at which it does.</param>
+/// <param name="Apart">The keywords that would leave the primary.</param>
+/// <param name="Heads">The most searched keyword of each part that leaves, the largest part first.</param>
+/// <param name="OverlapAcross">Mean overlap of a keyword that stays with one that leaves.</param>
+/// <param name="OverlapApart">Mean overlap of two keywords of the largest part that leaves.</param>
+public sealed record CutView(int MinOverlap, IReadOnlyList<long> Apart, IReadOnlyList<string> Heads, double OverlapAcross, double? OverlapApart);
+
+/// <summary>What came of asking for a cut.</summary>
+/// <param name="Cut">Null where the cluster never parts into groups, but only crumbles into single keywords.</param>
+public sealed record CutAnswer(CutView? Cut);
+
+/// <summary>A captured keyword without a cluster.</summary>
+/// <param name="ClusterId">The cluster that would take it in; null where it overlaps no primary by the minimum.</param>
+/// <param name="Overlap">With that cluster's primary; where there is none, the most with any primary.</param>
+public sealed record NewcomerView(long KeywordId, string Phrase, long? Volume, long? ClusterId, string? ClusterName, int Overlap);
+
+/// <summary>Captured keywords that came after the grouping.</summary>
+/// <param name="Placed">How many a cluster would take in, and their demand.</param>
+/// <param name="Left">How many fit none and are left for review.</param>
+/// <param name="Rows">Those of most volume, first those that a cluster would take in.</param>
+public sealed record NewcomersView(int Placed, long PlacedDemand, int Left, long LeftDemand, int MinOverlap, IReadOnlyList<NewcomerView> Rows);
+
+/// <summary>Places new keywords.</summary>
+/// <param name="KeywordIds">Null for all that a cluster would take in.</param>
+public sealed record PlaceRequest(IReadOnlyList<long>? KeywordIds = null);
+
+/// <summary>How many keywords were placed.</summary>
+public sealed record PlacedAnswer(int Placed);
+
 /// <summary>Work on clusters by hand: each change is one step that can be undone, and a re-grouping keeps it.</summary>
 public static class HandEndpoints
 {
     private const int UrlsShown = 12;
     private const int LongestName = 200;
+    private const int NewcomersShown = 500;
 
     public static void MapHandWork(this RouteGroupBuilder api)
     {
@@ -93,6 +126,66 @@ public static class HandEndpoints
         api.MapGet("/clusters/{id:long}/with/{other:long}", Results<Ok<TogetherView>, ProblemHttpResult> (long id, long other, Orchard orchard) =>
                 orchard.Read((session, snapshot) => Together(session, snapshot, id, other)) is { } view ? TypedResults.Ok(view) : Missing(id))
             .WithName("clustersTogether");
+
+        api.MapGet("/clusters/{id:long}/cut", Results<Ok<CutAnswer>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Read<Results<Ok<CutAnswer>, ProblemHttpResult>>((session, snapshot) =>
+            {
+                if (ClusterStore.Find(session, id) is not { } row)
+                    return Missing(id);
+                var settings = ProjectStore.Grouping(session);
+                var ranks = KeywordOrder.Ranks(KeywordOrder.Of(snapshot.Keywords));
+                var primary = snapshot.IndexOfKeyword[row.PrimaryKeywordId];
+                var members = ClusterStore.Memberships(session).Where(m => m.Value == id).Select(m => snapshot.IndexOfKeyword[m.Key]).Where(k => k != primary).OrderBy(k => ranks[k]);
+                var cut = SuggestedCut.Of(new Cluster(primary, [primary, .. members]), snapshot.Compared(settings), settings.Depth, settings.MinOverlap, settings.Rule);
+                return TypedResults.Ok(new CutAnswer(cut is null ? null : new CutView(
+                    cut.MinOverlap, [.. cut.Apart.Select(k => snapshot.KeywordIds[k])], [.. cut.Heads.Select(k => snapshot.Keywords[k].Phrase)], cut.OverlapAcross, cut.OverlapApart)));
+            }))
+            .WithName("suggestedCut");
+
+        api.MapGet("/clusters/newcomers", (Orchard orchard) => orchard.Read((session, snapshot) =>
+            {
+                var (ids, newcomers) = Newcomers(session, snapshot);
+                var names = ClusterStore.Names(session);
+                long Demand(IEnumerable<Newcomer> some) => some.Sum(n => snapshot.Keywords[n.Keyword].Volume ?? 0);
+                var (placed, left) = (newcomers.Where(n => n.Cluster >= 0).ToList(), newcomers.Where(n => n.Cluster < 0).ToList());
+                return new NewcomersView(placed.Count, Demand(placed), left.Count, Demand(left), ProjectStore.Grouping(session).MinOverlap,
+                [
+                    .. placed.Concat(left).OrderBy(n => n.Cluster < 0).ThenByDescending(n => snapshot.Keywords[n.Keyword].Volume ?? 0).ThenBy(n => snapshot.Keywords[n.Keyword].NormalForm, StringComparer.Ordinal)
+                        .Take(NewcomersShown)
+                        .Select(n => new NewcomerView(
+                            snapshot.KeywordIds[n.Keyword], snapshot.Keywords[n.Keyword].Phrase, snapshot.Keywords[n.Keyword].Volume,
+                            n.Cluster < 0 ? null : ids[n.Cluster], n.Cluster < 0 ? null : names[ids[n.Cluster]].Name, n.Overlap)),
+                ]);
+            }))
+            .WithName("newcomers");
+
+        api.MapPost("/clusters/place", (PlaceRequest request, Orchard orchard) =>
+            {
+                var count = 0;
+                var wanted = request.KeywordIds?.ToHashSet();
+                Change(orchard, "Place new keywords", session =>
+                {
+                    var snapshot = orchard.Snapshot(session);
+                    var (ids, newcomers) = Newcomers(session, snapshot);
+                    var placed = newcomers.Where(n => n.Cluster >= 0).Select(n => (snapshot.KeywordIds[n.Keyword], ids[n.Cluster])).Where(p => wanted?.Contains(p.Item1) != false).ToList();
+                    count = placed.Count;
+                    ClusterStore.Place(session, placed);
+                });
+                return TypedResults.Ok(new PlacedAnswer(count));
+            })
+            .WithName("placeNewcomers");
+    }
+
+    private static (IReadOnlyList<long> ClusterIds, IReadOnlyList<Newcomer> Newcomers) Newcomers(Session session, ProjectSnapshot snapshot)
+    {
+        var settings = ProjectStore.Grouping(session);
+        var lists = snapshot.Compared(settings);
+        var (ids, clusters) = Orchard.Clusters(session, snapshot);
+        var (locked, _, _) = ClusterStore.FixedByHand(session);
+        var memberships = ClusterStore.Memberships(session);
+        var declined = KeywordStore.Declined(session);
+        var free = Enumerable.Range(0, snapshot.Keywords.Count)
+            .Where(k => lists.IsCaptured(k) && !memberships.ContainsKey(snapshot.KeywordIds[k]) && !declined.Contains(snapshot.KeywordIds[k]));
+        return (ids, Core.Clusters.Newcomers.Of([.. free], clusters, c => !locked.Contains(ids[c]), lists, settings.MinOverlap));
     }
 
     private static string LabelOf(ClusterChange change) =>
@@ -112,7 +205,7 @@ public static class HandEndpoints
     {
         if (request.ToClusterId is not { } to || ClusterStore.Find(session, to) is not { } cluster)
             return null;
-        var lists = snapshot.Lists.Cut(ProjectStore.Grouping(session).Depth);
+        var lists = snapshot.Compared(ProjectStore.Grouping(session));
         var primary = snapshot.IndexOfKeyword[cluster.PrimaryKeywordId];
         var apart = request.KeywordIds.Count(id => snapshot.IndexOfKeyword.TryGetValue(id, out var k) && k != primary && Overlap.Count(lists.Urls(k), lists.Urls(primary)) == 0);
         return apart == 0 ? null
@@ -123,8 +216,9 @@ public static class HandEndpoints
     {
         if (ClusterStore.Find(session, id) is not { } first || ClusterStore.Find(session, other) is not { } second)
             return null;
-        var depth = ProjectStore.Grouping(session).Depth;
-        var lists = snapshot.Lists.Cut(depth);
+        var settings = ProjectStore.Grouping(session);
+        var depth = settings.Depth;
+        var lists = snapshot.Compared(settings);
         var members = ClusterStore.Memberships(session).Where(m => m.Value == id || m.Value == other).ToLookup(m => m.Value == id, m => snapshot.IndexOfKeyword[m.Key]);
         int[] a = [.. members[true]], b = [.. members[false]];
         var (inFirst, inSecond) = (Counts(a), Counts(b));

@@ -46,18 +46,19 @@ public sealed class Outlook
     private const long MostPairs = 6_000_000;
 
     private readonly Lock _lock = new();
-    private (long Version, int Depth, bool[] Fixed, Sensitivity Sensitivity)? _kept;
+    private (long Version, string Compared, bool[] LeftOut, Sensitivity Sensitivity)? _kept;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
-    public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings)
+    public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
     {
-        var (old, standing) = Orchard.Standing(session, snapshot);
-        var sensitivity = At(snapshot, standing, settings.Depth);
-        if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } clustering)
+        var (old, standing) = Orchard.Standing(session, snapshot, listId);
+        var sensitivity = At(snapshot, standing, settings);
+        if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } all)
             return null;
+        var clustering = all.AtLeast(settings.Smallest);
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
         return new OutlookView(
-            sensitivity.Rows(settings.Rule),
+            sensitivity.Rows(settings.Rule, settings.Smallest),
             GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
             settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is { } tighter
                 ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
@@ -66,19 +67,19 @@ public sealed class Outlook
                 ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
                 : [],
             old.Count == 0 ? null : Changes(session, snapshot, old, standing, Regrouping.Of(clustering, snapshot.Keywords, standing)),
-            clustering.Clusters.Sum(c => c.Members.Length));
+            all.Clusters.Sum(c => c.Members.Length));
     }
 
-    private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, int depth)
+    private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
     {
-        // What is fixed by hand is not grouped.
-        bool[] isFixed = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsFixed)];
+        bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsLeftOut)];
+        var compared = $"{settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
         lock (_lock)
         {
-            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Depth != depth || !isFixed.AsSpan().SequenceEqual(kept.Fixed))
+            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Compared != compared || !isLeftOut.AsSpan().SequenceEqual(kept.LeftOut))
             {
-                _kept = kept = (snapshot.Version, depth, isFixed,
-                    new Sensitivity(snapshot.Keywords, Regrouping.Free(snapshot.Lists.Cut(depth), standing), depth, MostPairs));
+                _kept = kept = (snapshot.Version, compared, isLeftOut,
+                    new Sensitivity(snapshot.Keywords, Regrouping.Free(snapshot.Compared(settings), standing), settings.Depth, MostPairs));
             }
 
             return kept.Sensitivity;

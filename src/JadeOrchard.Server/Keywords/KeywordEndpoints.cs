@@ -8,6 +8,10 @@ using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Keywords;
 
+/// <summary>Keeps keywords out of clusters.</summary>
+/// <param name="Reason">Why they are not wanted.</param>
+public sealed record DeclineRequest(KeywordSelection Selection, string Reason);
+
 /// <summary>A keyword with what every source said of it, and why a value is in force.</summary>
 /// <param name="Choices">For each field on which the planner chose, the source; for the others the newest counts.</param>
 /// <param name="Variants">Its close variants.</param>
@@ -46,6 +50,7 @@ public static class KeywordEndpoints
 {
     private const int MostPasted = 2_000_000;
     private const int ModifiersShown = 400;
+    private const int LongestReason = 300;
 
     public static void MapKeywords(this RouteGroupBuilder api)
     {
@@ -55,11 +60,11 @@ public static class KeywordEndpoints
 
         api.MapGet("/keywords.csv", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) => Listing.Csv(
                 "keywords.csv",
-                ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page"],
+                ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page", "declined_for"],
                 orchard.Database.Read(session => KeywordStore.List(session, listing.ToExport(), filter)).Rows.Select(k => new object?[]
                 {
                     k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.TitleCompetition is { } c ? Math.Round(c, 3) : null, k.Intent?.ToString().ToLowerInvariant(), k.IntentToldBy, k.Cpc,
-                    k.CapturedOn?.ToString("yyyy-MM-dd", null), k.Capture.ToString().ToLowerInvariant(), k.ClusterName, k.PageUrl,
+                    k.CapturedOn?.ToString("yyyy-MM-dd", null), k.Capture.ToString().ToLowerInvariant(), k.ClusterName, k.PageUrl, k.DeclinedFor,
                 })))
             .ExcludeFromDescription();
 
@@ -163,6 +168,25 @@ public static class KeywordEndpoints
                     },
                     "Take keywords out of the project"))))
             .WithName("removeKeywords");
+
+        api.MapPost("/keywords/decline", Results<Ok<ChangedAnswer>, ProblemHttpResult> (DeclineRequest request, Orchard orchard) =>
+            {
+                if (string.IsNullOrWhiteSpace(request.Reason) || request.Reason.Length > LongestReason)
+                    return Problems.Invalid("reason", $"Say in up to {LongestReason} characters why these keywords are not wanted, so that it is known next time.");
+                return TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
+                    session =>
+                    {
+                        var count = KeywordStore.Decline(session, request.Selection, request.Reason.ReplaceLineEndings(" ").Trim(), orchard.Now);
+                        orchard.AfterData(session);
+                        return count;
+                    },
+                    "Decline keywords")));
+            })
+            .WithName("declineKeywords");
+
+        api.MapPost("/keywords/take-back", (KeywordSelection selection, Orchard orchard) =>
+                TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(session => KeywordStore.TakeBack(session, selection), "Take declined keywords back"))))
+            .WithName("takeBackKeywords");
 
         api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Orchard orchard) => Changed(orchard, request.KeepId, "Merge close variants", session =>
             {

@@ -8,6 +8,7 @@ using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.Overview;
 
@@ -24,14 +25,14 @@ public sealed record StageView(string Stage, string Says, double Share, bool War
 /// <param name="Plots">The clusters of most demand, for the plot map.</param>
 /// <param name="MorePlots">Clusters that are not among them.</param>
 public sealed record OverviewView(
-    long Clusters, long Keywords, long Demand, IReadOnlyList<MarkShare> Marks, IReadOnlyList<PlotView> Plots, long MorePlots, long MoreDemand,
+    long Topics, long Clusters, long Keywords, long Demand, IReadOnlyList<MarkShare> Marks, IReadOnlyList<PlotView> Plots, long MorePlots, long MoreDemand,
     IReadOnlyList<NextStep> Next, DateOnly? CapturedOn);
 
 /// <summary>The clusters under one mark.</summary>
 public sealed record MarkShare(Mark Mark, long Clusters, long Demand, double Share);
 
 /// <summary>A cluster of the plot map.</summary>
-public sealed record PlotView(long Id, string Name, long Demand, Mark Mark, string? PageUrl);
+public sealed record PlotView(long Id, string Name, long Demand, Mark Mark, string? PageUrl, long? TopicId, string? TopicName);
 
 /// <summary>Something to do next, with what it is worth.</summary>
 /// <param name="Stage">Where it is done.</param>
@@ -53,8 +54,7 @@ public static class OverviewEndpoints
         api.MapGet("/project", (Orchard orchard) => orchard.Database.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                var grouping = ProjectStore.Grouping(session);
-                return new ProjectView(ProjectStore.Get(session), new RegroupRequest(grouping.Depth, grouping.MinOverlap, grouping.Rule), ProjectStore.GroupedAt(session), Track(session), undo, redo);
+                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track(session), undo, redo);
             }))
             .WithName("project");
 
@@ -94,7 +94,7 @@ public static class OverviewEndpoints
     }
 
     /// <summary>Tables whose changes nothing else follows from.</summary>
-    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter"];
+    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter", "topic", "subtopic"];
 
     private static Results<Ok<UndoneView>, ProblemHttpResult> Replay(Orchard orchard, Func<Session, ReplayedStep?> replay)
     {
@@ -148,6 +148,7 @@ public static class OverviewEndpoints
         var captured = session.Count("select count(*) from keyword where capture_state = 'captured'");
         var grouped = session.Count("select count(*) from cluster_member");
         var clusters = session.Count("select count(*) from cluster");
+        var topics = TopicStore.Count(session);
         var mapped = session.Count("select count(*) from assignment");
         var counts = FindingStore.Counts(session);
         var open = counts.Where(c => c.State == FindingState.Open).Sum(c => c.Count);
@@ -159,7 +160,7 @@ public static class OverviewEndpoints
             new("site", pages == 0 ? "no pages yet" : Counted(pages, "page"), pages > 0 ? 1 : 0, false),
             new("keywords", keywords == 0 ? "none yet" : Counted(keywords, "keyword"), keywords > 0 ? 1 : 0, false),
             new("results", captured == 0 ? "none captured" : $"{Number(captured)} captured", Share(captured, keywords), false),
-            new("clusters", clusters == 0 ? "not grouped yet" : $"{Counted(clusters, "cluster")}", Share(grouped, captured), false),
+            new("clusters", clusters == 0 ? "not grouped yet" : topics == 0 ? Counted(clusters, "cluster") : $"{Number(clusters)} in {Counted(topics, "topic")}", Share(grouped, captured), false),
             new("page-map", $"{Number(mapped)} of {Number(clusters)} mapped", Share(mapped, clusters), false),
             new("findings", open == 0 ? "none open" : $"{Number(open)} open", Share(settled, all), counts.Any(c => c.State == FindingState.Open && c.Kind.IsCannibalization())),
             new("plan", $"{Counted(mapped, "page")}, {Number(toWrite)} to write", Share(mapped - toWrite, mapped), false),
@@ -174,6 +175,7 @@ public static class OverviewEndpoints
         var plots = ClusterStore.List(session, new ListQuery(Limit: PlotsShown), new ClusterFilter(MinDemand: 1)).Rows;
         var newest = session.Count("select coalesce(max(captured_on), -1) from keyword");
         return new OverviewView(
+            TopicStore.Count(session),
             clusters,
             session.Count("select count(*) from cluster_member"),
             demand,
@@ -182,7 +184,7 @@ public static class OverviewEndpoints
                 var found = marks.FirstOrDefault(m => m.Mark == mark);
                 return new MarkShare(mark, found.Clusters, found.Demand, Share(found.Demand, demand));
             })],
-            [.. plots.Select(c => new PlotView(c.Id, c.Name, c.Demand, c.Mark, c.PageUrl))],
+            [.. plots.Select(c => new PlotView(c.Id, c.Name, c.Demand, c.Mark, c.PageUrl, c.TopicId, c.TopicName))],
             clusters - plots.Count,
             demand - plots.Sum(p => p.Demand),
             [.. Next(session)],
@@ -212,6 +214,7 @@ public static class OverviewEndpoints
             select count(*), coalesce(sum(volume), 0)
             from keyword k
             where capture_state = 'captured' and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
+              and not exists (select 1 from declined d where d.keyword_id = k.keyword_id)
             """,
             r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
         if (waiting.Item1 > 0)

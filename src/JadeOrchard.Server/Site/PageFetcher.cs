@@ -130,6 +130,9 @@ public sealed class PageFetcher : IDisposable
         Fetched Nothing(string fault) => new(first, 0, at, 0, null, null, null, null, null, fault);
     }
 
+    /// <summary>Whether a body of this media type is a page.</summary>
+    public static bool IsHtml(string? mediaType) => mediaType is null or "text/html" or "application/xhtml+xml";
+
     public void Dispose() => _http.Dispose();
 
     private HttpRequestMessage RequestFor(Uri url)

@@ -71,8 +71,7 @@ public sealed class ScanJob(Orchard orchard) : IJob
         private readonly ScanSettings _settings;
         private readonly Action<JobProgress> _progress;
         private readonly PageFetcher _fetcher;
-        private readonly Dictionary<string, RobotsRules> _robots = new(StringComparer.Ordinal);
-        private readonly SemaphoreSlim _robotsLock = new(1, 1);
+        private readonly RobotsReader _robots;
         private readonly HashSet<string> _seen = new(StringComparer.Ordinal);
         private readonly Queue<(string Identity, string Url)> _waiting = new();
         private readonly List<string> _notes = [];
@@ -84,6 +83,7 @@ public sealed class ScanJob(Orchard orchard) : IJob
         {
             (_orchard, _id, _step, _site, _settings, _progress) = (orchard, id, step, site, settings, progress);
             _fetcher = new PageFetcher(settings);
+            _robots = new RobotsReader(_fetcher, _notes.Add);
             _pace = new Pace(settings.RatePerSecond);
         }
 
@@ -146,7 +146,7 @@ public sealed class ScanJob(Orchard orchard) : IJob
         public void Dispose()
         {
             _fetcher.Dispose();
-            _robotsLock.Dispose();
+            _robots.Dispose();
             _pace.Dispose();
         }
 
@@ -159,12 +159,12 @@ public sealed class ScanJob(Orchard orchard) : IJob
                 _orchard.Database.Write(session => ScanStore.Begin(session, _id, _settings.Depth, given.AbsoluteUri, _orchard.Now));
             _progress(new JobProgress(0, 0, $"Looking for pages of {given.Host}"));
             _port = given.Port;
-            var first = await _fetcher.Get(given, HtmlPage.MostBytes, IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
+            var first = await _fetcher.Get(given, HtmlPage.MostBytes, PageFetcher.IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
             if (first.Fault is not null)
                 throw new ServiceException($"{given} {first.Fault}. See that the domain and the start address are right.");
             var start = first.FinalUrl;
             _port = start.Port;
-            var robots = await RobotsOf(start, stop);
+            var robots = await _robots.Of(start, stop);
             if (robots.CrawlDelay is { } delay and > 0 && 1 / delay < _settings.RatePerSecond)
             {
                 _pace.Dispose();
@@ -262,10 +262,10 @@ public sealed class ScanJob(Orchard orchard) : IJob
         {
             if (!Uri.TryCreate(url, UriKind.Absolute, out var address))
                 return new Outcome(identity, "failed", "is no web address", null, null, []);
-            if (!(await RobotsOf(address, stop)).Allows(address.PathAndQuery))
+            if (!(await _robots.Of(address, stop)).Allows(address.PathAndQuery))
                 return new Outcome(identity, "skipped", "robots.txt asks not to read it", null, null, []);
             await _pace.Wait(stop);
-            var fetched = await _fetcher.Get(address, HtmlPage.MostBytes, IsHtml, next => IsOwn(next.AbsoluteUri), stop);
+            var fetched = await _fetcher.Get(address, HtmlPage.MostBytes, PageFetcher.IsHtml, next => IsOwn(next.AbsoluteUri), stop);
             if (fetched.Fault is not null)
                 return new Outcome(identity, "failed", fetched.Fault, null, null, []);
             var redirects = fetched.Hops > 0;
@@ -323,32 +323,5 @@ public sealed class ScanJob(Orchard orchard) : IJob
             foreach (var item in found)
                 _waiting.Enqueue(item);
         }
-
-        private async Task<RobotsRules> RobotsOf(Uri url, CancellationToken stop)
-        {
-            var authority = url.GetLeftPart(UriPartial.Authority);
-            await _robotsLock.WaitAsync(stop);
-            try
-            {
-                if (_robots.TryGetValue(authority, out var known))
-                    return known;
-                var fetched = await _fetcher.Get(new Uri(url, "/robots.txt"), RobotsRules.MostBytes, _ => true, _ => true, stop);
-                RobotsRules rules;
-                if (fetched.Fault is not null || fetched.FinalStatus >= 500)
-                {
-                    _notes.Add($"robots.txt of {authority} {fetched.Fault ?? $"answered with status {fetched.FinalStatus}"}, so nothing there was read (RFC 9309).");
-                    rules = RobotsRules.DisallowAll;
-                }
-                else
-                    rules = fetched.FinalStatus is >= 200 and < 300 && fetched.Body is { } body ? RobotsRules.Parse(Encoding.UTF8.GetString(body), PageFetcher.Product) : RobotsRules.AllowAll;
-                return _robots[authority] = rules;
-            }
-            finally
-            {
-                _robotsLock.Release();
-            }
-        }
-
-        private static bool IsHtml(string? mediaType) => mediaType is null or "text/html" or "application/xhtml+xml";
     }
 }

@@ -33,6 +33,7 @@ public enum Mark
 /// <param name="LostTo">The cluster that got this cluster's strongest page instead.</param>
 /// <param name="WeakMembers">Keywords that another cluster would fit better.</param>
 /// <param name="IsLocked">A re-grouping leaves it as it is.</param>
+/// <param name="TopicId">Null where it is in no topic.</param>
 public sealed record ClusterRow(
     long Id,
     string Name,
@@ -56,7 +57,9 @@ public sealed record ClusterRow(
     double? Strength,
     string? LostTo,
     long WeakMembers,
-    bool IsLocked);
+    bool IsLocked,
+    long? TopicId,
+    string? TopicName);
 
 /// <summary>How well a keyword stands in its cluster.</summary>
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
@@ -72,8 +75,9 @@ public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long
 /// <param name="Verdict">Only with a suggestion of this verdict.</param>
 /// <param name="Decided">Only those with, or without, an assigned page.</param>
 /// <param name="PageId">Only those assigned to this page.</param>
+/// <param name="TopicId">Only those of this topic.</param>
 public sealed record ClusterFilter(
-    Mark? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null);
+    Mark? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null, long? TopicId = null);
 
 /// <summary>A cluster as it is to be written.</summary>
 /// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
@@ -100,7 +104,7 @@ public static class ClusterStore
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
-        c.weak_members, c.is_locked
+        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase)
         """,
         """
         cluster c
@@ -109,6 +113,9 @@ public static class ClusterStore
         left join page g on g.page_id = a.page_id
         left join suggestion s on s.cluster_id = c.cluster_id
         left join page sg on sg.page_id = s.page_id
+        left join topic t on t.topic_id = c.topic_id
+        left join cluster tc on tc.cluster_id = t.pillar_cluster_id
+        left join keyword tp on tp.keyword_id = tc.primary_keyword_id
         """,
         "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(c.at_stake), 0.0), 0",
         "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || coalesce(g.url, ''))",
@@ -124,6 +131,7 @@ public static class ClusterStore
             ["weakMembers"] = "c.weak_members",
             ["atStake"] = "c.at_stake",
             ["pageUrl"] = "g.url",
+            ["topicName"] = "coalesce(t.name, tc.name, tp.phrase)",
             ["suggestedUrl"] = "sg.url",
             ["strength"] = "s.strength",
             ["verdict"] = "case s.verdict when 'clear' then 2 when 'doubtful' then 1 else 0 end",
@@ -132,7 +140,7 @@ public static class ClusterStore
         Read)
     {
         Narrow = "cluster c left join assignment a on a.cluster_id = c.cluster_id left join page g on g.page_id = a.page_id left join suggestion s on s.cluster_id = c.cluster_id",
-        WideSorts = new HashSet<string> { "name", "suggestedUrl" },
+        WideSorts = new HashSet<string> { "name", "suggestedUrl", "topicName" },
     };
 
     public static ListPage<ClusterRow> List(Session session, ListQuery query, ClusterFilter filter) => Rows.Page(
@@ -146,13 +154,15 @@ public static class ClusterStore
             filter.Verdict is null ? null : "coalesce(s.verdict, 'none') = @verdict",
             filter.Decided switch { true => "a.page_id is not null", false => "a.page_id is null", null => null },
             filter.PageId is null ? null : "a.page_id = @page",
+            filter.TopicId is null ? null : "c.topic_id = @topic",
         ],
         ("mark", filter.Mark?.Stored()),
         ("demand", filter.MinDemand),
         ("size", filter.MinSize),
         ("intent", filter.Intent?.Stored()),
         ("verdict", filter.Verdict?.Stored()),
-        ("page", filter.PageId));
+        ("page", filter.PageId),
+        ("topic", filter.TopicId));
 
     public static ClusterRow? Find(Session session, long clusterId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where c.cluster_id = @id", Read, ("id", clusterId));
@@ -240,9 +250,10 @@ public static class ClusterStore
         DropEmpty(session);
     }
 
-    /// <returns>Clusters that are locked, and keywords that were placed by hand.</returns>
-    public static (HashSet<long> Locked, HashSet<long> Placed) FixedByHand(Session session) => (
+    /// <returns>Clusters that are locked, clusters whose primary was chosen, and keywords that were placed by hand.</returns>
+    public static (HashSet<long> Locked, HashSet<long> PrimaryChosen, HashSet<long> Placed) FixedByHand(Session session) => (
         [.. session.List("select cluster_id from cluster where is_locked = 1", r => r.GetInt64(0))],
+        [.. session.List("select cluster_id from cluster where is_primary_chosen = 1", r => r.GetInt64(0))],
         [.. session.List("select keyword_id from cluster_member where is_placed = 1", r => r.GetInt64(0))]);
 
     /// <summary>Gives a cluster a name of the planner's; without one it is called by its primary keyword.</summary>
@@ -256,7 +267,19 @@ public static class ClusterStore
     /// <param name="clusterId">The cluster.</param>
     /// <param name="keywordId">One of its members.</param>
     public static void ChoosePrimary(Session session, long clusterId, long keywordId) => session.Execute(
-        "update cluster set primary_keyword_id = @keyword where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
+        "update cluster set primary_keyword_id = @keyword, is_primary_chosen = 1 where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
+
+    /// <summary>Puts keywords that are in no cluster into clusters, by the rule and not by hand.</summary>
+    public static void Place(Session session, IEnumerable<(long KeywordId, long ClusterId)> placed)
+    {
+        using var insert = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @cluster)", ("keyword", 0L), ("cluster", 0L));
+        foreach (var (keyword, cluster) in placed)
+        {
+            insert.Parameters[0].Value = keyword;
+            insert.Parameters[1].Value = cluster;
+            insert.ExecuteNonQuery();
+        }
+    }
 
     /// <summary>Puts keywords into a cluster by hand; a cluster that is left without any goes, with its page.</summary>
     /// <param name="session">The transaction.</param>
@@ -279,14 +302,32 @@ public static class ClusterStore
             update cluster_member set cluster_id = @id, is_placed = 1 where keyword_id in (select keyword_id from temp.chosen);
             insert into cluster_member (keyword_id, cluster_id, is_placed)
             select c.keyword_id, @id, 1 from temp.chosen c where not exists (select 1 from cluster_member m where m.keyword_id = c.keyword_id);
-            update cluster set primary_keyword_id = (select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id where m.cluster_id = cluster.cluster_id {mostSearched})
-            where exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
-              and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id);
             """,
             ("id", target));
+        session.Execute("delete from declined where keyword_id in (select keyword_id from temp.chosen)");
+        MendPrimaries(session);
         DropEmpty(session);
         return target;
     }
+
+    /// <summary>Takes the keywords of temp.chosen out of their clusters; a cluster that is left without any goes, with its page.</summary>
+    internal static void TakeOut(Session session)
+    {
+        session.Execute("pragma defer_foreign_keys = on; delete from cluster_member where keyword_id in (select keyword_id from temp.chosen)");
+        MendPrimaries(session);
+        DropEmpty(session);
+    }
+
+    /// <summary>A cluster whose primary left takes the most searched of its keywords.</summary>
+    private static void MendPrimaries(Session session) => session.Execute(
+        """
+        update cluster
+        set is_primary_chosen = 0, primary_keyword_id = (
+          select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id
+          where m.cluster_id = cluster.cluster_id order by k.volume desc, k.normal_form limit 1)
+        where exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
+          and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id)
+        """);
 
     // The assignments go first and by name, so that their triggers see them.
     private static void DropEmpty(Session session)
@@ -380,5 +421,6 @@ public static class ClusterStore
     private static ClusterRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
-        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1);
+        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
+        r.LongOrNull(23), r.TextOrNull(24));
 }

@@ -21,7 +21,7 @@ public enum CaptureState
 /// <summary>How far a keyword has come on the way to a page.</summary>
 public enum KeywordState
 {
-    /// <summary>In no cluster.</summary>
+    /// <summary>In no cluster, and not declined.</summary>
     Free,
 
     /// <summary>In a cluster.</summary>
@@ -32,6 +32,9 @@ public enum KeywordState
 
     /// <summary>In a cluster that has no page.</summary>
     Unmapped,
+
+    /// <summary>Not wanted by the planner.</summary>
+    Declined,
 }
 
 /// <summary>Which keywords are wanted; conditions that are null do not count, all others must hold.</summary>
@@ -127,7 +130,8 @@ public sealed record KeywordFilter(
         {
             conditions.Add(progress switch
             {
-                KeywordState.Free => "not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)",
+                KeywordState.Free => "not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id) and not exists (select 1 from declined d where d.keyword_id = k.keyword_id)",
+                KeywordState.Declined => "exists (select 1 from declined d where d.keyword_id = k.keyword_id)",
                 KeywordState.Clustered => "exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)",
                 KeywordState.Mapped => "exists (select 1 from cluster_member m join assignment a on a.cluster_id = m.cluster_id where m.keyword_id = k.keyword_id)",
                 _ => "exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id and not exists (select 1 from assignment a where a.cluster_id = m.cluster_id))",

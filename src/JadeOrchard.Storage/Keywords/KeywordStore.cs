@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Storage.Clusters;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Keywords;
@@ -12,6 +13,7 @@ namespace JadeOrchard.Storage.Keywords;
 /// <param name="Sources">How many sources said something of it.</param>
 /// <param name="ClusterId">Null where it is in no cluster.</param>
 /// <param name="PageUrl">The page of its cluster.</param>
+/// <param name="DeclinedFor">Why the planner does not want it; null where it is wanted.</param>
 public sealed record KeywordRow(
     long Id,
     string Phrase,
@@ -30,7 +32,8 @@ public sealed record KeywordRow(
     long Sources,
     long? ClusterId,
     string? ClusterName,
-    string? PageUrl);
+    string? PageUrl,
+    string? DeclinedFor);
 
 /// <summary>Close variants: keywords with the same stems in any order.</summary>
 /// <param name="Keywords">Most searched first.</param>
@@ -46,7 +49,7 @@ public static class KeywordStore
         $"""
         k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.told_by, null), k.cpc,
         k.is_question, k.brand, coalesce(k.capture_state, 'none'), k.capture_note, k.captured_on,
-        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url
+        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason
         """,
         """
         keyword k
@@ -55,6 +58,7 @@ public static class KeywordStore
         left join keyword p on p.keyword_id = c.primary_keyword_id
         left join assignment a on a.cluster_id = m.cluster_id
         left join page g on g.page_id = a.page_id
+        left join declined d on d.keyword_id = k.keyword_id
         """,
         "count(*), count(*), coalesce(sum(k.volume), 0), avg(k.difficulty), 0.0, coalesce(sum(k.capture_state = 'captured'), 0)",
         "k.phrase",
@@ -179,22 +183,10 @@ public static class KeywordStore
     public static int Remove(Session session, KeywordSelection selection)
     {
         var count = Choose(session, selection);
+        ClusterStore.TakeOut(session);
         session.Execute(
             """
-            pragma defer_foreign_keys = on;
-            update cluster
-            set primary_keyword_id = (
-              select m.keyword_id
-              from cluster_member m
-              join keyword k on k.keyword_id = m.keyword_id
-              where m.cluster_id = cluster.cluster_id and m.keyword_id not in (select keyword_id from temp.chosen)
-              order by k.volume desc, k.normal_form
-              limit 1)
-            where primary_keyword_id in (select keyword_id from temp.chosen)
-              and exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id not in (select keyword_id from temp.chosen));
-            delete from cluster_member where keyword_id in (select keyword_id from temp.chosen);
-            delete from assignment where not exists (select 1 from cluster_member m where m.cluster_id = assignment.cluster_id);
-            delete from cluster where not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id);
+            delete from declined where keyword_id in (select keyword_id from temp.chosen);
             delete from list_member where keyword_id in (select keyword_id from temp.chosen);
             delete from keyword_choice where keyword_id in (select keyword_id from temp.chosen);
             delete from keyword_value where keyword_id in (select keyword_id from temp.chosen);
@@ -202,9 +194,38 @@ public static class KeywordStore
             delete from result_list where keyword_id in (select keyword_id from temp.chosen);
             delete from keyword where keyword_id in (select keyword_id from temp.chosen);
             """);
-        Site.PageStore.DropUnusedPlanned(session);
         return count;
     }
+
+    /// <summary>Keeps keywords that the planner does not want out of clusters, now and in later groupings.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="selection">Which.</param>
+    /// <param name="reason">Why.</param>
+    /// <param name="now">When.</param>
+    /// <returns>How many.</returns>
+    public static int Decline(Session session, KeywordSelection selection, string reason, DateTimeOffset now)
+    {
+        var count = Choose(session, selection);
+        ClusterStore.TakeOut(session);
+        session.Execute(
+            """
+            insert into declined (keyword_id, reason, declined_at) select keyword_id, @reason, @now from temp.chosen where true
+            on conflict (keyword_id) do update set reason = excluded.reason, declined_at = excluded.declined_at
+            """,
+            ("reason", reason), ("now", SourceStore.Iso(now)));
+        return count;
+    }
+
+    /// <summary>Takes declined keywords back: they may be grouped again.</summary>
+    /// <returns>How many were declined.</returns>
+    public static int TakeBack(Session session, KeywordSelection selection)
+    {
+        Choose(session, selection);
+        return session.Execute("delete from declined where keyword_id in (select keyword_id from temp.chosen)");
+    }
+
+    /// <returns>The ids of all declined keywords.</returns>
+    public static HashSet<long> Declined(Session session) => [.. session.List("select keyword_id from declined", r => r.GetInt64(0))];
 
     /// <summary>Merges close variants into one keyword: what sources said of them and their lists go with them.</summary>
     /// <remarks>Volumes are not added: sources mostly report close variants together.</remarks>
@@ -396,7 +417,7 @@ public static class KeywordStore
     private static KeywordRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.DoubleOrNull(5), r.EnumOrNull<Intent>(6), r.TextOrNull(7), r.DoubleOrNull(8),
         r.GetInt64(9) == 1, r.Enum<NamedBrand>(10), r.Enum<CaptureState>(11), r.TextOrNull(12), r.IsDBNull(13) ? null : DateOnly.FromDayNumber(r.GetInt32(13)),
-        r.GetInt64(14), r.LongOrNull(15), r.TextOrNull(16), r.TextOrNull(17));
+        r.GetInt64(14), r.LongOrNull(15), r.TextOrNull(16), r.TextOrNull(17), r.TextOrNull(18));
 }
 
 /// <summary>What the site itself got for a query.</summary>

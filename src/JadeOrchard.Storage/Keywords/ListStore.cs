@@ -36,6 +36,10 @@ public static class ListStore
 
     public static ListRow? Find(Session session, long listId) => session.First($"{Select} where l.list_id = @id group by l.list_id", Read, ("id", listId));
 
+    /// <returns>The ids of its keywords.</returns>
+    public static HashSet<long> Members(Session session, long listId) =>
+        [.. session.List("select keyword_id from list_member where list_id = @id", r => r.GetInt64(0), ("id", listId))];
+
     public static long? IdOf(Session session, string name) => session.Scalar("select list_id from list where name = @name", ("name", name)) as long?;
 
     /// <returns>The id of the new list.</returns>

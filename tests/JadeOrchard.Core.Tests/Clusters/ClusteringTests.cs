@@ -181,19 +181,71 @@ public class ClusteringTests
         int[] numbers = [.. clusterOf.Where(c => c >= 0).Distinct()];
         clusterOf = [.. clusterOf.Select(c => c < 0 ? -1 : Array.IndexOf(numbers, c))];
         int[] primaries = [.. numbers.Select((_, c) => Array.IndexOf(clusterOf, c))];
-        var standing = new StandingClusters(clusterOf, primaries, [.. numbers.Select(_ => random.Next(3) == 0)], [.. clusterOf.Select(_ => random.Next(4) == 0)]);
+        var standing = new StandingClusters(clusterOf, primaries, [.. numbers.Select(_ => random.Next(3) == 0)], [.. clusterOf.Select(_ => random.Next(4) == 0)],
+            [.. numbers.Select(_ => random.Next(2) == 0)], [.. clusterOf.Select(_ => random.Next(6) == 0)]);
         var grouped = Clustering.Of(keywords, Regrouping.Free(lists, standing), new ClusterSettings(10, min, rule));
         var after = Regrouping.Of(grouped, keywords, standing);
 
         var all = after.SelectMany(c => c.Cluster.Members).ToList();
         var locked = Enumerable.Range(0, numbers.Length).Where(c => standing.IsLocked[c]);
         return all.Count == all.Distinct().Count()
-            && Enumerable.Range(0, count).All(k => all.Contains(k) == (lists.IsCaptured(k) || standing.IsFixed(k)))
+            && Enumerable.Range(0, count).All(k => all.Contains(k) == (standing.IsFixed(k) || (lists.IsCaptured(k) && !standing.IsAside[k])))
             && after.All(c => c.Cluster.Members[0] == c.Cluster.Primary)
             && after.Where(c => c.GoesOnFrom >= 0).Select(c => c.GoesOnFrom).Distinct().Count() == after.Count(c => c.GoesOnFrom >= 0)
             && Enumerable.Range(0, count).Where(standing.IsFixed).All(k => after.Single(c => c.Cluster.Members.Contains(k)).GoesOnFrom == clusterOf[k])
             && locked.All(l => after.Single(c => c.GoesOnFrom == l) is var kept && kept.Cluster.Primary == primaries[l]
                 && kept.Cluster.Members.Order().SequenceEqual(Enumerable.Range(0, count).Where(k => clusterOf[k] == l)));
+    });
+
+    [Fact]
+    public void AChosenPrimaryIsKeptByARegrouping()
+    {
+        var keywords = Lists.Keywords(("a", 9), ("b", 8), ("c", 7));
+        var lists = Lists.Of([1, 2, 3], [1, 2, 3], [1, 2, 3]);
+        var standing = StandingClusters.None(3) with { ClusterOf = [0, 0, 0], Primaries = [2], IsLocked = [false], IsPrimaryChosen = [true] };
+        var after = Assert.Single(Regrouping.Of(Clustering.Of(keywords, lists, new ClusterSettings(10, 2)), keywords, standing));
+        Assert.Equal("2 0 1", string.Join(' ', after.Cluster.Members));
+    }
+
+    [Fact]
+    public void SmallClustersAndHostsCanBeLeftOut()
+    {
+        var keywords = Lists.Keywords(("a", 9), ("b", 8), ("c", 7));
+        var lists = Lists.Of([1, 2], [1, 2], [5, 6]);
+        Assert.Equal("0 1", string.Join(' ', Assert.Single(Clustering.Of(keywords, lists, new ClusterSettings(10, 2, Smallest: 2)).Clusters).Members));
+        string[] urls = ["https://x.example/0", "https://videos.example/1", "https://m.videos.example/2", "https://myvideos.example/3", "", "https://x.example/5", "https://x.example/6"];
+        var compared = new ClusterSettings(LeftOutHosts: ["www.Videos.example"]).Compared(lists, urls);
+        Assert.Equal([0, 0, 2], Enumerable.Range(0, 3).Select(k => compared.Urls(k).Length));
+        Assert.NotNull(new ClusterSettings(LeftOutHosts: ["no host"]).Fault());
+        Assert.NotNull(new ClusterSettings(Smallest: 0).Fault());
+        Assert.Null(new ClusterSettings(LeftOutHosts: ["videos.example"]).Fault());
+    }
+
+    [Fact]
+    public void ACutPartsTheGroupThatComesApartFirst()
+    {
+        // 0, 1, 2 share five; 3 and 4 share five with each other, and two with the first.
+        var lists = Lists.Of([1, 2, 3, 4, 5], [1, 2, 3, 4, 5], [1, 2, 3, 4, 5], [1, 2, 6, 7, 8], [1, 2, 6, 7, 8]);
+        var cut = SuggestedCut.Of(new Cluster(0, [0, 1, 2, 3, 4]), lists, 5, 2, LinkingRule.Primary)!;
+        Assert.Equal((3, "3 4", "3"), (cut.MinOverlap, string.Join(' ', cut.Apart), string.Join(' ', cut.Heads)));
+        Assert.Equal((2.0, 5.0), (cut.OverlapAcross, cut.OverlapApart));
+        Assert.Null(SuggestedCut.Of(new Cluster(0, [0, 1, 2]), lists, 5, 2, LinkingRule.Primary));
+        // Single keywords that fall off are no cut.
+        Assert.Null(SuggestedCut.Of(new Cluster(0, [0, 1, 2]), Lists.Of([1, 2, 3], [1, 4, 5], [1, 6, 7]), 3, 1, LinkingRule.Primary));
+    }
+
+    [Fact]
+    public void NewcomersGoWhereTheGroupingWouldPutThem() => Gen.Select(Projects, Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, min, seed) =>
+    {
+        // A secondary keyword that is taken out and comes again goes where it was.
+        var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
+        var lists = Lists.Of(project.Lists);
+        var clusters = Clustering.Of(keywords, lists, new ClusterSettings(10, min)).Clusters;
+        var random = new Random(seed);
+        var taken = clusters.SelectMany(c => c.Members.Where(m => m != c.Primary && random.Next(2) == 0)).ToList();
+        var left = clusters.Select(c => c with { Members = [.. c.Members.Except(taken)] }).ToList();
+        return Newcomers.Of(taken, left, _ => true, lists, min).All(n => clusters[n.Cluster].Members.Contains(n.Keyword) && n.Overlap >= min)
+            && Newcomers.Of(taken, left, _ => false, lists, min).All(n => n.Cluster < 0);
     });
 
     [Fact]

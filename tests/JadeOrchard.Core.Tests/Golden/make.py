@@ -73,6 +73,29 @@ def rand_indexes(draw):
     return "".join(lines)
 
 
+def communities():
+    """Graphs that come with networkx; for each a partition with its modularity, and the least and greatest of its own runs of Louvain."""
+    davis = networkx.davis_southern_women_graph()
+    women = davis.graph["top"]
+    lines = ["women;" + ";".join(" ".join(str(davis.graph["bottom"].index(e)) for e in sorted(davis[w])) for w in women) + "\n"]
+    graphs = {
+        "Zachary's karate club": networkx.Graph(networkx.karate_club_graph().edges()),
+        "Davis's Southern women, by events in common": networkx.bipartite.weighted_projected_graph(davis, women),
+        "Les Misérables": networkx.les_miserables_graph(),
+    }
+    for name, graph in graphs.items():
+        place = {node: i for i, node in enumerate(women if "women" in name else graph.nodes())}
+        edges = sorted((min(place[a], place[b]), max(place[a], place[b]), d.get("weight", 1)) for a, b, d in graph.edges(data=True))
+        runs = [networkx.algorithms.community.louvain_communities(graph, seed=seed) for seed in range(20)]
+        values = [networkx.algorithms.community.modularity(graph, run) for run in runs]
+        greedy = networkx.algorithms.community.greedy_modularity_communities(graph, weight="weight")
+        label = {place[n]: i for i, c in enumerate(greedy) for n in c}
+        lines.append(";".join([
+            name, " ".join(f"{a} {b} {w}" for a, b, w in edges), " ".join(str(label[i]) for i in range(len(label))),
+            f"{networkx.algorithms.community.modularity(graph, greedy):.12f}", f"{min(values):.12f}", f"{max(values):.12f}"]) + "\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -98,6 +121,7 @@ def main():
     files["linkages.txt"] = linkages(random.Random(13))
     files["silhouettes.txt"] = silhouettes(rows, random.Random(17))
     files["rand.txt"] = rand_indexes(random.Random(19))
+    files["communities.txt"] = communities()
     files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8 and scikit-learn 1.2.1 (Debian 12)\n"
 
     if "--check" in sys.argv:

@@ -452,6 +452,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/keywords/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/keywords/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeBackKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/keywords/merge": {
         parameters: {
             query?: never;
@@ -878,6 +910,182 @@ export interface paths {
         get: operations["clustersTogether"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/{id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["suggestedCut"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/newcomers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["newcomers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["placeNewcomers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["topics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["topic"];
+        put: operations["changeTopic"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["moveToTopic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/gather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["gatherTopics"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{id}/subtopics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addSubtopic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/subtopics/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeSubtopic"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{id}/ideas": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["topicIdeas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{id}/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readRivals"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1400,6 +1608,12 @@ export interface components {
             weakMembers: number;
             /** @description A re-grouping leaves it as it is. */
             isLocked: boolean;
+            /**
+             * Format: int64
+             * @description Null where it is in no topic.
+             */
+            topicId: null | number;
+            topicName: null | string;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -1435,11 +1649,43 @@ export interface components {
             after: null | number;
             change: components["schemas"]["ListChange"];
         };
+        /** @description What came of asking for a cut. */
+        CutAnswer: {
+            cut: null | components["schemas"]["CutView"];
+        };
+        /** @description Where a cluster would come apart first. */
+        CutView: {
+            /**
+             * Format: int32
+             * @description The least minimum overlap at which it does.
+             */
+            minOverlap: number;
+            /** @description The keywords that would leave the primary. */
+            apart: number[];
+            /** @description The most searched keyword of each part that leaves, the largest part first. */
+            heads: string[];
+            /**
+             * Format: double
+             * @description Mean overlap of a keyword that stays with one that leaves.
+             */
+            overlapAcross: number;
+            /**
+             * Format: double
+             * @description Mean overlap of two keywords of the largest part that leaves.
+             */
+            overlapApart: null | number;
+        };
         /** @description What the planner makes of a finding. */
         DecideRequest: {
             state: components["schemas"]["FindingState"];
             /** @description Needed where it is dismissed. */
             reason: null | string;
+        };
+        /** @description Keeps keywords out of clusters. */
+        DeclineRequest: {
+            selection: components["schemas"]["KeywordSelection"];
+            /** @description Why they are not wanted. */
+            reason: string;
         };
         /** @description What a capture would ask for and cost. */
         EstimateView: {
@@ -1662,6 +1908,58 @@ export interface components {
             difficulty?: null | number;
             intent?: null | components["schemas"]["Intent"];
         };
+        /** @description A heading of a rival's page. */
+        IdeaExample: {
+            url: string;
+            heading: string;
+        };
+        /** @description What rivals' pages in a topic are about that the site's are not. */
+        IdeasView: {
+            /**
+             * Format: int32
+             * @description Rivals' pages that rank for the topic and are worth reading, as many as are read.
+             */
+            ranking: number;
+            /**
+             * Format: int32
+             * @description How many of them were read.
+             */
+            read: number;
+            /**
+             * Format: int32
+             * @description How many of them could not be.
+             */
+            failed: number;
+            /** Format: int32 */
+            ownPages: number;
+            ideas: components["schemas"]["IdeaView"][];
+        };
+        /** @description Something that rivals write about. */
+        IdeaView: {
+            phrase: string;
+            /**
+             * Format: int64
+             * @description Searches per month of the keyword that says it; null where none is known.
+             */
+            demand: null | number;
+            /**
+             * Format: int64
+             * @description The cluster that keyword is in.
+             */
+            clusterId: null | number;
+            /**
+             * Format: int32
+             * @description Rivals' pages that have it in a heading.
+             */
+            pages: number;
+            /**
+             * Format: int32
+             * @description Of how many sites these are.
+             */
+            sites: number;
+            /** @description Headings with their pages. */
+            examples: components["schemas"]["IdeaExample"][];
+        };
         /** @description Imports a file that was brought. */
         ImportRequest: {
             uploadId: string;
@@ -1876,6 +2174,8 @@ export interface components {
             clusterName: null | string;
             /** @description The page of its cluster. */
             pageUrl: null | string;
+            /** @description Why the planner does not want it; null where it is wanted. */
+            declinedFor: null | string;
         };
         /** @description Keywords chosen one by one, or all that a filter lets through. */
         KeywordSelection: {
@@ -1886,7 +2186,7 @@ export interface components {
             search?: null | string;
         };
         /** @enum {unknown} */
-        KeywordState: "free" | "clustered" | "mapped" | "unmapped" | null;
+        KeywordState: "free" | "clustered" | "mapped" | "unmapped" | "declined" | null;
         /**
          * @description How pairs of keywords that overlap by the minimum become clusters.
          * @enum {unknown}
@@ -1972,6 +2272,13 @@ export interface components {
         ListPageOfPlanItem: {
             /** @description The rows that were asked for. */
             rows: components["schemas"]["PlanItem"][];
+            /** @description Of all rows that the conditions let through. */
+            tally: components["schemas"]["ListTally"];
+        };
+        /** @description Part of a list, with the tally of the whole of it. */
+        ListPageOfTopicRow: {
+            /** @description The rows that were asked for. */
+            rows: components["schemas"]["TopicRow"][];
             /** @description Of all rows that the conditions let through. */
             tally: components["schemas"]["ListTally"];
         };
@@ -2134,6 +2441,46 @@ export interface components {
          * @enum {unknown}
          */
         NamedBrand: "none" | "own" | "other";
+        /** @description Captured keywords that came after the grouping. */
+        NewcomersView: {
+            /**
+             * Format: int32
+             * @description How many a cluster would take in, and their demand.
+             */
+            placed: number;
+            /** Format: int64 */
+            placedDemand: number;
+            /**
+             * Format: int32
+             * @description How many fit none and are left for review.
+             */
+            left: number;
+            /** Format: int64 */
+            leftDemand: number;
+            /** Format: int32 */
+            minOverlap: number;
+            /** @description Those of most volume, first those that a cluster would take in. */
+            rows: components["schemas"]["NewcomerView"][];
+        };
+        /** @description A captured keyword without a cluster. */
+        NewcomerView: {
+            /** Format: int64 */
+            keywordId: number;
+            phrase: string;
+            /** Format: int64 */
+            volume: null | number;
+            /**
+             * Format: int64
+             * @description The cluster that would take it in; null where it overlaps no primary by the minimum.
+             */
+            clusterId: null | number;
+            clusterName: null | string;
+            /**
+             * Format: int32
+             * @description With that cluster's primary; where there is none, the most with any primary.
+             */
+            overlap: number;
+        };
         /** @description Something to do next, with what it is worth. */
         NextStep: {
             /** @description Where it is done. */
@@ -2168,6 +2515,8 @@ export interface components {
         };
         /** @description Where the site stands. */
         OverviewView: {
+            /** Format: int64 */
+            topics: number;
             /** Format: int64 */
             clusters: number;
             /** Format: int64 */
@@ -2385,6 +2734,16 @@ export interface components {
              */
             listId?: null | number;
         };
+        /** @description How many keywords were placed. */
+        PlacedAnswer: {
+            /** Format: int32 */
+            placed: number;
+        };
+        /** @description Places new keywords. */
+        PlaceRequest: {
+            /** @description Null for all that a cluster would take in. */
+            keywordIds?: null | number[];
+        };
         /** @description A cluster with its page and all that is to be known of it to write or mend that page. */
         PlanItem: {
             cluster: components["schemas"]["ClusterRow"];
@@ -2407,6 +2766,9 @@ export interface components {
             demand: number;
             mark: components["schemas"]["Mark"];
             pageUrl: null | string;
+            /** Format: int64 */
+            topicId: null | number;
+            topicName: null | string;
         };
         ProblemDetails: {
             type?: null | string;
@@ -2453,6 +2815,18 @@ export interface components {
             /** Format: int32 */
             minOverlap: number;
             rule: components["schemas"]["LinkingRule"];
+            /**
+             * Format: int32
+             * @description Keywords that a cluster must have; 1 where it is not given.
+             */
+            smallest?: null | number;
+            /** @description Hosts to leave out of the comparison, parted by commas or lines. */
+            leftOutHosts?: null | string;
+            /**
+             * Format: int64
+             * @description The list to group; null for all keywords.
+             */
+            listId?: null | number;
         };
         /** @description A row that an import rejected. */
         RejectedRowRow: {
@@ -2639,12 +3013,12 @@ export interface components {
             rule: components["schemas"]["LinkingRule"];
             /**
              * Format: int32
-             * @description Clusters, single keywords included.
+             * @description Clusters, single keywords included where they are wanted.
              */
             clusters: number;
             /**
              * Format: int32
-             * @description Clusters of a single keyword.
+             * @description Captured keywords that stand alone, or in fewer than a cluster must have.
              */
             singletons: number;
             /**
@@ -2755,6 +3129,34 @@ export interface components {
             /** @description Something waits there that stands in the site's own way. */
             warns: boolean;
         };
+        /** @description A subtopic that the planner added by hand. */
+        Subtopic: {
+            /** Format: int64 */
+            id: number;
+            phrase: string;
+            note: string;
+            /**
+             * Format: int64
+             * @description The cluster that a keyword of this phrase came into; null as long as it waits.
+             */
+            clusterId: null | number;
+            clusterName: null | string;
+        };
+        /** @description A subtopic that has no keyword yet. */
+        SubtopicRequest: {
+            phrase: string;
+            /** @default  */
+            note: string;
+        };
+        /** @description Whether the pages of a supporting cluster and of the pillar link to each other. */
+        SupportLink: {
+            /** Format: int64 */
+            clusterId: number;
+            /** @description Null where the links of that page were not read. */
+            toPillar: null | boolean;
+            /** @description Likewise. */
+            fromPillar: null | boolean;
+        };
         /**
          * @description What a table of data is about.
          * @enum {unknown}
@@ -2786,6 +3188,97 @@ export interface components {
             /** Format: int32 */
             sharedUrlCount: number;
             warning: null | string;
+        };
+        /** @description Changes a topic by hand; what is null stays. */
+        TopicChange: {
+            /** @description Empty to call it by its pillar again. */
+            name?: null | string;
+            /** Format: int64 */
+            pillarId?: null | number;
+        };
+        /** @description A topic with its clusters, the pillar first, then by demand. */
+        TopicDetail: {
+            topic: components["schemas"]["TopicRow"];
+            /** @description The first of them. */
+            clusters: components["schemas"]["ClusterRow"][];
+            /**
+             * Format: int64
+             * @description How many are not among them.
+             */
+            moreClusters: number;
+            /** @description Which of them belong together, each pair both ways, the heaviest first. */
+            links: components["schemas"]["TopicLink"][];
+            support: components["schemas"]["SupportLink"][];
+            subtopics: components["schemas"]["Subtopic"][];
+        };
+        /** @description Clusters of one topic that belong together. */
+        TopicLink: {
+            /** Format: int64 */
+            clusterId: number;
+            /** Format: int64 */
+            otherClusterId: number;
+            /** Format: double */
+            weight: number;
+        };
+        /** @description Puts clusters into a topic. */
+        TopicMove: {
+            clusterIds: number[];
+            /**
+             * Format: int64
+             * @description Null for a new one.
+             */
+            topicId?: null | number;
+        };
+        /** @description The topic that clusters were put into. */
+        TopicMoved: {
+            /** Format: int64 */
+            topicId: number;
+        };
+        /** @description A topic as lists show it. */
+        TopicRow: {
+            /** Format: int64 */
+            id: number;
+            /** @description What the planner calls it, else its pillar. */
+            name: string;
+            /** @description The planner gave it a name. */
+            isNamed: boolean;
+            /**
+             * Format: int64
+             * @description The cluster that stands for the whole topic.
+             */
+            pillarId: number;
+            pillarName: string;
+            /** Format: int64 */
+            clusters: number;
+            /** Format: int64 */
+            keywords: number;
+            /**
+             * Format: int64
+             * @description Searches per month of its clusters.
+             */
+            demand: number;
+            /**
+             * Format: int64
+             * @description Of its clusters with an existing page.
+             */
+            coveredDemand: number;
+            /**
+             * Format: int64
+             * @description Of its clusters with a planned page.
+             */
+            plannedDemand: number;
+            /**
+             * Format: int64
+             * @description Of its clusters in which pages of the site stand in each other's way.
+             */
+            contestedDemand: number;
+            /** Format: double */
+            atStake: number;
+            /**
+             * Format: int64
+             * @description Subtopics that no keyword of a cluster stands for yet.
+             */
+            waiting: number;
         };
         /** @description What was undone or redone; null where there was nothing. */
         UndoneView: {
@@ -3946,6 +4439,72 @@ export interface operations {
             };
         };
     };
+    declineKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeBackKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     mergeKeywords: {
         parameters: {
             query?: never;
@@ -4735,6 +5294,8 @@ export interface operations {
                 Decided?: boolean;
                 /** @description Only those assigned to this page. */
                 PageId?: number;
+                /** @description Only those of this topic. */
+                TopicId?: number;
             };
             header?: never;
             path?: never;
@@ -4834,6 +5395,12 @@ export interface operations {
                 Depth: number;
                 MinOverlap: number;
                 Rule: components["schemas"]["LinkingRule"];
+                /** @description Keywords that a cluster must have; 1 where it is not given. */
+                Smallest?: number;
+                /** @description Hosts to leave out of the comparison, parted by commas or lines. */
+                LeftOutHosts?: string;
+                /** @description The list to group; null for all keywords. */
+                ListId?: number;
             };
             header?: never;
             path?: never;
@@ -4978,6 +5545,382 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TogetherView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    suggestedCut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CutAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    newcomers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewcomersView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    placeNewcomers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacedAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    topics: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListPageOfTopicRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    topic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changeTopic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    moveToTopic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicMoved"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    gatherTopics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addSubtopic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SubtopicRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeSubtopic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    topicIdeas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdeasView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readRivals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description Bad Request */
@@ -5314,6 +6257,8 @@ export interface operations {
                 Decided?: boolean;
                 /** @description Only those assigned to this page. */
                 PageId?: number;
+                /** @description Only those of this topic. */
+                TopicId?: number;
             };
             header?: never;
             path?: never;

@@ -4,9 +4,10 @@ import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { FindingLine } from '../findings/says';
+import { giveKeywords } from '../pieces/drag';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
-import { ClusterByHand, MembersByHand } from './HandWork';
+import { ClusterByHand, CutSuggestion, MembersByHand } from './HandWork';
 import { ResultGrid } from './ResultGrid';
 
 /** Why a cluster stands together, what was found about it, and its members. */
@@ -63,6 +64,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
       <ClusterByHand key={cluster.id} cluster={cluster} />
       <hr />
       <h2>Members</h2>
+      <CutSuggestion cluster={cluster} tick={setChosen} />
       <MembersByHand cluster={cluster} chosen={chosen} clear={() => setChosen([])} />
       <table className="facts">
         <thead>
@@ -86,7 +88,13 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         </thead>
         <tbody>
           {members.map((m, i) => (
-            <tr key={m.keywordId}>
+            <tr
+              key={m.keywordId}
+              draggable
+              onDragStart={(event) =>
+                giveKeywords(event.dataTransfer, chosen.includes(m.keywordId) ? chosen : [m.keywordId])
+              }
+            >
               <td>
                 <Checkbox
                   aria-label={`Tick ${m.phrase}`}

@@ -1,42 +1,63 @@
+import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
-import { useProject } from '../api/hooks';
+import { useChange, useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
 import { intents, type Intent } from '../keywords/intents';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
-import { decimal, number, shortUrl } from '../pieces/format';
+import { keywordsOf } from '../pieces/drag';
+import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
-import { exportUrl, useListState } from '../pieces/useListState';
+import { exportUrl, useListState, type ListState } from '../pieces/useListState';
 import { isFiltered } from '../site/SiteScreen';
+import { TopicsView } from '../topics/TopicsView';
 import { ClusterPane } from './ClusterPane';
+import { NewcomersPane, useNewcomers } from './NewcomersPane';
 import { RegroupPane, ruleNames } from './RegroupPane';
+import { ViewSwitch } from './ViewSwitch';
 
 type Row = Schema['ClusterRow'];
 
 const help = [
   { keys: 'g', does: 'regroup' },
+  { keys: 'n', does: 'keywords without a cluster' },
+  { keys: 'm', does: 'move the ticked members to another cluster' },
+  { keys: 's', does: 'split the ticked members off' },
   { keys: 'Enter', does: 'open the selected cluster on the page map' },
 ];
 
-/** A demand with a bar in one hue beside it; full width stands for 10,000 searches a month. */
-const DemandBar = ({ demand }: { demand: number }) => (
-  <span className="bar" style={{ width: Math.max(1, Math.min(34, (demand / 10_000) * 34)) }} />
-);
-
-/** Clusters with their members and why they stand together. */
+/** Clusters one by one, or gathered into topics. */
 export function ClustersScreen() {
   const list = useListState();
+  return list.text('view') === 'topics' ? <TopicsView /> : <ClustersView list={list} />;
+}
+
+/** Clusters with their members and why they stand together. */
+function ClustersView({ list }: { list: ListState }) {
   const navigate = useNavigate();
   const project = useProject().data;
   const host = project?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [regrouping, setRegrouping] = useState(false);
+  const [pane, setPane] = useState<'regroup' | 'newcomers'>();
+  const newcomers = useNewcomers().data;
+  const waiting = newcomers ? newcomers.placed + newcomers.left : 0;
+  const topicId = list.numeric('inTopic');
+  const topic = useQuery({
+    queryKey: ['topic', topicId],
+    enabled: topicId !== undefined,
+    queryFn: () => answer(api.GET('/api/topics/{id}', { params: { path: { id: topicId! } } })),
+  }).data?.topic;
+  const move = useChange(
+    ({ toClusterId, keywordIds }: { toClusterId: number; keywordIds: number[] }) =>
+      answer(api.POST('/api/clusters/move', { body: { toClusterId, keywordIds } })),
+    (done) => done.warning ?? 'Moved. Undo takes it back.',
+  );
   const [row, setRow] = useState<Row>();
   useKeyHelp(help);
   const query = {
@@ -45,13 +66,14 @@ export function ClustersScreen() {
     MinDemand: list.numeric('demand'),
     MinSize: list.numeric('size'),
     Intent: list.text('intent') as Intent | undefined,
+    TopicId: topicId,
   };
   const columns: Column<Row>[] = [
     { key: 'mark', title: '', width: '20px', sorts: false, render: (r) => <PlotMark mark={r.mark} /> },
     {
       key: 'name',
       title: 'Cluster',
-      width: 'minmax(110px, 2fr)',
+      width: 'minmax(120px, 2.6fr)',
       render: (r) => (
         <span title={r.name}>
           {r.name}
@@ -59,9 +81,8 @@ export function ClustersScreen() {
         </span>
       ),
     },
-    { key: 'size', title: 'Keywords', width: '68px', numeric: true, render: (r) => number(r.size) },
+    { key: 'size', title: 'Keywords', width: '64px', numeric: true, render: (r) => number(r.size) },
     { key: 'demand', title: 'Demand', width: '58px', numeric: true, render: (r) => number(r.demand) },
-    { key: 'bar', title: '', width: '38px', sorts: false, render: (r) => <DemandBar demand={r.demand} /> },
     {
       key: 'meanDifficulty',
       title: 'Difficulty',
@@ -72,7 +93,7 @@ export function ClustersScreen() {
     {
       key: 'intent',
       title: 'Intent',
-      width: '90px',
+      width: '86px',
       render: (r) => r.intent ?? <span className="quiet">not known</span>,
     },
     { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
@@ -91,9 +112,15 @@ export function ClustersScreen() {
       render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className="quiet">0</span>),
     },
     {
+      key: 'topicName',
+      title: 'Topic',
+      width: 'minmax(60px, 0.9fr)',
+      render: (r) => r.topicName && <span title={r.topicName}>{r.topicName}</span>,
+    },
+    {
       key: 'pageUrl',
       title: 'Page',
-      width: 'minmax(90px, 1.7fr)',
+      width: 'minmax(70px, 1.2fr)',
       render: (r) =>
         r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">no page</span>,
     },
@@ -106,13 +133,15 @@ export function ClustersScreen() {
         <>
           <div className="head">
             <h1>Clusters</h1>
+            <ViewSwitch list={list} />
             <span className="second cut">
               {grouping &&
                 `first ${grouping.depth} results, at least ${grouping.minOverlap} shared, ${ruleNames[grouping.rule]} rule`}
             </span>
             <span className="gap" />
             <Button href={exportUrl('/api/clusters.csv', query)}>Export CSV</Button>
-            <Button type="primary" onClick={() => setRegrouping(true)}>
+            {waiting > 0 && <Button onClick={() => setPane('newcomers')}>{counted(waiting, 'new keyword')}</Button>}
+            <Button type="primary" onClick={() => setPane('regroup')}>
               {project?.groupedAt ? 'Regroup' : 'Group keywords'}
             </Button>
           </div>
@@ -149,6 +178,14 @@ export function ClustersScreen() {
               options={intents}
               onChange={(intent) => list.set({ intent })}
             />
+            {topicId !== undefined && (
+              <>
+                in the topic
+                <button className="chip set" title="Show all topics" onClick={() => list.set({ inTopic: undefined })}>
+                  {topic?.name ?? '…'} ✕
+                </button>
+              </>
+            )}
           </div>
           <DataTable
             name="clusters"
@@ -161,15 +198,20 @@ export function ClustersScreen() {
             idOf={(r) => r.id}
             selected={selected}
             onSelect={(r) => {
-              setRegrouping(false);
+              setPane(undefined);
               setRow(r);
               list.set({ id: r.id });
             }}
             onKey={(key, at) => {
-              if (key === 'g') setRegrouping(true);
+              if (key === 'g') setPane('regroup');
+              else if (key === 'n') setPane('newcomers');
               else if (key === 'Enter' && at) void navigate(`/page-map?id=${at.id}`);
               else return false;
               return true;
+            }}
+            onDrop={(at, data) => {
+              const keywordIds = keywordsOf(data);
+              if (keywordIds.length > 0) move.mutate({ toClusterId: at.id, keywordIds });
             }}
             onTally={setTally}
             empty={
@@ -180,7 +222,7 @@ export function ClustersScreen() {
               ) : (
                 <NotYet title="Not grouped yet">
                   <p>Once keywords have result lists, they are grouped by how many results they share.</p>
-                  <Button type="primary" onClick={() => setRegrouping(true)}>
+                  <Button type="primary" onClick={() => setPane('regroup')}>
                     Group keywords
                   </Button>
                 </NotYet>
@@ -190,8 +232,10 @@ export function ClustersScreen() {
         </>
       }
       pane={
-        regrouping && project ? (
-          <RegroupPane project={project} close={() => setRegrouping(false)} />
+        pane === 'regroup' && project ? (
+          <RegroupPane project={project} close={() => setPane(undefined)} />
+        ) : pane === 'newcomers' ? (
+          <NewcomersPane close={() => setPane(undefined)} />
         ) : selected ? (
           <ClusterPane key={selected} id={Number(selected)} host={host} />
         ) : (

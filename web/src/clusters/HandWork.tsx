@@ -1,9 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
-import { useState } from 'react';
+import { Button, Input, Select, type RefSelectProps } from 'antd';
+import { useEffect, useRef, useState } from 'react';
+import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { isWriting } from '../app/keys';
 import { counted, decimal, number, percent } from '../pieces/format';
+import { TopicSelect } from '../topics/TopicSelect';
+import { Decline } from './Decline';
 
 type Row = Schema['ClusterRow'];
 
@@ -13,9 +17,12 @@ export function ClusterSelect({
   label,
   onChoose,
   value,
+  inner,
 }: {
   not: number;
   label: string;
+  /** To give it the keys. */
+  inner?: React.Ref<RefSelectProps>;
   onChoose: (id: number | undefined) => void;
   value?: number | undefined;
 }) {
@@ -26,6 +33,7 @@ export function ClusterSelect({
   });
   return (
     <Select
+      ref={inner}
       showSearch={{ filterOption: false, onSearch: setSearch }}
       allowClear
       aria-label={label}
@@ -42,6 +50,51 @@ export function ClusterSelect({
   );
 }
 
+/** Boxes are ticked, not written in. */
+const isTyping = (target: EventTarget | null) =>
+  isWriting(target) && !(target instanceof HTMLInputElement && target.type === 'checkbox');
+
+/** Where the cluster would come apart first, to tick the keywords that would leave. */
+export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: number[]) => void }) {
+  const [asked, setAsked] = useState(false);
+  const found = useQuery({
+    queryKey: ['cluster', cluster.id, 'cut'],
+    enabled: asked,
+    queryFn: () => answer(api.GET('/api/clusters/{id}/cut', { params: { path: { id: cluster.id } } })),
+  });
+  if (cluster.size < 3) return null;
+  if (!asked)
+    return (
+      <p>
+        <button className="chip" onClick={() => setAsked(true)}>
+          suggest a cut
+        </button>
+      </p>
+    );
+  if (!found.data) return <p role="status">Looking for a cut…</p>;
+  const { cut } = found.data;
+  if (!cut)
+    return (
+      <p role="status">
+        It does not part into groups at any minimum overlap: with a higher one single keywords fall off.
+      </p>
+    );
+  return (
+    <p role="status">
+      At a minimum of {cut.minOverlap}, {counted(cut.apart.length, 'keyword')} would leave, around{' '}
+      {cut.heads
+        .slice(0, 3)
+        .map((h) => `“${h}”`)
+        .join(', ')}
+      : they share {decimal(cut.overlapApart, 1)} results with each other and {decimal(cut.overlapAcross, 1)} with those
+      that stay.{' '}
+      <button className="chip" onClick={() => tick([...cut.apart])}>
+        tick them
+      </button>
+    </p>
+  );
+}
+
 /** Moves, splits off, or makes primary the members that are ticked. */
 export function MembersByHand({
   cluster,
@@ -53,6 +106,7 @@ export function MembersByHand({
   clear: () => void;
 }) {
   const [warning, setWarning] = useState<string | null>(null);
+  const target = useRef<RefSelectProps>(null);
   const move = useChange(
     (toClusterId: number | null) =>
       answer(api.POST('/api/clusters/move', { body: { keywordIds: [...chosen], toClusterId } })),
@@ -75,11 +129,24 @@ export function MembersByHand({
       return 'The cluster has another primary. Undo takes it back.';
     },
   );
+  const split = move.mutate;
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (chosen.length === 0 || isTyping(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === 'm') target.current?.focus();
+      else if (event.key === 's' && chosen.length < cluster.size) split(null);
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [chosen, cluster.size, split]);
   return (
     <>
       {chosen.length > 0 && (
         <div className="acts" role="group" aria-label="What to do with the ticked keywords">
           <ClusterSelect
+            inner={target}
             not={cluster.id}
             label={`Move ${number(chosen.length)} to…`}
             onChoose={(id) => id !== undefined && move.mutate(id)}
@@ -93,6 +160,9 @@ export function MembersByHand({
           >
             Make primary
           </Button>
+          <Decline selection={{ ids: [...chosen], filter: null, search: null }} done={clear}>
+            <Button>Decline…</Button>
+          </Decline>
         </div>
       )}
       {warning && (
@@ -120,6 +190,10 @@ export function ClusterByHand({ cluster }: { cluster: Row }) {
       setName(undefined);
       return undefined;
     },
+  );
+  const toTopic = useChange(
+    (topicId: number) => answer(api.POST('/api/topics/move', { body: { clusterIds: [cluster.id], topicId } })),
+    () => 'Moved to the topic. Undo takes it back.',
   );
   const merge = useChange(
     (id: number) =>
@@ -165,6 +239,16 @@ export function ClusterByHand({ cluster }: { cluster: Row }) {
         )}
       </div>
       {other !== undefined && <Together id={cluster.id} other={other} />}
+      <p>
+        {cluster.topicName ? (
+          <>
+            In the topic <Link to={`/clusters?view=topics&topic=${cluster.topicId}`}>{cluster.topicName}</Link>.
+          </>
+        ) : (
+          'In no topic yet.'
+        )}{' '}
+        <TopicSelect not={cluster.topicId} label="Move to topic…" onChoose={(id) => toTopic.mutate(id)} />
+      </p>
       {cluster.isLocked && <p className="quiet">Locked: a re-grouping leaves it as it is.</p>}
     </>
   );

@@ -5,13 +5,34 @@ import { decimal, number } from '../pieces/format';
 type Rule = Schema['LinkingRule'];
 type Parts = Schema['PartsView'];
 
+/** How to group, as the pane of grouping has it. */
+export interface Grouping {
+  depth: number;
+  minOverlap: number;
+  rule: Rule;
+  smallest: number;
+  leftOutHosts: string;
+  listId: number | null;
+}
+
 /** What a grouping would make of the keywords, read ahead of it. */
-export const useOutlook = (depth: number, minOverlap: number, rule: Rule) =>
+const useOutlook = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }: Grouping) =>
   useQuery({
-    queryKey: ['outlook', depth, minOverlap, rule],
+    queryKey: ['outlook', depth, minOverlap, rule, smallest, leftOutHosts, listId],
     queryFn: () =>
       answer(
-        api.GET('/api/clusters/outlook', { params: { query: { Depth: depth, MinOverlap: minOverlap, Rule: rule } } }),
+        api.GET('/api/clusters/outlook', {
+          params: {
+            query: {
+              Depth: depth,
+              MinOverlap: minOverlap,
+              Rule: rule,
+              Smallest: smallest,
+              LeftOutHosts: leftOutHosts,
+              ...(listId === null ? {} : { ListId: listId }),
+            },
+          },
+        }),
       ),
     placeholderData: keepPreviousData,
     retry: false,
@@ -140,18 +161,9 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
 }
 
 /** Advice, what each minimum would give, samples of what one more or less would do, and the change report. */
-export function OutlookView({
-  depth,
-  minOverlap,
-  rule,
-  choose,
-}: {
-  depth: number;
-  minOverlap: number;
-  rule: Rule;
-  choose: (minOverlap: number) => void;
-}) {
-  const { data, error, isPlaceholderData } = useOutlook(depth, minOverlap, rule);
+export function OutlookView({ grouping, choose }: { grouping: Grouping; choose: (minOverlap: number) => void }) {
+  const { minOverlap } = grouping;
+  const { data, error, isPlaceholderData } = useOutlook(grouping);
   if (error)
     return <p className="clay">{error instanceof ApiError ? error.message : 'The outlook could not be read.'}</p>;
   if (!data)

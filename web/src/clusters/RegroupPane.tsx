@@ -1,9 +1,10 @@
-import { Button, InputNumber, Radio } from 'antd';
-import { useState } from 'react';
+import { Button, Input, InputNumber, Radio, Select } from 'antd';
+import { useDeferredValue, useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useChange, useJob } from '../api/hooks';
+import { useSieves } from '../keywords/filter';
 import { number } from '../pieces/format';
-import { OutlookView } from './OutlookView';
+import { OutlookView, type Grouping } from './OutlookView';
 
 type Rule = Schema['LinkingRule'];
 
@@ -15,15 +16,26 @@ const ruleSays: Record<Rule, string> = {
   chain: 'one member that shares the minimum is enough; loose',
 };
 
-/** Depth, minimum overlap and linking rule, and the grouping itself. */
+/** Depth, minimum overlap, linking rule and what is left out, and the grouping itself. */
 export function RegroupPane({ project, close }: { project: Schema['ProjectView']; close: () => void }) {
-  const [depth, setDepth] = useState(project.grouping.depth);
-  const [minOverlap, setMinOverlap] = useState(project.grouping.minOverlap);
-  const [rule, setRule] = useState<Rule>(project.grouping.rule);
+  const given = project.grouping;
+  const [grouping, setGrouping] = useState<Grouping>({
+    depth: given.depth,
+    minOverlap: given.minOverlap,
+    rule: given.rule,
+    smallest: given.smallest ?? 1,
+    leftOutHosts: given.leftOutHosts ?? '',
+    listId: given.listId ?? null,
+  });
+  const [hosts, setHosts] = useState(grouping.leftOutHosts);
+  const set = (change: Partial<Grouping>) => setGrouping({ ...grouping, ...change });
+  const { lists } = useSieves();
   const [jobId, setJobId] = useState<number>();
   const job = useJob(jobId).data;
+  const wanted = { ...grouping, minOverlap: Math.min(grouping.minOverlap, grouping.depth) };
+  const ahead = useDeferredValue(wanted);
   const regroup = useChange(async () => {
-    const started = await answer(api.POST('/api/clusters/regroup', { body: { depth, minOverlap, rule } }));
+    const started = await answer(api.POST('/api/clusters/regroup', { body: { ...wanted, leftOutHosts: hosts } }));
     setJobId(started.id);
     return started;
   });
@@ -36,19 +48,41 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
         <div className="two">
           <label>
             <span>Depth: results compared</span>
-            <InputNumber min={1} max={100} value={depth} onChange={(value) => setDepth(value ?? 10)} />
+            <InputNumber min={1} max={100} value={grouping.depth} onChange={(value) => set({ depth: value ?? 10 })} />
           </label>
           <label>
             <span title="3 or 4 of the first 10 is common practice">Minimum overlap: shared results</span>
-            <InputNumber min={1} max={depth} value={minOverlap} onChange={(value) => setMinOverlap(value ?? 4)} />
+            <InputNumber
+              min={1}
+              max={grouping.depth}
+              value={grouping.minOverlap}
+              onChange={(value) => set({ minOverlap: value ?? 4 })}
+            />
+          </label>
+          <label>
+            <span title="Keywords of smaller clusters stay without one, for review">Smallest cluster: keywords</span>
+            <InputNumber min={1} value={grouping.smallest} onChange={(value) => set({ smallest: value ?? 1 })} />
+          </label>
+          <label>
+            <span title="Keywords outside the list stay where they are">Keywords to group</span>
+            <Select
+              aria-label="Keywords to group"
+              style={{ width: '100%' }}
+              value={grouping.listId ?? 0}
+              onChange={(value) => set({ listId: value === 0 ? null : value })}
+              options={[
+                { value: 0, label: 'all' },
+                ...lists.map((l) => ({ value: l.id, label: `list ${l.name} (${number(l.keywords)})` })),
+              ]}
+            />
           </label>
         </div>
         <div role="radiogroup" aria-label="Linking rule">
           <span className="second">Linking rule</span>
           <Radio.Group
             vertical
-            value={rule}
-            onChange={(event) => setRule(event.target.value as Rule)}
+            value={grouping.rule}
+            onChange={(event) => set({ rule: event.target.value as Rule })}
             options={(Object.keys(ruleNames) as Rule[]).map((value) => ({
               value,
               label: (
@@ -59,6 +93,18 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
             }))}
           />
         </div>
+        <label>
+          <span title="Sites that rank for everything, such as a video site or a marketplace">
+            Hosts left out of the comparison, one a line
+          </span>
+          <Input.TextArea
+            autoSize={{ minRows: 1, maxRows: 5 }}
+            placeholder="none"
+            value={hosts}
+            onChange={(event) => setHosts(event.target.value)}
+            onBlur={() => set({ leftOutHosts: hosts.trim() })}
+          />
+        </label>
       </div>
       <div className="acts">
         <Button type="primary" loading={regroup.isPending || running} onClick={() => regroup.mutate(undefined)}>
@@ -73,12 +119,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           {job.message}
         </p>
       )}
-      <OutlookView
-        depth={depth}
-        minOverlap={Math.min(minOverlap, depth)}
-        rule={rule}
-        choose={(value) => setMinOverlap(value)}
-      />
+      <OutlookView grouping={ahead} choose={(minOverlap) => set({ minOverlap })} />
       <p className="quiet">
         Captured: {number(Math.round(Number(project.track.find((s) => s.stage === 'results')?.share ?? 0) * 100))} % of
         the keywords. The others wait until they have a result list.

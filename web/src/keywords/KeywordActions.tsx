@@ -4,6 +4,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
+import { Decline } from '../clusters/Decline';
 import { useSieves } from './filter';
 
 /** What can be done with the picked keywords, or with all that are in view. */
@@ -42,6 +43,13 @@ export function KeywordActions({
     (result) => {
       clear();
       return `${counted(result.count, 'keyword')} taken out of the project. Undo brings them back.`;
+    },
+  );
+  const takeBack = useChange(
+    () => answer(api.POST('/api/keywords/take-back', { body: selection })),
+    (result) => {
+      clear();
+      return `${counted(result.count, 'keyword')} taken back. The next grouping takes them in.`;
     },
   );
   const numbers = useChange(() =>
@@ -98,6 +106,14 @@ export function KeywordActions({
       <button className="chip" disabled={numbers.isPending} onClick={() => numbers.mutate(undefined)}>
         fetch numbers
       </button>
+      <Decline selection={selection} done={clear}>
+        <button className="chip">decline…</button>
+      </Decline>
+      {list.text('progress') === 'declined' && (
+        <button className="chip" onClick={() => takeBack.mutate(undefined)}>
+          take back
+        </button>
+      )}
       <Popconfirm
         title={`Take ${all ? `all ${number(inView)} keywords in view` : counted(picked, 'keyword')} out of the project?`}
         description="Their clusters shrink with them. Undo brings them back."

@@ -70,6 +70,8 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
           <>
             In the cluster <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
           </>
+        ) : keyword.declinedFor ? (
+          `Declined: ${keyword.declinedFor}.`
         ) : (
           'In no cluster.'
         )}{' '}

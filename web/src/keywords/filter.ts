@@ -120,6 +120,7 @@ export function conditionsOf(lists: Schema['ListRow'][], sources: Schema['Source
         { value: 'clustered', says: 'in a cluster' },
         { value: 'mapped', says: 'mapped to a page' },
         { value: 'unmapped', says: 'in a cluster without a page' },
+        { value: 'declined', says: 'declined' },
       ],
     },
   ];

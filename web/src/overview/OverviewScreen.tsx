@@ -12,7 +12,7 @@ export function OverviewScreen() {
   const overview = useQuery({ queryKey: ['overview'], queryFn: () => answer(api.GET('/api/overview')) });
   if (overview.isError) return <Failed error={overview.error} retry={() => void overview.refetch()} />;
   if (!overview.data) return <Reading />;
-  const { clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
+  const { topics, clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
   return (
     <Stage
       work={
@@ -83,6 +83,11 @@ export function OverviewScreen() {
       }
       tally={
         <>
+          {topics > 0 && (
+            <span>
+              <b>{number(topics)}</b> topics
+            </span>
+          )}
           <span>
             <b>{number(clusters)}</b> clusters
           </span>

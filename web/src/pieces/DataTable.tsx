@@ -1,6 +1,6 @@
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Schema } from '../api/client';
 import { Failed, Reading } from './States';
 import type { ListState } from './useListState';
@@ -48,6 +48,7 @@ export function DataTable<Row>({
   empty,
   onTally,
   picks,
+  onDrop,
 }: {
   name: string;
   /** What is asked for, apart from the rows' range; another query starts at the top. */
@@ -64,8 +65,11 @@ export function DataTable<Row>({
   onTally: (tally: Schema['ListTally'] | undefined) => void;
   /** Rows picked one by one: a box before each row, Space, and Shift with a click for a run of rows. */
   picks?: Picks;
+  /** Takes what is dropped on a row. */
+  onDrop?: (row: Row, data: DataTransfer) => void;
 }) {
   const scroller = useRef<HTMLDivElement>(null);
+  const [over, setOver] = useState<number>();
   const cursor = useRef(0);
   const asked = JSON.stringify(query);
   const pageOf = (page: number) => ({
@@ -188,7 +192,23 @@ export function DataTable<Row>({
               role="row"
               aria-rowindex={item.index + 2}
               aria-selected={isSelected}
-              className={isSelected ? 'row sel' : 'row'}
+              className={`row${isSelected ? ' sel' : ''}${over === item.index ? ' over' : ''}`}
+              onDragOver={
+                onDrop &&
+                ((event) => {
+                  event.preventDefault();
+                  setOver(item.index);
+                })
+              }
+              onDragLeave={onDrop && (() => setOver(undefined))}
+              onDrop={
+                onDrop &&
+                ((event) => {
+                  event.preventDefault();
+                  setOver(undefined);
+                  if (row) onDrop(row, event.dataTransfer);
+                })
+              }
               style={{ ...template, top: item.start }}
               onClick={() => {
                 if (!row) return;

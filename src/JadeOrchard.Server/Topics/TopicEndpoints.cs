@@ -1,0 +1,178 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Topics;
+
+namespace JadeOrchard.Server.Topics;
+
+/// <summary>A topic with its clusters, the pillar first, then by demand.</summary>
+/// <param name="Clusters">The first of them.</param>
+/// <param name="MoreClusters">How many are not among them.</param>
+/// <param name="Links">Which of them belong together, each pair both ways, the heaviest first.</param>
+public sealed record TopicDetail(
+    TopicRow Topic, IReadOnlyList<ClusterRow> Clusters, long MoreClusters, IReadOnlyList<TopicLink> Links, IReadOnlyList<SupportLink> Support, IReadOnlyList<Subtopic> Subtopics);
+
+/// <summary>Whether the pages of a supporting cluster and of the pillar link to each other.</summary>
+/// <param name="ToPillar">Null where the links of that page were not read.</param>
+/// <param name="FromPillar">Likewise.</param>
+public sealed record SupportLink(long ClusterId, bool? ToPillar, bool? FromPillar);
+
+/// <summary>Changes a topic by hand; what is null stays.</summary>
+/// <param name="Name">Empty to call it by its pillar again.</param>
+public sealed record TopicChange(string? Name = null, long? PillarId = null);
+
+/// <summary>Puts clusters into a topic.</summary>
+/// <param name="TopicId">Null for a new one.</param>
+public sealed record TopicMove(IReadOnlyList<long> ClusterIds, long? TopicId = null);
+
+/// <summary>The topic that clusters were put into.</summary>
+public sealed record TopicMoved(long TopicId);
+
+/// <summary>A subtopic that has no keyword yet.</summary>
+public sealed record SubtopicRequest(string Phrase, string Note = "");
+
+/// <summary>What rivals' pages in a topic are about that the site's are not.</summary>
+/// <param name="Ranking">Rivals' pages that rank for the topic and are worth reading, as many as are read.</param>
+/// <param name="Read">How many of them were read.</param>
+/// <param name="Failed">How many of them could not be.</param>
+public sealed record IdeasView(int Ranking, int Read, int Failed, int OwnPages, IReadOnlyList<IdeaView> Ideas);
+
+/// <summary>Something that rivals write about.</summary>
+/// <param name="Demand">Searches per month of the keyword that says it; null where none is known.</param>
+/// <param name="ClusterId">The cluster that keyword is in.</param>
+/// <param name="Pages">Rivals' pages that have it in a heading.</param>
+/// <param name="Sites">Of how many sites these are.</param>
+/// <param name="Examples">Headings with their pages.</param>
+public sealed record IdeaView(string Phrase, long? Demand, long? ClusterId, int Pages, int Sites, IReadOnlyList<IdeaExample> Examples);
+
+/// <summary>A heading of a rival's page.</summary>
+public sealed record IdeaExample(string Url, string Heading);
+
+/// <summary>Topics: the outline, work by hand, and ideas.</summary>
+public static class TopicEndpoints
+{
+    private const int ClustersShown = 500;
+    private const int Longest = 200;
+
+    public static void MapTopics(this RouteGroupBuilder api)
+    {
+        api.MapGet("/topics", ([AsParameters] Listing listing, Orchard orchard) =>
+                orchard.Database.Read(session => TopicStore.List(session, listing.ToQuery())))
+            .WithName("topics");
+
+        api.MapGet("/topics.csv", ([AsParameters] Listing listing, Orchard orchard) => Listing.Csv(
+                "topics.csv",
+                ["topic", "pillar", "clusters", "keywords", "demand", "covered_demand", "planned_demand", "contested_demand", "at_stake", "subtopics_waiting"],
+                orchard.Database.Read(session => TopicStore.List(session, listing.ToExport())).Rows.Select(t => new object?[]
+                    { t.Name, t.PillarName, t.Clusters, t.Keywords, t.Demand, t.CoveredDemand, t.PlannedDemand, t.ContestedDemand, Math.Round(t.AtStake, 1), t.Waiting })))
+            .ExcludeFromDescription();
+
+        api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Database.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>
+            {
+                if (TopicStore.Find(session, id) is not { } topic)
+                    return Missing(id);
+                var page = ClusterStore.List(session, new ListQuery(Limit: ClustersShown), new ClusterFilter(TopicId: id));
+                var pillar = page.Rows.FirstOrDefault(c => c.Id == topic.PillarId) ?? ClusterStore.Find(session, topic.PillarId)!;
+                return TypedResults.Ok(new TopicDetail(
+                    topic,
+                    [pillar, .. page.Rows.Where(c => c.Id != pillar.Id)],
+                    Math.Max(0, page.Tally.Rows - page.Rows.Count),
+                    TopicStore.Links(session, id),
+                    [.. TopicStore.Support(session, id).Select(s => new SupportLink(s.ClusterId, s.ToPillar, s.FromPillar))],
+                    TopicStore.Subtopics(session, id)));
+            }))
+            .WithName("topic");
+
+        api.MapPut("/topics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, TopicChange request, Orchard orchard) =>
+            {
+                if (request.Name?.Length > Longest)
+                    return Problems.Invalid("name", $"A name may have {Longest} characters.");
+                return Change(orchard, id, request.Name is not null ? "Rename a topic" : "Choose the pillar", session =>
+                {
+                    if (request.PillarId is { } pillar)
+                    {
+                        if (TopicStore.OfClusters(session).GetValueOrDefault(pillar).TopicId != id)
+                            return Problems.Invalid("pillarId", "That cluster is not in the topic. Move it there first.");
+                        TopicStore.ChoosePillar(session, id, pillar);
+                    }
+
+                    if (request.Name is not null)
+                        TopicStore.Rename(session, id, request.Name.ReplaceLineEndings(" "));
+                    return null;
+                });
+            })
+            .WithName("changeTopic");
+
+        api.MapPost("/topics/move", Results<Ok<TopicMoved>, ProblemHttpResult> (TopicMove request, Orchard orchard) =>
+            {
+                if (request.ClusterIds.Count == 0)
+                    return Problems.Invalid("clusterIds", "Choose the clusters to move.");
+                ProblemHttpResult? problem = null;
+                var topic = orchard.Database.Write(
+                    session =>
+                    {
+                        var known = TopicStore.OfClusters(session);
+                        problem = request.TopicId is { } to && TopicStore.Find(session, to) is null ? Missing(to)
+                            : request.ClusterIds.FirstOrDefault(c => !known.ContainsKey(c)) is var gone and not 0 ? Problems.NotFound($"There is no cluster {gone}. It may have gone in a re-grouping or a merge.")
+                            : null;
+                        if (problem is not null)
+                            return 0;
+                        var moved = TopicStore.Move(session, request.ClusterIds, request.TopicId);
+                        TopicStore.Mend(session);
+                        return moved;
+                    },
+                    "Move clusters to a topic");
+                return problem is null ? TypedResults.Ok(new TopicMoved(topic)) : problem;
+            })
+            .WithName("moveToTopic");
+
+        api.MapPost("/topics/gather", Results<NoContent, ProblemHttpResult> (Orchard orchard) =>
+            {
+                if (orchard.Database.Read(session => session.Count("select count(*) from cluster")) == 0)
+                    return Problems.Conflict("There are no clusters yet. Group the keywords first.");
+                orchard.Database.Write(session => orchard.GatherTopics(session), "Gather topics");
+                return TypedResults.NoContent();
+            })
+            .WithName("gatherTopics");
+
+        api.MapPost("/topics/{id:long}/subtopics", Results<NoContent, ProblemHttpResult> (long id, SubtopicRequest request, Orchard orchard) =>
+            {
+                if (request.Phrase.Length > Longest || KeywordNormalForm.Of(request.Phrase).Length == 0)
+                    return Problems.Invalid("phrase", $"Write what the subtopic is about, in up to {Longest} characters.");
+                if (request.Note.Length > 1_000)
+                    return Problems.Invalid("note", "A note may have 1,000 characters.");
+                return Change(orchard, id, "Add a subtopic", session => TopicStore.AddSubtopic(session, id, request.Phrase, request.Note, orchard.Now) is { } known
+                    ? Problems.Conflict($"'{request.Phrase.Trim()}' is a subtopic already, of {(known == id ? "this topic" : $"'{TopicStore.Find(session, known)?.Name}'")}.")
+                    : null);
+            })
+            .WithName("addSubtopic");
+
+        api.MapDelete("/topics/subtopics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, Orchard orchard) =>
+                orchard.Database.Write(session => TopicStore.RemoveSubtopic(session, id), "Take a subtopic out") ? TypedResults.NoContent() : Problems.NotFound($"There is no subtopic {id}."))
+            .WithName("removeSubtopic");
+
+        api.MapGet("/topics/{id:long}/ideas", Results<Ok<IdeasView>, ProblemHttpResult> (long id, Orchard orchard) =>
+                orchard.Read((session, snapshot) => TopicIdeasReader.Ideas(session, snapshot, id)) is { } view ? TypedResults.Ok(view) : Missing(id))
+            .WithName("topicIdeas");
+
+        api.MapPost("/topics/{id:long}/read", Results<Accepted<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
+            {
+                if (orchard.Database.Read(session => TopicStore.Find(session, id)) is not { } topic)
+                    return Missing(id);
+                var job = runner.Add(ReadRivalsJob.Name, $"Reading rivals' pages on {topic.Name}", ReadRivalsJob.Arguments(id));
+                return TypedResults.Accepted($"/api/jobs/{job}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, job))!, runner));
+            })
+            .WithName("readRivals");
+    }
+
+    private static ProblemHttpResult Missing(long id) => Problems.NotFound($"There is no topic {id}. It may have gone when topics were gathered anew.");
+
+    private static Results<NoContent, ProblemHttpResult> Change(Orchard orchard, long id, string label, Func<Session, ProblemHttpResult?> change)
+    {
+        ProblemHttpResult? problem = null;
+        orchard.Database.Write(session => { problem = TopicStore.Find(session, id) is null ? Missing(id) : change(session); }, label);
+        return problem is null ? TypedResults.NoContent() : problem;
+    }
+}

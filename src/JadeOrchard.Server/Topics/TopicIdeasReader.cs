@@ -1,0 +1,122 @@
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Core.Topics;
+using JadeOrchard.Formats.Site;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Services;
+using JadeOrchard.Server.Site;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Topics;
+
+namespace JadeOrchard.Server.Topics;
+
+/// <summary>Which rivals' pages rank for a topic, and what they are about that the site's are not.</summary>
+public static class TopicIdeasReader
+{
+    /// <summary>Rivals' pages that are read for a topic.</summary>
+    public const int PagesRead = 40;
+
+    private const int IdeasShown = 40;
+
+    /// <returns>Identities of the rivals' pages, those that searchers are led to most first.</returns>
+    public static IReadOnlyList<string> Ranking(Session session, ProjectSnapshot snapshot, long topicId)
+    {
+        var own = new OwnSite(ProjectStore.Get(session).Host);
+        return
+        [
+            .. RankingRivals.Of([.. TopicStore.Keywords(session, topicId).Select(id => snapshot.IndexOfKeyword[id])], snapshot.Keywords, snapshot.Lists, url => snapshot.PageOfUrl[url] >= 0 || own.Owns(snapshot.UrlHosts[url]), PagesRead)
+                .Select(url => snapshot.UrlIdentities[url]),
+        ];
+    }
+
+    /// <returns>Null where there is no such topic.</returns>
+    public static IdeasView? Ideas(Session session, ProjectSnapshot snapshot, long topicId)
+    {
+        if (TopicStore.Find(session, topicId) is not { } topic)
+            return null;
+        var ranking = Ranking(session, snapshot, topicId);
+        var read = RivalPageStore.All(session);
+        var here = ranking.Where(read.ContainsKey).Select(i => read[i]).ToList();
+        var isHere = ranking.ToHashSet(StringComparer.Ordinal);
+        var own = TopicStore.OwnHeadings(session, topicId);
+        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
+        var ideas = TopicIdeas.Of(
+            [.. here.Where(p => p.Fault is null).Select(Headed)],
+            [.. own.SelectMany(p => p), topic.Name, topic.PillarName],
+            [.. read.Values.Where(p => p.Fault is null && !isHere.Contains(p.Identity)).OrderBy(p => p.Identity, StringComparer.Ordinal).Select(Headed)],
+            analysis,
+            IdeasShown);
+        return new IdeasView(ranking.Count, here.Count, here.Count(p => p.Fault is not null), own.Count,
+        [
+            .. ideas.Select(idea =>
+            {
+                var (demand, cluster) = TopicStore.KnownOf(session, idea.VariantKey);
+                return new IdeaView(
+                    idea.Phrase, demand, cluster, idea.Pages, idea.Sites,
+                    [.. idea.Examples.Select(e => new IdeaExample(e.Url, e.Heading))]);
+            }).OrderByDescending(i => i.Sites).ThenByDescending(i => i.Demand ?? 0),
+        ]);
+    }
+
+    private static HeadedPage Headed(ReadPage page) => new(UrlIdentity.HostOf(page.Identity), page.Url, page.Title is { } title ? [title, .. page.Headings] : page.Headings);
+}
+
+/// <summary>Reads the headings of the rivals' pages that rank for a topic, as politely as the own site's.</summary>
+public sealed class ReadRivalsJob(Orchard orchard) : IJob
+{
+    public const string Name = "read-rivals";
+
+    /// <summary>Pages that were read more lately are not read again.</summary>
+    private static readonly TimeSpan Fresh = TimeSpan.FromDays(30);
+
+    public string Kind => Name;
+
+    public string Lane => ScanJob.Name;
+
+    /// <summary>What is read stays, so that going on is beginning again.</summary>
+    public bool CanResume => true;
+
+    public static string Arguments(long topicId) => JsonSerializer.Serialize(topicId);
+
+    public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var topicId = JsonSerializer.Deserialize<long>(job.Arguments);
+        var (settings, wanted) = orchard.Read((session, snapshot) =>
+        {
+            var fresh = RivalPageStore.ReadSince(session, orchard.Now - Fresh);
+            return (ProjectStore.Settings(session).Scan, TopicIdeasReader.Ranking(session, snapshot, topicId).Where(i => !fresh.Contains(i)).ToList());
+        });
+        using var fetcher = new PageFetcher(settings);
+        using var robots = new RobotsReader(fetcher, _ => { });
+        using var pace = new Pace(settings.RatePerSecond);
+        var (done, failed) = (0, 0);
+        await Parallel.ForEachAsync(wanted, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = stop }, async (identity, token) =>
+        {
+            var page = await Read(fetcher, robots, pace, identity, token);
+            orchard.Database.Write(session => RivalPageStore.Save(session, page, orchard.Now));
+            if (page.Fault is not null)
+                Interlocked.Increment(ref failed);
+            progress(new JobProgress(Interlocked.Increment(ref done), wanted.Count, "Reading pages of others"));
+        });
+        return wanted.Count == 0 ? "All of its ranking pages were read lately."
+            : string.Create(CultureInfo.InvariantCulture, $"{wanted.Count - failed} pages of others read") + (failed == 0 ? "." : $"; {failed} could not be.");
+    }
+
+    private static async Task<ReadPage> Read(PageFetcher fetcher, RobotsReader robots, Pace pace, string identity, CancellationToken stop)
+    {
+        var url = new Uri(identity);
+        ReadPage Nothing(string fault) => new(identity, identity, null, [], fault);
+        if (!(await robots.Of(url, stop)).Allows(url.PathAndQuery))
+            return Nothing("robots.txt asks not to read it");
+        await pace.Wait(stop);
+        var fetched = await fetcher.Get(url, HtmlPage.MostBytes, PageFetcher.IsHtml, _ => true, stop);
+        if (fetched.Fault is not null || fetched.Body is null || fetched.FinalStatus is < 200 or >= 300)
+            return Nothing(fetched.Fault ?? (fetched.FinalStatus is >= 200 and < 300 ? $"is {fetched.ContentType ?? "of no known type"}, not HTML" : $"answered with status {fetched.FinalStatus}"));
+        var content = HtmlPage.Read(fetched.Body, fetched.Charset, fetched.FinalUrl);
+        var headings = new[] { content.H1, content.H2, content.H3 }.SelectMany(h => (h ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries));
+        return new ReadPage(identity, fetched.FinalUrl.AbsoluteUri, content.Title, [.. headings], null);
+    }
+}

@@ -1,0 +1,27 @@
+using JadeOrchard.Storage.Keywords;
+
+namespace JadeOrchard.Storage.Topics;
+
+/// <summary>The headings of a page of another site.</summary>
+/// <param name="Identity">See UrlIdentity.</param>
+/// <param name="Headings">H1 to H3, in the order of the page.</param>
+/// <param name="Fault">Why nothing could be read, in words; null where something was.</param>
+public sealed record ReadPage(string Identity, string Url, string? Title, IReadOnlyList<string> Headings, string? Fault);
+
+/// <summary>What was read of rivals' pages; no part of the undo, since it is not the planner's work.</summary>
+public static class RivalPageStore
+{
+    public static Dictionary<string, ReadPage> All(Session session) => session.List(
+        "select identity, url, title, headings, fault from rival_page",
+        r => new ReadPage(r.GetString(0), r.GetString(1), r.TextOrNull(2), r.GetString(3).Split('\n', StringSplitOptions.RemoveEmptyEntries), r.TextOrNull(4)))
+        .ToDictionary(p => p.Identity, StringComparer.Ordinal);
+
+    /// <returns>The identities of pages that were read at a moment or later.</returns>
+    public static HashSet<string> ReadSince(Session session, DateTimeOffset since) =>
+        [.. session.List("select identity from rival_page where read_at >= @since", r => r.GetString(0), ("since", SourceStore.Iso(since)))];
+
+    public static void Save(Session session, ReadPage page, DateTimeOffset now) => session.Execute(
+        "insert or replace into rival_page (identity, url, title, headings, fault, read_at) values (@identity, @url, @title, @headings, @fault, @now)",
+        ("identity", page.Identity), ("url", page.Url), ("title", page.Title), ("headings", string.Join('\n', page.Headings.Select(h => h.ReplaceLineEndings(" ")))),
+        ("fault", page.Fault), ("now", SourceStore.Iso(now)));
+}

@@ -1,0 +1,301 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Topics;
+using JadeOrchard.Storage.Keywords;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Topics;
+
+/// <summary>A topic as lists show it.</summary>
+/// <param name="Name">What the planner calls it, else its pillar.</param>
+/// <param name="IsNamed">The planner gave it a name.</param>
+/// <param name="PillarId">The cluster that stands for the whole topic.</param>
+/// <param name="Demand">Searches per month of its clusters.</param>
+/// <param name="CoveredDemand">Of its clusters with an existing page.</param>
+/// <param name="PlannedDemand">Of its clusters with a planned page.</param>
+/// <param name="ContestedDemand">Of its clusters in which pages of the site stand in each other's way.</param>
+/// <param name="Waiting">Subtopics that no keyword of a cluster stands for yet.</param>
+public sealed record TopicRow(
+    long Id, string Name, bool IsNamed, long PillarId, string PillarName, long Clusters, long Keywords, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
+    double AtStake, long Waiting);
+
+/// <summary>A subtopic that the planner added by hand.</summary>
+/// <param name="ClusterId">The cluster that a keyword of this phrase came into; null as long as it waits.</param>
+public sealed record Subtopic(long Id, string Phrase, string Note, long? ClusterId, string? ClusterName);
+
+/// <summary>Clusters of one topic that belong together.</summary>
+public sealed record TopicLink(long ClusterId, long OtherClusterId, double Weight);
+
+/// <summary>A topic as it is to be written.</summary>
+/// <param name="Id">The topic whose identity it inherits; 0 for a new one.</param>
+public sealed record GatheredTopic(long Id, long PillarId, IReadOnlyList<long> ClusterIds);
+
+/// <summary>Topics, their clusters and the subtopics that wait.</summary>
+public static class TopicStore
+{
+    private static readonly ListSource<TopicRow> Rows = new(
+        "t.topic_id",
+        """
+        t.topic_id, coalesce(t.name, p.name, pk.phrase), t.name is not null, p.cluster_id, coalesce(p.name, pk.phrase), f.clusters, f.keywords, f.demand, f.covered, f.planned, f.contested,
+        f.at_stake,
+        (select count(*) from subtopic s where s.topic_id = t.topic_id and not exists (
+          select 1 from keyword k join cluster_member m on m.keyword_id = k.keyword_id where k.normal_form = s.normal_form))
+        """,
+        """
+        topic t
+        join cluster p on p.cluster_id = t.pillar_cluster_id
+        join keyword pk on pk.keyword_id = p.primary_keyword_id
+        join (
+          select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
+            sum(iif(c.conflicts = 0 and g.kind = 'existing', c.demand, 0)) as covered,
+            sum(iif(c.conflicts = 0 and g.kind = 'planned', c.demand, 0)) as planned,
+            sum(iif(c.conflicts > 0, c.demand, 0)) as contested
+          from cluster c
+          left join assignment a on a.cluster_id = c.cluster_id
+          left join page g on g.page_id = a.page_id
+          where c.topic_id is not null
+          group by c.topic_id
+        ) f on f.topic_id = t.topic_id
+        """,
+        "count(*), coalesce(sum(f.keywords), 0), coalesce(sum(f.demand), 0), null, coalesce(sum(f.at_stake), 0.0), 0",
+        "(coalesce(t.name, '') || ' ' || coalesce(p.name, '') || ' ' || pk.phrase)",
+        new Dictionary<string, string>
+        {
+            ["name"] = "coalesce(t.name, p.name, pk.phrase)",
+            ["clusters"] = "f.clusters",
+            ["keywords"] = "f.keywords",
+            ["demand"] = "f.demand",
+            ["covered"] = "cast(f.covered as real) / max(f.demand, 1)",
+            ["atStake"] = "f.at_stake",
+        },
+        "f.demand desc, t.topic_id",
+        Read);
+
+    public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
+
+    public static TopicRow? Find(Session session, long topicId) =>
+        session.First($"select {Rows.Columns} from {Rows.From} where t.topic_id = @id", Read, ("id", topicId));
+
+    public static long Count(Session session) => session.Count("select count(*) from topic");
+
+    /// <returns>All topics by id with the pillar that the planner chose, or null.</returns>
+    public static IReadOnlyList<(long Id, long? ChosenPillarId)> All(Session session) => session.List(
+        "select topic_id, iif(is_pillar_chosen, pillar_cluster_id, null) from topic order by topic_id", r => (r.GetInt64(0), r.LongOrNull(1)));
+
+    /// <returns>For each cluster by id its topic, where it has one, and whether the planner put it there.</returns>
+    public static Dictionary<long, (long? TopicId, bool IsPlaced)> OfClusters(Session session) => session.List(
+        "select c.cluster_id, t.topic_id, c.is_topic_chosen from cluster c left join topic t on t.topic_id = c.topic_id",
+        r => (Id: r.GetInt64(0), Topic: r.LongOrNull(1), IsPlaced: r.GetInt64(2) == 1)).ToDictionary(c => c.Id, c => (c.Topic, c.IsPlaced));
+
+    /// <summary>Puts topics in the place of those before; only what differs is written. Subtopics of a topic that goes follow most of its clusters.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="topics">Every cluster in one of them.</param>
+    public static void Replace(Session session, IReadOnlyList<GatheredTopic> topics)
+    {
+        var before = OfClusters(session);
+        using var update = session.Command("update topic set pillar_cluster_id = @pillar where topic_id = @id and pillar_cluster_id is not @pillar", ("pillar", 0L), ("id", 0L));
+        using var move = session.Command("update cluster set topic_id = @topic where cluster_id = @id", ("topic", 0L), ("id", 0L));
+        var heirs = new Dictionary<long, Dictionary<long, int>>();
+        var kept = new HashSet<long>();
+        foreach (var topic in topics)
+        {
+            var id = topic.Id;
+            if (id == 0)
+                id = Add(session, topic.PillarId);
+            else
+            {
+                update.Parameters[0].Value = topic.PillarId;
+                update.Parameters[1].Value = id;
+                update.ExecuteNonQuery();
+            }
+
+            kept.Add(id);
+            foreach (var cluster in topic.ClusterIds)
+            {
+                if (before.GetValueOrDefault(cluster).TopicId is { } old)
+                {
+                    if (old == id)
+                        continue;
+                    var heir = heirs.TryGetValue(old, out var known) ? known : heirs[old] = [];
+                    heir[id] = heir.GetValueOrDefault(id) + 1;
+                }
+
+                move.Parameters[0].Value = id;
+                move.Parameters[1].Value = cluster;
+                move.ExecuteNonQuery();
+            }
+        }
+
+        session.Execute("pragma defer_foreign_keys = on");
+        foreach (var old in session.List("select topic_id from topic", r => r.GetInt64(0)).Where(t => !kept.Contains(t)))
+        {
+            var heir = heirs.GetValueOrDefault(old, []).OrderByDescending(h => h.Value).ThenBy(h => h.Key).Select(h => h.Key).FirstOrDefault(kept.Count == 0 ? 0 : kept.Min());
+            if (heir != 0)
+                session.Execute("update subtopic set topic_id = @heir where topic_id = @old", ("heir", heir), ("old", old));
+            session.Execute("delete from subtopic where topic_id = @old; delete from topic where topic_id = @old;", ("old", old));
+        }
+    }
+
+    /// <summary>A topic of one cluster.</summary>
+    /// <returns>Its id.</returns>
+    public static long Add(Session session, long pillarId) =>
+        session.Count("insert into topic (pillar_cluster_id) values (@pillar) returning topic_id", ("pillar", pillarId));
+
+    /// <summary>Puts clusters into a topic as the planner wants.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusterIds">The clusters.</param>
+    /// <param name="topicId">Null for a new one.</param>
+    /// <returns>The topic.</returns>
+    public static long Move(Session session, IReadOnlyList<long> clusterIds, long? topicId)
+    {
+        var topic = topicId ?? Add(session, clusterIds[0]);
+        session.Execute(
+            "update cluster set topic_id = @topic, is_topic_chosen = 1 where cluster_id in (select value from json_each(@ids))",
+            ("topic", topic), ("ids", "[" + string.Join(',', clusterIds) + "]"));
+        return topic;
+    }
+
+    /// <summary>Joins clusters that have no topic to one.</summary>
+    public static void Join(Session session, long clusterId, long topicId) =>
+        session.Execute("update cluster set topic_id = @topic where cluster_id = @id", ("topic", topicId), ("id", clusterId));
+
+    /// <summary>Drops topics without clusters, with their subtopics where these name nothing any more, and gives those whose pillar left another one.</summary>
+    public static void Mend(Session session) => session.Execute(
+        """
+        pragma defer_foreign_keys = on;
+        update topic
+        set is_pillar_chosen = 0, pillar_cluster_id = (
+          select c.cluster_id from cluster c
+          where c.topic_id = topic.topic_id
+          order by cast(c.demand as real) * (
+            select count(*) from cluster_link l join cluster o on o.cluster_id = l.other_cluster_id and o.topic_id = c.topic_id where l.cluster_id = c.cluster_id) desc,
+            c.demand desc, c.cluster_id
+          limit 1)
+        where not exists (select 1 from cluster c where c.cluster_id = topic.pillar_cluster_id and c.topic_id = topic.topic_id)
+          and exists (select 1 from cluster c where c.topic_id = topic.topic_id);
+        update subtopic set topic_id = (select t.topic_id from topic t join cluster c on c.topic_id = t.topic_id order by c.demand desc, t.topic_id limit 1)
+        where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id)
+          and exists (select 1 from topic t join cluster c on c.topic_id = t.topic_id);
+        delete from subtopic where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id);
+        delete from topic where not exists (select 1 from cluster c where c.topic_id = topic.topic_id);
+        """);
+
+    public static void Rename(Session session, long topicId, string? name) => session.Execute(
+        "update topic set name = @name where topic_id = @id", ("id", topicId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
+
+    /// <param name="session">The transaction.</param>
+    /// <param name="topicId">The topic.</param>
+    /// <param name="clusterId">One of its clusters.</param>
+    public static void ChoosePillar(Session session, long topicId, long clusterId) => session.Execute(
+        "update topic set pillar_cluster_id = @cluster, is_pillar_chosen = 1 where topic_id = @id", ("id", topicId), ("cluster", clusterId));
+
+    public static IReadOnlyList<Subtopic> Subtopics(Session session, long topicId) => session.List(
+        """
+        select s.subtopic_id, s.phrase, s.note, c.cluster_id, coalesce(c.name, p.phrase)
+        from subtopic s
+        left join keyword k on k.normal_form = s.normal_form
+        left join cluster_member m on m.keyword_id = k.keyword_id
+        left join cluster c on c.cluster_id = m.cluster_id
+        left join keyword p on p.keyword_id = c.primary_keyword_id
+        where s.topic_id = @id
+        order by s.phrase, s.subtopic_id
+        """,
+        r => new Subtopic(r.GetInt64(0), r.GetString(1), r.GetString(2), r.LongOrNull(3), r.TextOrNull(4)),
+        ("id", topicId));
+
+    /// <returns>The topic that has this subtopic already; null where none has and it was added.</returns>
+    public static long? AddSubtopic(Session session, long topicId, string phrase, string note, DateTimeOffset now)
+    {
+        var form = KeywordNormalForm.Of(phrase);
+        if (session.Scalar("select topic_id from subtopic where normal_form = @form", ("form", form)) is long known)
+            return known;
+        session.Execute(
+            "insert into subtopic (topic_id, phrase, normal_form, note, made_at) values (@topic, @phrase, @form, @note, @now)",
+            ("topic", topicId), ("phrase", phrase.Trim()), ("form", form), ("note", note.Trim()), ("now", SourceStore.Iso(now)));
+        return null;
+    }
+
+    /// <returns>Whether it was there.</returns>
+    public static bool RemoveSubtopic(Session session, long subtopicId) =>
+        session.Execute("delete from subtopic where subtopic_id = @id", ("id", subtopicId)) > 0;
+
+    /// <summary>Keeps which clusters belong together.</summary>
+    public static void SaveLinks(Session session, IReadOnlyList<long> clusterIds, IReadOnlyList<Link> links)
+    {
+        session.Execute("delete from cluster_link");
+        using var insert = session.Command("insert into cluster_link values (@a, @b, @weight)", ("a", 0L), ("b", 0L), ("weight", 0.0));
+        foreach (var link in links)
+        {
+            foreach (var (a, b) in new[] { (link.A, link.B), (link.B, link.A) })
+            {
+                insert.Parameters[0].Value = clusterIds[a];
+                insert.Parameters[1].Value = clusterIds[b];
+                insert.Parameters[2].Value = link.Weight;
+                insert.ExecuteNonQuery();
+            }
+        }
+    }
+
+    /// <returns>The links among the clusters of a topic, each both ways, the heaviest first.</returns>
+    public static IReadOnlyList<TopicLink> Links(Session session, long topicId) => session.List(
+        """
+        select l.cluster_id, l.other_cluster_id, l.weight
+        from cluster c
+        join cluster_link l on l.cluster_id = c.cluster_id
+        join cluster o on o.cluster_id = l.other_cluster_id and o.topic_id = c.topic_id
+        where c.topic_id = @id
+        order by l.weight desc, l.cluster_id, l.other_cluster_id
+        """,
+        r => new TopicLink(r.GetInt64(0), r.GetInt64(1), r.GetDouble(2)),
+        ("id", topicId));
+
+    /// <returns>For each supporting cluster whether its page and that of the pillar link to each other; only where both have an existing page.</returns>
+    public static IReadOnlyList<(long ClusterId, bool? ToPillar, bool? FromPillar)> Support(Session session, long topicId) => session.List(
+        """
+        select c.cluster_id,
+          iif(exists (select 1 from page_link l where l.from_page_id = s.page_id),
+            exists (select 1 from page_link l where l.from_page_id = s.page_id and l.to_identity = p.identity), null),
+          iif(exists (select 1 from page_link l where l.from_page_id = p.page_id),
+            exists (select 1 from page_link l where l.from_page_id = p.page_id and l.to_identity = s.identity), null)
+        from topic t
+        join assignment pa on pa.cluster_id = t.pillar_cluster_id
+        join page p on p.page_id = pa.page_id and p.kind = 'existing'
+        join cluster c on c.topic_id = t.topic_id and c.cluster_id <> t.pillar_cluster_id
+        join assignment a on a.cluster_id = c.cluster_id
+        join page s on s.page_id = a.page_id and s.kind = 'existing' and s.page_id <> p.page_id
+        where t.topic_id = @id
+        order by c.cluster_id
+        """,
+        r => (r.GetInt64(0), Flag(r.LongOrNull(1)), Flag(r.LongOrNull(2))),
+        ("id", topicId));
+
+    /// <returns>The ids of the keywords of a topic's clusters.</returns>
+    public static IReadOnlyList<long> Keywords(Session session, long topicId) => session.List(
+        "select m.keyword_id from cluster c join cluster_member m on m.cluster_id = c.cluster_id where c.topic_id = @id", r => r.GetInt64(0), ("id", topicId));
+
+    /// <summary>Titles and headings of the site's pages that are assigned to clusters of a topic or suggested for them; planned ones with their working titles.</summary>
+    public static IReadOnlyList<IReadOnlyList<string>> OwnHeadings(Session session, long topicId) => session.List(
+        """
+        select g.title, g.h1, g.h2, g.h3
+        from page g
+        where g.page_id in (
+          select coalesce(a.page_id, s.page_id)
+          from cluster c
+          left join assignment a on a.cluster_id = c.cluster_id
+          left join suggestion s on s.cluster_id = c.cluster_id and s.verdict <> 'none'
+          where c.topic_id = @id)
+        """,
+        r => (IReadOnlyList<string>)[.. Enumerable.Range(0, 4).SelectMany(i => (r.TextOrNull(i) ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries))],
+        ("id", topicId));
+
+    /// <returns>The greatest volume of the keywords that are these close variants, and the cluster of one of them; null where none is known.</returns>
+    public static (long? Volume, long? ClusterId) KnownOf(Session session, string variantKey) => session.List(
+        "select max(k.volume), max(m.cluster_id) from keyword k left join cluster_member m on m.keyword_id = k.keyword_id where k.variant_key = @key",
+        r => (r.LongOrNull(0), r.LongOrNull(1)),
+        ("key", variantKey))[0];
+
+    private static bool? Flag(long? value) => value is { } given ? given == 1 : null;
+
+    private static TopicRow Read(SqliteDataReader r) => new(
+        r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7), r.GetInt64(8), r.GetInt64(9), r.GetInt64(10),
+        r.GetDouble(11), r.GetInt64(12));
+}

@@ -1,0 +1,117 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { hasEnded, useChange, useJob } from '../api/hooks';
+import { counted, number, shortUrl } from '../pieces/format';
+
+/** What rivals' ranking pages in a topic are about that the site's are not. */
+export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
+  const [jobId, setJobId] = useState<number>();
+  const job = useJob(jobId).data;
+  const ideas = useQuery({
+    queryKey: ['topic', topic.id, 'ideas'],
+    queryFn: () => answer(api.GET('/api/topics/{id}/ideas', { params: { path: { id: topic.id } } })),
+  });
+  const read = useChange(async () => {
+    const started = await answer(api.POST('/api/topics/{id}/read', { params: { path: { id: topic.id } } }));
+    setJobId(started.id);
+    return started;
+  });
+  const add = useChange(
+    (phrase: string) =>
+      answer(
+        api.POST('/api/topics/{id}/subtopics', {
+          params: { path: { id: topic.id } },
+          body: { phrase, note: 'rivals have it' },
+        }),
+      ),
+    () => 'Added to the outline. It waits for keywords.',
+  );
+  const running = jobId !== undefined && !hasEnded(job);
+  if (!ideas.data) return null;
+  const { ranking, read: pages, failed, ownPages, ideas: rows } = ideas.data;
+  const unread = ranking - pages;
+  return (
+    <>
+      <h2>What rivals have</h2>
+      <p>
+        {ranking === 0
+          ? 'No page of another site ranks for this topic.'
+          : pages === 0
+            ? `Searchers are led to ${counted(ranking, 'page')} of others most. Read their headings to see what they are about that yours are not.`
+            : `Headings of ${counted(pages - failed, 'page')} of others, compared with ${ownPages === 0 ? 'none of your own, since no page is assigned' : `those of ${counted(ownPages, 'page')} of your own`}.`}
+        {failed > 0 && ` ${counted(failed, 'page')} could not be read.`}
+      </p>
+      {unread > 0 && (
+        <div className="acts">
+          <Button loading={read.isPending || running} onClick={() => read.mutate(undefined)}>
+            Read {counted(unread, 'page')} of others
+          </Button>
+        </div>
+      )}
+      {running && (
+        <p role="status">
+          {job?.progress
+            ? `${number(job.progress.done)} of ${number(job.progress.total)} read`
+            : 'Waiting for its turn'}
+          …
+        </p>
+      )}
+      {pages - failed > 0 && rows.length === 0 && (
+        <p>Nothing stands in several of their headings and in none of yours.</p>
+      )}
+      {rows.length > 0 && (
+        <table className="facts ideas">
+          <thead>
+            <tr>
+              <th>In their headings, not in yours</th>
+              <th className="num" title="Sites that have it">
+                Sites
+              </th>
+              <th className="num" title="Pages that have it">
+                Pages
+              </th>
+              <th className="num" title="Volume of the keyword that says it, where one is known">
+                Demand
+              </th>
+              <th aria-label="Add" />
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((idea) => (
+              <tr key={idea.phrase}>
+                <td>
+                  <details>
+                    <summary>{idea.phrase}</summary>
+                    {idea.examples.map((example) => (
+                      <div key={example.url} className="second">
+                        “{example.heading}” on {shortUrl(example.url, undefined)}
+                      </div>
+                    ))}
+                    {idea.clusterId && (
+                      <div>
+                        <Link to={`/clusters?id=${idea.clusterId}`}>its cluster</Link>
+                      </div>
+                    )}
+                  </details>
+                </td>
+                <td className="num">{number(idea.sites)}</td>
+                <td className="num">{number(idea.pages)}</td>
+                <td className="num">
+                  {idea.demand === null ? <span className="quiet">not known</span> : number(idea.demand)}
+                </td>
+                <td>
+                  <button className="chip" aria-label={`Add ${idea.phrase}`} onClick={() => add.mutate(idea.phrase)}>
+                    add
+                  </button>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,239 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input } from 'antd';
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { giveClusters } from '../pieces/drag';
+import { counted, decimal, number, percent } from '../pieces/format';
+import { PlotMark } from '../pieces/PlotMark';
+import { Failed, Reading } from '../pieces/States';
+import { Ideas } from './Ideas';
+import { TopicSelect } from './TopicSelect';
+
+type Cluster = Schema['ClusterRow'];
+
+/** A topic as an indented outline: the pillar, what supports it, and how they hang together. */
+export function TopicPane({ id }: { id: number }) {
+  const topic = useQuery({
+    queryKey: ['topic', id],
+    queryFn: () => answer(api.GET('/api/topics/{id}', { params: { path: { id } } })),
+  });
+  const [name, setName] = useState<string>();
+  const [open, setOpen] = useState<number>();
+  const change = useChange(
+    (body: Partial<Schema['TopicChange']>) =>
+      answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, ...body } })),
+    () => {
+      setName(undefined);
+      return undefined;
+    },
+  );
+  const move = useChange(
+    ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
+      answer(api.POST('/api/topics/move', { body: { clusterIds: [clusterId], topicId } })),
+    () => 'Moved. Undo takes it back.',
+  );
+  if (topic.isError) return <Failed error={topic.error} retry={() => void topic.refetch()} />;
+  if (!topic.data) return <Reading />;
+  const { topic: row, clusters, moreClusters, links, support, subtopics } = topic.data;
+  const names = new Map(clusters.map((c) => [c.id, c.name]));
+  const linkOf = new Map(links.map((l) => [`${l.clusterId} ${l.otherClusterId}`, l.weight]));
+  const pages = new Map(support.map((s) => [s.clusterId, s]));
+  const saysOf = (cluster: Cluster) =>
+    cluster.id === row.pillarId
+      ? 'pillar'
+      : [
+          hangsBy(cluster, row, linkOf, links, names),
+          pages.has(cluster.id) ? pageLinks(pages.get(cluster.id)!) : undefined,
+        ]
+          .filter(Boolean)
+          .join('; ');
+  return (
+    <>
+      <h2>{row.name}</h2>
+      <p>
+        {counted(row.clusters, 'cluster')} with {counted(row.keywords, 'keyword')}, demand {number(row.demand)} a month,
+        estimated; {percent(row.coveredDemand / Math.max(1, row.demand))} of it covered.{' '}
+        <Link to={`/clusters?inTopic=${row.id}`}>Show them one by one</Link>
+      </p>
+      <ul className="outline" aria-label="Outline of the topic">
+        {clusters.map((cluster) => (
+          <li
+            key={cluster.id}
+            className={cluster.id === row.pillarId ? 'pillar' : 'support'}
+            draggable
+            onDragStart={(event) => giveClusters(event.dataTransfer, [cluster.id])}
+          >
+            <PlotMark mark={cluster.mark} />
+            <span className="name">
+              <Link to={`/clusters?id=${cluster.id}`}>{cluster.name}</Link>
+            </span>
+            <span className="num">{number(cluster.demand)}</span>
+            <button
+              className="chip"
+              aria-expanded={open === cluster.id}
+              onClick={() => setOpen(open === cluster.id ? undefined : cluster.id)}
+            >
+              change
+            </button>
+            <span className="links second">{saysOf(cluster)}</span>
+            {open === cluster.id && (
+              <span className="links acts">
+                <Button
+                  size="small"
+                  disabled={cluster.id === row.pillarId}
+                  onClick={() => change.mutate({ pillarId: cluster.id })}
+                >
+                  Make pillar
+                </Button>
+                <TopicSelect
+                  not={row.id}
+                  label="Move to topic…"
+                  onChoose={(topicId) => move.mutate({ clusterId: cluster.id, topicId })}
+                />
+                <Button
+                  size="small"
+                  disabled={clusters.length === 1}
+                  onClick={() => move.mutate({ clusterId: cluster.id, topicId: null })}
+                >
+                  Own topic
+                </Button>
+              </span>
+            )}
+          </li>
+        ))}
+        {subtopics.map((subtopic) => (
+          <SubtopicLine key={`s${subtopic.id}`} subtopic={subtopic} />
+        ))}
+      </ul>
+      {moreClusters > 0 && (
+        <p className="quiet">
+          The {number(clusters.length)} of most demand are listed, {number(moreClusters)} more are in the topic.
+        </p>
+      )}
+      <NewSubtopic topicId={id} />
+      <hr />
+      <h2>By hand</h2>
+      <form
+        className="acts"
+        onSubmit={(event) => {
+          event.preventDefault();
+          if (name !== undefined) change.mutate({ name });
+        }}
+      >
+        <Input
+          aria-label="Name of the topic"
+          style={{ width: 210 }}
+          maxLength={200}
+          value={name ?? row.name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Button htmlType="submit" disabled={name === undefined || name === row.name}>
+          Rename
+        </Button>
+        {row.isNamed && <Button onClick={() => change.mutate({ name: '' })}>Call it by its pillar</Button>}
+      </form>
+      <p className="quiet">
+        Drag a cluster of the outline onto another topic of the list, or press “change” beside it. What is moved by hand
+        stays when topics are gathered anew.
+      </p>
+      <hr />
+      <Ideas topic={row} />
+    </>
+  );
+}
+
+/** How a supporting cluster hangs together with the pillar, or else with which other cluster. */
+function hangsBy(
+  cluster: Cluster,
+  topic: Schema['TopicRow'],
+  linkOf: Map<string, number>,
+  links: readonly Schema['TopicLink'][],
+  names: Map<number, string>,
+) {
+  const withPillar = linkOf.get(`${cluster.id} ${topic.pillarId}`);
+  if (withPillar !== undefined) return `linked with the pillar by ${decimal(withPillar, 2)}`;
+  const other = links.find((l) => l.clusterId === cluster.id);
+  return other
+    ? `linked with ${names.get(other.otherClusterId) ?? 'another cluster'} by ${decimal(other.weight, 2)}`
+    : 'put here by hand, linked with none';
+}
+
+/** Whether its page and that of the pillar link to each other. */
+function pageLinks({ toPillar, fromPillar }: Schema['SupportLink']) {
+  if (toPillar === null && fromPillar === null) return undefined;
+  if (toPillar && fromPillar) return 'pages link both ways';
+  if (toPillar) return fromPillar === false ? 'page links to the pillar, not back' : 'page links to the pillar';
+  if (fromPillar) return toPillar === false ? 'pillar links to its page, not back' : 'pillar links to its page';
+  return 'pages do not link';
+}
+
+function SubtopicLine({ subtopic }: { subtopic: Schema['Subtopic'] }) {
+  const remove = useChange(
+    () => answer(api.DELETE('/api/topics/subtopics/{id}', { params: { path: { id: subtopic.id } } })),
+    () => 'Taken out. Undo brings it back.',
+  );
+  return (
+    <li className="support">
+      <span aria-hidden="true">◌</span>
+      <span className="name">{subtopic.phrase}</span>
+      <span className="num quiet">{subtopic.clusterId ? '' : 'no volume yet'}</span>
+      <button className="chip" onClick={() => remove.mutate(undefined)}>
+        take out
+      </button>
+      <span className="links second">
+        {subtopic.clusterId ? (
+          <>
+            came into <Link to={`/clusters?id=${subtopic.clusterId}`}>{subtopic.clusterName}</Link>
+          </>
+        ) : (
+          'waits for keywords'
+        )}
+        {subtopic.note && ` · ${subtopic.note}`}
+      </span>
+    </li>
+  );
+}
+
+/** A subtopic that the planner heard of; it waits for keywords. */
+function NewSubtopic({ topicId }: { topicId: number }) {
+  const [phrase, setPhrase] = useState('');
+  const [note, setNote] = useState('');
+  const add = useChange(
+    () => answer(api.POST('/api/topics/{id}/subtopics', { params: { path: { id: topicId } }, body: { phrase, note } })),
+    () => {
+      setPhrase('');
+      setNote('');
+      return 'Added. It waits for keywords.';
+    },
+  );
+  return (
+    <form
+      className="acts"
+      onSubmit={(event) => {
+        event.preventDefault();
+        add.mutate(undefined);
+      }}
+    >
+      <Input
+        aria-label="Subtopic to add"
+        placeholder="a subtopic you heard of"
+        style={{ width: 190 }}
+        value={phrase}
+        onChange={(event) => setPhrase(event.target.value)}
+      />
+      <Input
+        aria-label="Where it was heard"
+        placeholder="where, if you like"
+        style={{ width: 130 }}
+        value={note}
+        onChange={(event) => setNote(event.target.value)}
+      />
+      <Button htmlType="submit" disabled={phrase.trim() === ''} loading={add.isPending}>
+        Add subtopic
+      </Button>
+      {add.error instanceof ApiError && <p className="clay">{add.error.message}</p>}
+    </form>
+  );
+}

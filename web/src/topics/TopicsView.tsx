@@ -1,0 +1,159 @@
+import { Button } from 'antd';
+import { useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { useKeyHelp } from '../app/keys';
+import { ViewSwitch } from '../clusters/ViewSwitch';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { number, percent } from '../pieces/format';
+import { NotYet } from '../pieces/States';
+import { Stage } from '../pieces/Stage';
+import { Tally } from '../pieces/Tally';
+import { exportUrl, useListState } from '../pieces/useListState';
+import { clustersOf } from '../pieces/drag';
+import { TopicPane } from './TopicPane';
+
+type Row = Schema['TopicRow'];
+
+const help = [
+  { keys: 'Enter', does: 'show the clusters of the selected topic one by one' },
+  { keys: 'g', does: 'gather topics anew' },
+];
+
+/** How much of the demand is covered, planned, contested; what is left empty is uncovered. */
+export function Coverage({ topic }: { topic: Row }) {
+  const parts = [
+    ['covered', topic.coveredDemand],
+    ['planned', topic.plannedDemand],
+    ['contested', topic.contestedDemand],
+  ] as const;
+  const all = Math.max(1, topic.demand);
+  const says = [
+    ...parts,
+    ['uncovered', topic.demand - parts.reduce((sum, [, demand]) => sum + demand, 0)] as const,
+  ].map(([mark, demand]) => `${mark} ${percent(demand / all)}`);
+  return (
+    <span className="coverage" role="img" aria-label={says.join(', ')} title={says.join(', ')}>
+      {parts.map(([mark, demand]) => (
+        <span key={mark} className={mark} style={{ width: `${(demand / all) * 100}%` }} />
+      ))}
+    </span>
+  );
+}
+
+/** Topics by demand, with how far each is covered. */
+export function TopicsView() {
+  const list = useListState();
+  const [tally, setTally] = useState<Schema['ListTally']>();
+  useKeyHelp(help);
+  const gather = useChange(
+    () => answer(api.POST('/api/topics/gather')),
+    () => 'Topics gathered. Undo brings back those before.',
+  );
+  const move = useChange(
+    ({ topicId, clusterIds }: { topicId: number; clusterIds: number[] }) =>
+      answer(api.POST('/api/topics/move', { body: { topicId, clusterIds } })),
+    () => 'Moved to the topic. Undo takes it back.',
+  );
+  const columns: Column<Row>[] = [
+    { key: 'name', title: 'Topic', width: 'minmax(140px, 2fr)', render: (r) => <span title={r.name}>{r.name}</span> },
+    { key: 'clusters', title: 'Clusters', width: '66px', numeric: true, render: (r) => number(r.clusters) },
+    { key: 'keywords', title: 'Keywords', width: '72px', numeric: true, render: (r) => number(r.keywords) },
+    { key: 'demand', title: 'Demand', width: '70px', numeric: true, render: (r) => number(r.demand) },
+    { key: 'coverage', title: 'Coverage', width: '140px', sorts: false, render: (r) => <Coverage topic={r} /> },
+    {
+      key: 'covered',
+      title: 'Covered',
+      width: '66px',
+      numeric: true,
+      render: (r) => percent(r.coveredDemand / Math.max(1, r.demand)),
+    },
+    {
+      key: 'atStake',
+      title: 'At stake',
+      width: '66px',
+      numeric: true,
+      render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className="quiet">0</span>),
+    },
+    {
+      key: 'waiting',
+      title: 'Waiting',
+      width: '60px',
+      numeric: true,
+      sorts: false,
+      render: (r) => (r.waiting > 0 ? number(r.waiting) : <span className="quiet">0</span>),
+    },
+  ];
+  const selected = list.text('topic');
+  return (
+    <Stage
+      work={
+        <>
+          <div className="head">
+            <h1>Topics</h1>
+            <ViewSwitch list={list} />
+            <span className="gap" />
+            <Button href={exportUrl('/api/topics.csv', list.listing)}>Export CSV</Button>
+            <Button loading={gather.isPending} onClick={() => gather.mutate(undefined)}>
+              Gather anew
+            </Button>
+          </div>
+          <DataTable
+            name="topics"
+            query={list.listing}
+            read={(Offset, Limit) =>
+              answer(api.GET('/api/topics', { params: { query: { ...list.listing, Offset, Limit } } }))
+            }
+            columns={columns}
+            list={list}
+            idOf={(r) => r.id}
+            selected={selected}
+            onSelect={(r) => list.set({ topic: r.id })}
+            onKey={(key, at) => {
+              if (key === 'g') gather.mutate(undefined);
+              else if (key === 'Enter' && at)
+                list.set({ view: undefined, inTopic: at.id, sort: undefined, down: undefined });
+              else return false;
+              return true;
+            }}
+            onDrop={(row, data) => {
+              const clusterIds = clustersOf(data);
+              if (clusterIds.length > 0) move.mutate({ topicId: row.id, clusterIds });
+            }}
+            onTally={setTally}
+            empty={
+              list.listing.Search ? (
+                <NotYet title="No topic fits">Search for something else.</NotYet>
+              ) : (
+                <NotYet title="No topics yet">
+                  <p>Topics are gathered from clusters whose results or words are alike. Group the keywords first.</p>
+                  <Button type="primary" onClick={() => gather.mutate(undefined)}>
+                    Gather topics
+                  </Button>
+                </NotYet>
+              )
+            }
+          />
+        </>
+      }
+      pane={
+        selected ? (
+          <TopicPane key={selected} id={Number(selected)} />
+        ) : (
+          <>
+            <h2>Select a topic</h2>
+            <p>
+              Its outline is shown here: the pillar and its supporting clusters, how they hang together, what is covered
+              and what rivals have that the site has not.
+            </p>
+          </>
+        )
+      }
+      tally={
+        <Tally tally={tally} noun="topic" keywords>
+          <span className="quiet">filled covered, hatched planned, halved contested, empty uncovered</span>
+        </Tally>
+      }
+    />
+  );
+}
