@@ -23,7 +23,8 @@ public readonly record struct JoinCounts(long Scanned, long Checked, long Found)
 /// leave enough others (positional filter), and where 512 bits of each list have enough in common: the 256 most frequent
 /// URLs have a bit of their own, the others share 256 bits by remainder. Where even the rarest shared URL has its own bit,
 /// the bits in common are the overlap and nothing need be compared.
-/// Memory: 84 bytes a keyword, 64 of them for the bits, 12 a result, 4 a URL; 8 a result while it is made.
+/// Memory: 140 bytes a keyword, 64 of them for the bits and 64 for its URLs, 8 a result, 4 a URL; 8 a result while it is made.
+/// Lists of more than 16 URLs take 4 bytes for each instead of the 64.
 /// </remarks>
 public sealed class OverlapIndex
 {
@@ -32,11 +33,14 @@ public sealed class OverlapIndex
 
     private const int Bits = Words * 64;
 
+    /// <summary>Tokens that one row of 64 bytes holds; where no set has more, each has a row.</summary>
+    private const int Row = 16;
+
     /// <summary>A keyword that has a token in its prefix.</summary>
     /// <param name="Place">Where the keyword stands in the index.</param>
     /// <param name="After">How many tokens its set has after this one; the greatest number stands for any beyond it.</param>
     /// <param name="Clashes">How many URLs of it share their bit with another, likewise.</param>
-    private readonly record struct Posting(int Place, ushort After, ushort Clashes)
+    internal readonly record struct Posting(int Place, ushort After, ushort Clashes)
     {
         public static Posting Of(int place, int after, int clashes) =>
             new(place, (ushort)Math.Min(after, ushort.MaxValue), (ushort)Math.Min(clashes, ushort.MaxValue));
@@ -45,6 +49,9 @@ public sealed class OverlapIndex
     private readonly int _minOverlap;
     private readonly int[] _keywords;
     private readonly int[] _places;
+    private readonly int[] _sizes;
+
+    // Where each set begins; empty where every set has a row of its own.
     private readonly int[] _starts;
     private readonly int[] _tokens;
     private readonly int _tokenCount;
@@ -61,7 +68,7 @@ public sealed class OverlapIndex
         _minOverlap = minOverlap;
         (var tokenOf, _tokenCount) = TokensByFrequency(lists);
         _firstOwn = Math.Max(0, _tokenCount - Bits);
-        (_keywords, _starts, _tokens) = Sets(lists, tokenOf, _tokenCount, minOverlap);
+        (_keywords, _sizes, _starts, _tokens) = Sets(lists, tokenOf, _tokenCount, minOverlap);
         _places = new int[_keywords.Length];
         for (var place = 0; place < _keywords.Length; place++)
             _places[_keywords[place]] = place;
@@ -75,7 +82,17 @@ public sealed class OverlapIndex
     /// <summary>What one thread needs to find overlaps.</summary>
     public sealed class Scratch(OverlapIndex index)
     {
+        private (Posting Posting, int Remaining)[] _met = new (Posting, int)[256];
+
         internal int[] Seen { get; } = new int[index.Size];
+
+        /// <summary>Partners that were met, at least as many as asked for; those before stay.</summary>
+        internal (Posting Posting, int Remaining)[] RoomFor(int count)
+        {
+            if (count > _met.Length)
+                Array.Resize(ref _met, Math.Max(count, _met.Length * 2));
+            return _met;
+        }
 
         /// <summary>What was found last: keywords and their overlap, in no order.</summary>
         public List<(int Keyword, int Count)> Found { get; } = [];
@@ -105,44 +122,65 @@ public sealed class OverlapIndex
         var set = SetAt(place);
         var prefix = PrefixLength(set.Length, _minOverlap);
         var before = scratch.Found.Count;
-        var position = 0;
-        for (; position < prefix && set[position] < _firstOwn; position++)
-            MeetAtRare(place, set, position, from, scratch);
-        for (; position < prefix; position++)
+        var rare = 0;
+        while (rare < prefix && set[rare] < _firstOwn)
+            rare++;
+        MeetAtRare(place, set, rare, from, scratch);
+        for (var position = rare; position < prefix; position++)
             MeetAtOwn(place, set[position], from, scratch);
         scratch.Counts += new JoinCounts(0, 0, scratch.Found.Count - before);
     }
 
-    /// <summary>Partners whose rarest URL in common is this one, which has no bit of its own, or a rarer one that they were met at before.</summary>
-    private void MeetAtRare(int place, ReadOnlySpan<int> set, int position, int from, Scratch scratch)
+    /// <summary>Partners whose rarest URL in common has no bit of its own, each at that URL.</summary>
+    /// <remarks>
+    /// First all are gathered, then the filters are put to all, and only then those that are left are compared: most of the
+    /// time goes into waiting for memory, and what does not depend on a guess is waited for at once.
+    /// </remarks>
+    private void MeetAtRare(int place, ReadOnlySpan<int> set, int rare, int from, Scratch scratch)
     {
         var seen = scratch.Seen;
-        var (own, others, clashes) = (_bits[2 * place], _bits[(2 * place) + 1], ClashesAt(place));
-        var rest = set[(position + 1)..];
-        long scanned = 0, compared = 0;
-        var postings = PostingsOf(set[position]);
-        // Ascending by place: the partners that come later are at the end.
-        for (var i = postings.Length - 1; i >= 0 && postings[i].Place >= from; i--)
+        seen[place] = place + 1;
+        long scanned = 0;
+        var count = 0;
+        for (var position = 0; position < rare; position++)
         {
-            scanned++;
-            var posting = postings[i];
-            var other = posting.Place;
-            if (seen[other] == place + 1 || other == place)
-                continue;
-            seen[other] = place + 1;
-            if (1 + Math.Min(rest.Length, posting.After) < _minOverlap)
-                continue;
-            // URLs in common have bits in common, but for those that clash with another URL of the same list.
-            if (Count(own & _bits[2 * other]) + Count(others & _bits[(2 * other) + 1]) + Math.Min(clashes, posting.Clashes) < _minOverlap)
-                continue;
-            compared++;
-            var otherSet = SetAt(other);
-            var count = 1 + SharedOfSorted(rest, posting.After < ushort.MaxValue ? otherSet[^posting.After..] : otherSet);
-            if (count >= _minOverlap)
-                scratch.Found.Add((_keywords[other], count));
+            var postings = PostingsOf(set[position]);
+            var met = scratch.RoomFor(count + postings.Length);
+            var rest = set.Length - position - 1;
+            // Ascending by place: the partners that come later are at the end.
+            for (var i = postings.Length - 1; i >= 0 && postings[i].Place >= from; i--)
+            {
+                scanned++;
+                var posting = postings[i];
+                ref var last = ref seen[posting.Place];
+                if (last == place + 1)
+                    continue;
+                last = place + 1;
+                met[count++] = (posting, rest);
+            }
         }
 
-        scratch.Counts += new JoinCounts(scanned, compared, 0);
+        var candidates = scratch.RoomFor(count).AsSpan(0, count);
+        var (own, others, clashes) = (_bits[2 * place], _bits[(2 * place) + 1], ClashesAt(place));
+        var left = 0;
+        for (var i = 0; i < candidates.Length; i++)
+        {
+            var (posting, rest) = candidates[i];
+            // URLs in common have bits in common, but for those that clash with another URL of the same list.
+            var shared = Count(own & _bits[2 * posting.Place]) + Count(others & _bits[(2 * posting.Place) + 1]) + Math.Min(clashes, posting.Clashes);
+            candidates[left] = (posting, rest);
+            left += Math.Min(1 + Math.Min(rest, posting.After), shared) >= _minOverlap ? 1 : 0;
+        }
+
+        foreach (var (posting, rest) in candidates[..left])
+        {
+            var overlap = _starts.Length == 0 ? SharedWithRow(set, posting.Place)
+                : 1 + SharedOfSorted(set[^rest..], posting.After < ushort.MaxValue ? SetAt(posting.Place)[^posting.After..] : SetAt(posting.Place));
+            if (overlap >= _minOverlap)
+                scratch.Found.Add((_keywords[posting.Place], overlap));
+        }
+
+        scratch.Counts += new JoinCounts(scanned, left, 0);
     }
 
     /// <summary>Partners whose rarest URL in common is this one, which has a bit of its own, as all more frequent ones have: the bits are the overlap.</summary>
@@ -201,7 +239,7 @@ public sealed class OverlapIndex
     /// side, and URLs that were seen first together have numbers side by side, so that what is compared with each other
     /// mostly lies in the same part of memory.
     /// </summary>
-    private static (int[] Keywords, int[] Starts, int[] Tokens) Sets(ResultLists lists, int[] tokenOf, int tokenCount, int minOverlap)
+    private static (int[] Keywords, int[] Sizes, int[] Starts, int[] Tokens) Sets(ResultLists lists, int[] tokenOf, int tokenCount, int minOverlap)
     {
         var urlOf = new int[tokenCount];
         for (var url = 0; url < tokenOf.Length; url++)
@@ -211,7 +249,7 @@ public sealed class OverlapIndex
         }
 
         var (sets, sizes, lastOfPrefix) = (new int[lists.Total], new int[lists.Count], new int[lists.Count]);
-        InParts(lists.Count, (from, to) =>
+        InParts(lists.Count, (_, from, to) =>
         {
             for (var keyword = from; keyword < to; keyword++)
             {
@@ -223,31 +261,77 @@ public sealed class OverlapIndex
                         set[size++] = tokenOf[url];
                 }
 
-                set[..size].Sort();
+                Sort(set[..size]);
                 sizes[keyword] = size;
-                lastOfPrefix[keyword] = size < minOverlap ? int.MaxValue : urlOf[set[size - minOverlap]];
+                lastOfPrefix[keyword] = size < minOverlap ? lists.UrlCount : urlOf[set[size - minOverlap]];
             }
         });
 
-        var keywords = Enumerable.Range(0, lists.Count).ToArray();
-        Array.Sort(lastOfPrefix, keywords);
-        var starts = new int[lists.Count + 1];
+        var keywords = Dealt(lastOfPrefix, lists.UrlCount);
+        var sizesOfPlaces = new int[keywords.Length];
         for (var place = 0; place < keywords.Length; place++)
-            starts[place + 1] = starts[place] + sizes[keywords[place]];
-        var tokens = new int[starts[^1]];
-        InParts(lists.Count, (from, to) =>
+            sizesOfPlaces[place] = sizes[keywords[place]];
+        int[] starts = [];
+        if (sizes.AsSpan().ContainsAnyExceptInRange(0, Row))
+        {
+            starts = new int[keywords.Length + 1];
+            for (var place = 0; place < keywords.Length; place++)
+                starts[place + 1] = starts[place] + sizesOfPlaces[place];
+        }
+
+        var tokens = new int[starts.Length == 0 ? keywords.Length * Row : starts[^1]];
+        InParts(lists.Count, (_, from, to) =>
         {
             for (var place = from; place < to; place++)
-                sets.AsSpan(lists.StartOf(keywords[place]), sizes[keywords[place]]).CopyTo(tokens.AsSpan(starts[place]));
+            {
+                var set = tokens.AsSpan(starts.Length == 0 ? place * Row : starts[place]);
+                sets.AsSpan(lists.StartOf(keywords[place]), sizesOfPlaces[place]).CopyTo(set);
+                if (starts.Length == 0)
+                    set[sizesOfPlaces[place]..Row].Fill(-1);
+            }
         });
-        return (keywords, starts, tokens);
+        return (keywords, sizesOfPlaces, starts, tokens);
+    }
+
+    /// <summary>Indexes in the order of their keys, from 0 to <paramref name="greatest"/>; among equals by index.</summary>
+    private static int[] Dealt(int[] keys, int greatest)
+    {
+        var starts = new int[greatest + 2];
+        foreach (var key in keys)
+            starts[key + 1]++;
+        for (var key = 0; key <= greatest; key++)
+            starts[key + 1] += starts[key];
+        var order = new int[keys.Length];
+        for (var i = 0; i < keys.Length; i++)
+            order[starts[keys[i]]++] = i;
+        return order;
+    }
+
+    /// <summary>Short lists by insertion, which is faster for them.</summary>
+    private static void Sort(Span<int> set)
+    {
+        const int shortList = 24;
+        if (set.Length > shortList)
+        {
+            set.Sort();
+            return;
+        }
+
+        for (var i = 1; i < set.Length; i++)
+        {
+            var token = set[i];
+            var at = i;
+            for (; at > 0 && set[at - 1] > token; at--)
+                set[at] = set[at - 1];
+            set[at] = token;
+        }
     }
 
     /// <summary>For each place the bits of its own-bit tokens, then those of its other tokens.</summary>
     private Vector256<ulong>[] BitsOfSets()
     {
         var bits = new Vector256<ulong>[Size * 2];
-        InParts(Size, (from, to) =>
+        InParts(Size, (_, from, to) =>
         {
             var words = MemoryMarshal.Cast<Vector256<ulong>, ulong>(bits.AsSpan());
             for (var place = from; place < to; place++)
@@ -263,57 +347,80 @@ public sealed class OverlapIndex
     }
 
     /// <summary>How many URLs share their bit with another one of the same list.</summary>
-    private int ClashesAt(int place) => _starts[place + 1] - _starts[place] - Count(_bits[2 * place]) - Count(_bits[(2 * place) + 1]);
+    private int ClashesAt(int place) => _sizes[place] - Count(_bits[2 * place]) - Count(_bits[(2 * place) + 1]);
 
     private (int[] Starts, Posting[] Postings) Postings()
     {
-        var starts = new int[_tokenCount + 1];
-        for (var place = 0; place < Size; place++)
+        // Each part counts the tokens of its own places; those of earlier parts come before them, so that postings are ascending.
+        var parts = PartsOf(Size);
+        var next = new int[parts][];
+        InParts(Size, (part, from, to) =>
         {
-            foreach (var token in PrefixAt(place))
-                starts[token + 1]++;
+            var counts = next[part] = new int[_tokenCount];
+            for (var place = from; place < to; place++)
+            {
+                foreach (var token in PrefixAt(place))
+                    counts[token]++;
+            }
+        });
+        var starts = new int[_tokenCount + 1];
+        for (var token = 0; token < _tokenCount; token++)
+        {
+            var start = starts[token];
+            foreach (var counts in next)
+                (counts[token], start) = (start, start + counts[token]);
+            starts[token + 1] = start;
         }
 
-        for (var token = 0; token < _tokenCount; token++)
-            starts[token + 1] += starts[token];
-        var next = starts.AsSpan(0, _tokenCount).ToArray();
         var postings = new Posting[starts[^1]];
-        // Each part goes through all places, so that the postings of its tokens are ascending.
-        InParts(_tokenCount, (from, to) =>
+        InParts(Size, (part, from, to) =>
         {
-            for (var place = 0; place < Size; place++)
+            var at = next[part];
+            for (var place = from; place < to; place++)
             {
-                var (after, clashes) = (_starts[place + 1] - _starts[place], -1);
+                var (after, clashes) = (_sizes[place], ClashesAt(place));
                 foreach (var token in PrefixAt(place))
-                {
-                    after--;
-                    if (token < from || token >= to)
-                        continue;
-                    clashes = clashes < 0 ? ClashesAt(place) : clashes;
-                    postings[next[token]++] = Posting.Of(place, after, clashes);
-                }
+                    postings[at[token]++] = Posting.Of(place, --after, clashes);
             }
         });
         return (starts, postings);
     }
 
     /// <summary>Does a part of the work on each core.</summary>
-    private static void InParts(int count, Action<int, int> work)
+    private static void InParts(int count, Action<int, int, int> work)
     {
-        var parts = count < 4096 ? 1 : Environment.ProcessorCount;
-        Parallel.For(0, parts, part => work((int)((long)count * part / parts), (int)((long)count * (part + 1) / parts)));
+        var parts = PartsOf(count);
+        Parallel.For(0, parts, part => work(part, (int)((long)count * part / parts), (int)((long)count * (part + 1) / parts)));
     }
 
-    private ReadOnlySpan<int> PrefixAt(int place) => SetAt(place)[..PrefixLength(_starts[place + 1] - _starts[place], _minOverlap)];
+    private static int PartsOf(int count) => count < 4096 ? 1 : Environment.ProcessorCount;
+
+    private ReadOnlySpan<int> PrefixAt(int place) => SetAt(place)[..PrefixLength(_sizes[place], _minOverlap)];
 
     private int OwnBit(int token) => _tokenCount - 1 - token;
 
-    private ReadOnlySpan<int> SetAt(int place) => _tokens.AsSpan(_starts[place].._starts[place + 1]);
+    private ReadOnlySpan<int> SetAt(int place) => _tokens.AsSpan(_starts.Length == 0 ? place * Row : _starts[place], _sizes[place]);
 
     private static int PrefixLength(int size, int minOverlap) => Math.Max(0, size - minOverlap + 1);
 
     private static int Count(Vector256<ulong> bits) =>
         BitOperations.PopCount(bits[0]) + BitOperations.PopCount(bits[1]) + BitOperations.PopCount(bits[2]) + BitOperations.PopCount(bits[3]);
+
+    /// <summary>How many of the tokens stand in the row of a place: each is compared with the whole row at once.</summary>
+    private int SharedWithRow(ReadOnlySpan<int> set, int place)
+    {
+        ref var row = ref MemoryMarshal.GetReference(_tokens.AsSpan(place * Row, Row));
+        var (first, second) = (Vector256.LoadUnsafe(ref row), Vector256.LoadUnsafe(ref row, Row / 2));
+        var (inFirst, inSecond) = (Vector256<int>.Zero, Vector256<int>.Zero);
+        foreach (var token in set)
+        {
+            var wanted = Vector256.Create(token);
+            inFirst |= Vector256.Equals(first, wanted);
+            inSecond |= Vector256.Equals(second, wanted);
+        }
+
+        return BitOperations.PopCount(inFirst.ExtractMostSignificantBits()) + BitOperations.PopCount(inSecond.ExtractMostSignificantBits());
+    }
 
     private static int SharedOfSorted(ReadOnlySpan<int> a, ReadOnlySpan<int> b)
     {

@@ -7,6 +7,8 @@ public static class OverlapJoin
     /// <summary>Keywords that a thread takes at a time.</summary>
     private const int Block = 512;
 
+    private const int ShortHand = 16;
+
     /// <inheritdoc cref="Pairs(ResultLists, int, out JoinCounts)"/>
     public static OverlapPair[] Pairs(ResultLists lists, int minOverlap) => Pairs(lists, minOverlap, out _);
 
@@ -76,10 +78,26 @@ public static class OverlapJoin
 
         for (var keyword = 0; keyword < keywordCount; keyword++)
         {
-            if (ends[keyword + 1] - ends[keyword] > 1)
-                pairs.AsSpan(ends[keyword]..ends[keyword + 1]).Sort((a, b) => a.B.CompareTo(b.B));
+            var hand = pairs.AsSpan(ends[keyword]..ends[keyword + 1]);
+            if (hand.Length > ShortHand)
+                hand.Sort((a, b) => a.B.CompareTo(b.B));
+            else
+                SortShort(hand);
         }
 
         return pairs;
+    }
+
+    /// <summary>By insertion: most keywords have few partners, and calls would cost more than the sorting.</summary>
+    private static void SortShort(Span<OverlapPair> hand)
+    {
+        for (var i = 1; i < hand.Length; i++)
+        {
+            var pair = hand[i];
+            var at = i;
+            for (; at > 0 && hand[at - 1].B > pair.B; at--)
+                hand[at] = hand[at - 1];
+            hand[at] = pair;
+        }
     }
 }
