@@ -56,6 +56,10 @@ try
     orchard.Read((_, _) => 0);
     Console.WriteLine($"findings again after a decision: {Seconds(() => database.Write(s => orchard.AfterDecision(s, orchard.Snapshot(s)))):0.0} s");
 
+    var (largest, keyword) = database.Read(s => (s.Count("select cluster_id from cluster order by demand desc limit 1"), s.Count("select max(keyword_id) from cluster_member")));
+    Console.WriteLine($"a keyword moved by hand, with all that follows: {Seconds(() => orchard.ByHand("Move keywords", s => ClusterStore.Move(s, [keyword], largest))):0.00} s");
+    Console.WriteLine($"split off again: {Seconds(() => orchard.ByHand("Split off keywords", s => ClusterStore.Move(s, [keyword], null))):0.00} s");
+
     Percentile("sift: volume, difficulty, words in and out, sorted", s => KeywordStore.List(
         s, new ListQuery(Sort: "difficulty"), new KeywordFilter(MinVolume: 20, MaxDifficulty: 60, WordsIn: "subject 7, sub 12", WordsOut: "sub 3")));
     Percentile("sift: title competition, intent, questions, brands out", s => KeywordStore.List(

@@ -68,7 +68,7 @@ internal static class SiteCommands
         var clustering = Clustering.Of(inputs.Keywords, arguments.Settings.Compared(lists, inputs.UrlIdentities), arguments.Settings);
         var (pages, pageOfUrl) = inputs.ReadPages(arguments.Pages, site);
         using var analysis = new TextAnalysis(arguments.Language);
-        var suggestions = PageSuggestions.For(clustering.Clusters, inputs.Keywords, lists, pages, pageOfUrl, analysis);
+        var suggestions = PageSuggestions.For(clustering.Clusters, new PageCandidates(inputs.Keywords, lists, pages, pageOfUrl, analysis));
         return new Computed(inputs, site, clustering, lists, pages, pageOfUrl, suggestions);
     }
 }

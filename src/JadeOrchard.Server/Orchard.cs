@@ -16,21 +16,44 @@ using JadeOrchard.Storage.Topics;
 namespace JadeOrchard.Server;
 
 /// <summary>The open project: its database, the image of it in memory, and what has to be computed again after a change.</summary>
-public sealed class Orchard(Database database, TimeProvider clock)
+public sealed class Orchard
 {
-    private ProjectSnapshot? _snapshot;
+    private readonly Database _database;
+    private readonly TimeProvider _clock;
 
-    public Database Database => database;
+    // The image of what is committed, and the one that a write made for itself, which becomes the other when the write is committed.
+    private volatile ProjectSnapshot? _snapshot;
+    private volatile ProjectSnapshot? _made;
 
-    public DateTimeOffset Now => clock.GetUtcNow();
+    public Orchard(Database database, TimeProvider clock)
+    {
+        (_database, _clock) = (database, clock);
+        database.RolledBack += () => _made = null;
+    }
+
+    public Database Database => _database;
+
+    public DateTimeOffset Now => _clock.GetUtcNow();
 
     /// <summary>The image of the data as the session sees it.</summary>
-    /// <remarks>Inside a write it may be of data that is never committed, so only <see cref="Read"/> keeps it.</remarks>
-    public ProjectSnapshot Snapshot(Session session) =>
-        _snapshot is { } kept && kept.Version == ProjectStore.DataVersion(session) ? kept : ProjectSnapshot.Load(session);
+    public ProjectSnapshot Snapshot(Session session)
+    {
+        var version = ProjectStore.DataVersion(session);
+        return _snapshot is { } kept && kept.Version == version ? kept
+            : _made is { } made && made.Version == version ? made
+            : _made = ProjectSnapshot.Load(session);
+    }
+
+    /// <summary>Works out beforehand what the first change by hand would wait for.</summary>
+    public void Warm() => Read((session, snapshot) =>
+    {
+        foreach (var cluster in Clusters(session, snapshot).Clusters)
+            snapshot.Candidates.Of(cluster);
+        return 0;
+    });
 
     /// <summary>Reads with the image at hand, which is kept for the next time.</summary>
-    public T Read<T>(Func<Session, ProjectSnapshot, T> read) => database.Read(session =>
+    public T Read<T>(Func<Session, ProjectSnapshot, T> read) => _database.Read(session =>
     {
         var snapshot = Snapshot(session);
         _snapshot = snapshot;
@@ -45,7 +68,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
     /// <returns>Number of clusters.</returns>
     public int Regroup(ClusterSettings settings, long? listId = null, IProgress<string>? progress = null, CancellationToken stop = default)
     {
-        return database.Write(
+        return _database.Write(
             session =>
             {
                 var snapshot = Snapshot(session);
@@ -153,6 +176,21 @@ public sealed class Orchard(Database database, TimeProvider clock)
     public void AfterData(Session session)
     {
         UndoLog.Unrecorded(session, () => PageStore.SaveStandings(session, SiteFacts.SeenDepth, ClickCurve.At));
+        AfterClusters(session);
+    }
+
+    /// <summary>Changes clusters by hand, and computes what follows. One undoable step.</summary>
+    public void ByHand(string label, Action<Session> change) => _database.Write(
+        session =>
+        {
+            change(session);
+            AfterClusters(session);
+        },
+        label);
+
+    /// <summary>To be called in the same write after clusters alone changed.</summary>
+    private void AfterClusters(Session session)
+    {
         // Before the first grouping nothing else follows, and the image need not be made for it.
         if (session.Count("select exists (select 1 from cluster) or exists (select 1 from suggestion) or exists (select 1 from finding)") == 0)
             return;
@@ -161,8 +199,7 @@ public sealed class Orchard(Database database, TimeProvider clock)
         var (ids, clusters) = Clusters(session, snapshot);
         JoinTopics(session, snapshot, ids, clusters);
         SaveFits(session, snapshot, ids, clusters);
-        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
-        var suggestions = PageSuggestions.For(clusters, snapshot.Keywords, snapshot.Lists, snapshot.Pages, snapshot.PageOfUrl, analysis);
+        var suggestions = PageSuggestions.For(clusters, snapshot.Candidates);
         PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
         AfterDecision(session, snapshot);
     }

@@ -139,6 +139,8 @@ app.Lifetime.ApplicationStarted.Register(() =>
     var addresses = app.Services.GetService<IServer>()?.Features.Get<IServerAddressesFeature>()?.Addresses ?? [];
     foreach (var address in addresses)
         Console.WriteLine($"Jade Orchard is at {address}");
+    if (addresses.Count > 0)
+        Task.Run(app.Services.GetRequiredService<Orchard>().Warm);
 });
 app.Run();
 

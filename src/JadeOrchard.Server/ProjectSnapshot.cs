@@ -1,5 +1,6 @@
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
@@ -15,7 +16,7 @@ public sealed class ProjectSnapshot
 {
     private ProjectSnapshot(
         long version, IReadOnlyList<long> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
-        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl)
+        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, string language)
     {
         Version = version;
         KeywordIds = keywordIds;
@@ -25,6 +26,7 @@ public sealed class ProjectSnapshot
         PageIds = pageIds;
         Pages = pages;
         PageOfUrl = pageOfUrl;
+        _candidates = new Lazy<PageCandidates>(() => new PageCandidates(keywords, lists, pages, pageOfUrl, new TextAnalysis(language)));
         IndexOfKeyword = Indexes(keywordIds);
         IndexOfPage = Indexes(pageIds);
     }
@@ -54,6 +56,11 @@ public sealed class ProjectSnapshot
         return kept.Item2;
     }
 
+    /// <summary>Which pages could stand for clusters; made when it is first asked for.</summary>
+    public PageCandidates Candidates => _candidates.Value;
+
+    private readonly Lazy<PageCandidates> _candidates;
+
     // One reference, so that readers beside each other never see half of it.
     private Tuple<string, ResultLists>? _compared;
 
@@ -77,7 +84,7 @@ public sealed class ProjectSnapshot
         for (var p = 0; p < pages.Count; p++)
             pageOfIdentity[pageIdentities[p]] = p;
         int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
-        return new ProjectSnapshot(ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, pageIds, pages, pageOfUrl);
+        return new ProjectSnapshot(ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, pageIds, pages, pageOfUrl, ProjectStore.Get(session).Language);
     }
 
     /// <summary>Hosts are few and URLs many, so equal hosts are one string.</summary>

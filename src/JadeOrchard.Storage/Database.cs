@@ -43,6 +43,9 @@ public sealed class Database : IDisposable
     /// <summary>How many transactions were written since the file was opened; grows before the answer of a write goes out.</summary>
     internal long Writes => Interlocked.Read(ref _writes);
 
+    /// <summary>Told when a transaction came to nothing, before the next one begins.</summary>
+    public event Action? RolledBack;
+
     /// <summary>Reads in one snapshot.</summary>
     public T Read<T>(Func<Session, T> read)
     {
@@ -80,17 +83,21 @@ public sealed class Database : IDisposable
     {
         if (!_writer.Wait(WriterPatience))
             throw new DatabaseBusyException();
+        var isWritten = false;
         try
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
             var answer = write(new Session(connection, transaction));
             transaction.Commit();
+            isWritten = true;
             Interlocked.Increment(ref _writes);
             return answer;
         }
         finally
         {
+            if (!isWritten)
+                RolledBack?.Invoke();
             _writer.Release();
         }
     }

@@ -163,7 +163,7 @@ public class TruthTests(ITestOutputHelper output)
         var settings = new ClusterSettings();
         var clusters = Clustering.Of(world.Keywords, lists.Cut(settings.Depth), settings).Clusters;
         using var analysis = new TextAnalysis(Demo.Site.Language);
-        var map = PageSuggestions.For(clusters, world.Keywords, lists, world.Pages, pageOfUrl, analysis).Select(s => new MappedPage(s.Page, false, false));
+        var map = PageSuggestions.For(clusters, new PageCandidates(world.Keywords, lists, world.Pages, pageOfUrl, analysis)).Select(s => new MappedPage(s.Page, false, false));
         var findings = SiteFindings.In(new SiteFacts(
             world.Keywords, lists, clusters, [.. map], pageOfUrl, urls, settings, new BrandTerms([new OwnSite(Demo.Site.Host).BrandName])));
         var clusterOf = clusters.SelectMany((c, i) => c.Members.Select(m => (world.Keywords[m].Phrase, i))).ToDictionary(m => m.Phrase, m => m.i);

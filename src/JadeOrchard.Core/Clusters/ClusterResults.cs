@@ -46,12 +46,15 @@ public static class ClusterResults
     {
         var weights = new double[keywords.Count];
         foreach (var cluster in clusters)
-        {
-            var known = cluster.Members.Any(k => keywords[k].Volume > 0);
-            foreach (var keyword in cluster.Members)
-                weights[keyword] = known ? keywords[keyword].Volume ?? 0 : 1;
-        }
-
+            Weigh(cluster, keywords, weights);
         return weights;
+    }
+
+    /// <summary>As <see cref="SearchWeights"/>, of one cluster.</summary>
+    internal static void Weigh(Cluster cluster, IReadOnlyList<Keywords.Keyword> keywords, double[] weights)
+    {
+        var known = cluster.Members.Any(k => keywords[k].Volume > 0);
+        foreach (var keyword in cluster.Members)
+            weights[keyword] = known ? keywords[keyword].Volume ?? 0 : 1;
     }
 }

@@ -3,7 +3,7 @@ using System.Collections.Immutable;
 namespace JadeOrchard.Core.PageMap;
 
 /// <summary>Which page of the site is suggested for a cluster, and how far it can be trusted.</summary>
-/// <param name="Candidates">The strongest pages, best first, at most <see cref="PageSuggestions.Kept"/>.</param>
+/// <param name="Candidates">The strongest pages, best first, at most <see cref="PageCandidates.Kept"/>.</param>
 /// <param name="Page">The suggested page; null where the verdict is none.</param>
 /// <param name="Verdict">See <see cref="PageMap.Verdict"/>.</param>
 /// <param name="LostTo">The cluster that got this cluster's strongest page instead; null where none did.</param>

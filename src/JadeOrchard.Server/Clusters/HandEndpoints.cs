@@ -71,7 +71,7 @@ public static class HandEndpoints
                 if (request.Name?.Length > LongestName)
                     return Problems.Invalid("name", $"A name may have {LongestName} characters.");
                 ProblemHttpResult? problem = null;
-                Change(orchard, LabelOf(request), session =>
+                orchard.ByHand(LabelOf(request), session =>
                 {
                     problem = ClusterStore.Find(session, id) is null ? Missing(id)
                         : request.PrimaryKeywordId is { } wanted && ClusterStore.Memberships(session).GetValueOrDefault(wanted) != id
@@ -97,7 +97,7 @@ public static class HandEndpoints
                 var warning = orchard.Read((session, snapshot) => WarningOf(session, snapshot, request));
                 ProblemHttpResult? problem = null;
                 var cluster = 0L;
-                Change(orchard, request.ToClusterId is null ? "Split off keywords" : "Move keywords", session =>
+                orchard.ByHand(request.ToClusterId is null ? "Split off keywords" : "Move keywords", session =>
                 {
                     problem = request.ToClusterId is { } to && ClusterStore.Find(session, to) is null ? Missing(to)
                         : request.KeywordIds.Distinct().Count(k => session.Count("select count(*) from keyword where keyword_id = @id", ("id", k)) == 0) is var unknown and > 0
@@ -117,7 +117,7 @@ public static class HandEndpoints
                 var together = orchard.Read((session, snapshot) => Together(session, snapshot, id, other));
                 if (together is null)
                     return Missing(orchard.Database.Read(session => ClusterStore.Find(session, id)) is null ? id : other);
-                Change(orchard, "Merge clusters", session =>
+                orchard.ByHand("Merge clusters", session =>
                     ClusterStore.Move(session, [.. ClusterStore.Memberships(session).Where(m => m.Value == other).Select(m => m.Key)], id));
                 return TypedResults.Ok(new MoveAnswer(id, together.Warning));
             })
@@ -162,7 +162,7 @@ public static class HandEndpoints
             {
                 var count = 0;
                 var wanted = request.KeywordIds?.ToHashSet();
-                Change(orchard, "Place new keywords", session =>
+                orchard.ByHand("Place new keywords", session =>
                 {
                     var snapshot = orchard.Snapshot(session);
                     var (ids, newcomers) = Newcomers(session, snapshot);
@@ -192,14 +192,6 @@ public static class HandEndpoints
         change.Name is not null ? "Rename a cluster" : change.PrimaryKeywordId is not null ? "Choose the primary" : change.IsLocked == false ? "Unlock a cluster" : "Lock a cluster";
 
     private static ProblemHttpResult Missing(long id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping or a merge.");
-
-    private static void Change(Orchard orchard, string label, Action<Session> change) => orchard.Database.Write(
-        session =>
-        {
-            change(session);
-            orchard.AfterData(session);
-        },
-        label);
 
     private static string? WarningOf(Session session, ProjectSnapshot snapshot, MoveRequest request)
     {

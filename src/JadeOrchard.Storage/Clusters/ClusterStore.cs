@@ -293,8 +293,11 @@ public static class ClusterStore
         const string mostSearched = "order by k.volume desc, k.normal_form limit 1";
         var target = clusterId ?? session.Count(
             $"""
-            insert into cluster (primary_keyword_id)
-            values ((select k.keyword_id from keyword k join temp.chosen c on c.keyword_id = k.keyword_id {mostSearched}))
+            insert into cluster (primary_keyword_id, topic_id)
+            values (
+              (select k.keyword_id from keyword k join temp.chosen c on c.keyword_id = k.keyword_id {mostSearched}),
+              (select o.topic_id from temp.chosen c join cluster_member m on m.keyword_id = c.keyword_id join cluster o on o.cluster_id = m.cluster_id
+               where o.topic_id is not null group by o.topic_id order by count(*) desc, o.topic_id limit 1))
             returning cluster_id
             """);
         session.Execute(

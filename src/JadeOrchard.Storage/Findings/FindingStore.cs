@@ -160,6 +160,10 @@ public static class FindingStore
             """);
         foreach (var name in new[] { "key", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "state", "now" })
             upsert.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
+        var before = new Dictionary<string, object?[]>(StringComparer.Ordinal);
+        session.List(
+            "select finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, state from finding where present = 1",
+            r => before[r.GetString(0)] = [r.GetString(0), r.GetString(1), r.GetInt64(2), r.LongOrNull(3), r.GetInt64(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), r.GetString(8), r.GetString(9)]);
         foreach (var finding in findings)
         {
             var decision = decisions.GetValueOrDefault(finding.Key);
@@ -169,6 +173,8 @@ public static class FindingStore
                 finding.Key, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId,
                 finding.AtStake, JsonSerializer.Serialize(finding.Facts), state.Stored(), now.UtcDateTime.ToString("O"),
             ];
+            if (before.TryGetValue(finding.Key, out var stored) && stored.AsSpan().SequenceEqual(values.AsSpan(..^1)))
+                continue;
             for (var i = 0; i < values.Length; i++)
                 upsert.Parameters[i].Value = values[i] ?? DBNull.Value;
             upsert.ExecuteNonQuery();

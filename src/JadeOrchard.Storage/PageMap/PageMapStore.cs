@@ -75,7 +75,7 @@ public static class PageMapStore
         return pages;
     }
 
-    /// <summary>Puts new suggestions in the place of all old ones.</summary>
+    /// <summary>Puts new suggestions in the place of all old ones; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusterIds">The clusters, in the order of the suggestions.</param>
     /// <param name="pageIds">The ids of the pages that suggestions name by index.</param>
@@ -83,9 +83,19 @@ public static class PageMapStore
     public static void SaveSuggestions(
         Session session, IReadOnlyList<long> clusterIds, IReadOnlyList<long> pageIds, IReadOnlyList<ClusterSuggestion> suggestions)
     {
-        session.Execute("delete from page_candidate; delete from suggestion;");
+        var before = new Dictionary<long, (long? Page, string Verdict, double Strength, long? LostTo)>();
+        session.List("select cluster_id, page_id, verdict, strength, lost_to_cluster_id from suggestion", r =>
+            before[r.GetInt64(0)] = (r.LongOrNull(1), r.GetString(2), r.GetDouble(3), r.LongOrNull(4)));
+        var candidates = session.List(
+            "select cluster_id, page_id, results, text, strength from page_candidate order by cluster_id, place",
+            r => (Cluster: r.GetInt64(0), Page: r.GetInt64(1), Results: r.GetDouble(2), Text: r.DoubleOrNull(3), Strength: r.GetDouble(4)))
+            .ToLookup(c => c.Cluster, c => (c.Page, c.Results, c.Text, c.Strength));
+        var kept = clusterIds.ToHashSet();
+        foreach (var gone in before.Keys.Where(c => !kept.Contains(c)))
+            session.Execute("delete from page_candidate where cluster_id = @id; delete from suggestion where cluster_id = @id;", ("id", gone));
+        using var forget = session.Command("delete from page_candidate where cluster_id = @id", ("id", 0L));
         using var suggestion = session.Command(
-            "insert into suggestion values (@cluster, @page, @verdict, @strength, @lost)",
+            "insert or replace into suggestion values (@cluster, @page, @verdict, @strength, @lost)",
             ("cluster", 0L), ("page", null), ("verdict", ""), ("strength", 0.0), ("lost", null));
         using var candidate = session.Command(
             "insert into page_candidate values (@cluster, @place, @page, @results, @text, @strength)",
@@ -93,7 +103,13 @@ public static class PageMapStore
         for (var c = 0; c < clusterIds.Count; c++)
         {
             var s = suggestions[c];
-            Set(suggestion, clusterIds[c], s.Page is { } page ? pageIds[page] : null, s.Verdict.Stored(), s.Strength, s.LostTo is { } lost ? clusterIds[lost] : null);
+            (long? Page, string Verdict, double Strength, long? LostTo) now =
+                (s.Page is { } page ? pageIds[page] : null, s.Verdict.Stored(), s.Strength, s.LostTo is { } lost ? clusterIds[lost] : null);
+            if (!before.TryGetValue(clusterIds[c], out var known) || known != now)
+                Set(suggestion, clusterIds[c], now.Page, now.Verdict, now.Strength, now.LostTo);
+            if (candidates[clusterIds[c]].SequenceEqual(s.Candidates.Select(e => (pageIds[e.Page], e.Results, e.Text, e.Strength))))
+                continue;
+            Set(forget, clusterIds[c]);
             for (var place = 0; place < s.Candidates.Length; place++)
             {
                 var e = s.Candidates[place];

@@ -87,7 +87,7 @@ public class PageSuggestionTests
     {
         using var analysis = new TextAnalysis("en");
         var clusters = keywords.Select((_, k) => new Cluster(k, [k])).ToArray();
-        return PageSuggestions.For(clusters, Lists.Keywords(keywords), Lists.Of(lists), Pages, Map(20, own), analysis);
+        return PageSuggestions.For(clusters, new PageCandidates(Lists.Keywords(keywords), Lists.Of(lists), Pages, Map(20, own), analysis));
     }
 
     private static int[] Map(int urls, params (int Url, int Page)[] own)
