@@ -7,6 +7,7 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -55,6 +56,12 @@ try
     Console.WriteLine($"grouping with suggestions and findings, saved: {Seconds(() => orchard.Regroup(new ClusterSettings())):0.0} s");
     orchard.Read((_, _) => 0);
     Console.WriteLine($"findings again after a decision: {Seconds(() => database.Write(s => orchard.AfterDecision(s, orchard.Snapshot(s)))):0.0} s");
+
+    var outlook = new Outlook();
+    double Ahead(ClusterSettings settings) => Seconds(() => orchard.Read((s, snapshot) => outlook.Of(s, snapshot, settings, null))) * 1000;
+    Console.WriteLine($"outlook: {Ahead(new ClusterSettings()):0} ms when it is opened, "
+        + $"{Enumerable.Range(2, 7).Max(m => Ahead(new ClusterSettings(10, m))):0} ms at most as the minimum moves, {Ahead(new ClusterSettings(10, 4, LinkingRule.Chain)):0} ms for another rule, "
+        + $"{Ahead(new ClusterSettings(8, 4)):0} ms for another depth, {Ahead(new ClusterSettings(10, 4, LeftOutHosts: ["paddlewiki.example"])):0} ms without a host");
 
     var (largest, keyword) = database.Read(s => (s.Count("select cluster_id from cluster order by demand desc limit 1"), s.Count("select max(keyword_id) from cluster_member")));
     Console.WriteLine($"a keyword moved by hand, with all that follows: {Seconds(() => orchard.ByHand("Move keywords", s => ClusterStore.Move(s, [keyword], largest))):0.00} s");

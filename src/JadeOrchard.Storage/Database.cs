@@ -49,9 +49,11 @@ public sealed class Database : IDisposable
     /// <summary>Reads in one snapshot.</summary>
     public T Read<T>(Func<Session, T> read)
     {
+        // Before the snapshot is taken: then what is kept under this number is never older than it says.
+        var writes = Writes;
         using var connection = Connect();
         using var transaction = connection.BeginTransaction(deferred: true);
-        return read(new Session(connection, transaction, this));
+        return read(new Session(connection, transaction, this, writes));
     }
 
     /// <summary>Writes in one transaction; nothing is kept where <paramref name="write"/> throws.</summary>

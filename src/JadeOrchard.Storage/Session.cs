@@ -3,10 +3,13 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Storage;
 
 /// <summary>One transaction, through which stores read and write.</summary>
-public sealed class Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null)
+public sealed class Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null, long writes = -1)
 {
     /// <summary>Where something else can be read at the same time; null within a write, whose changes only it sees.</summary>
     internal Database? ReadsBeside => readsBeside;
+
+    /// <summary>How many transactions had been written when a read began: as long as it is the same, so are the data. -1 within a write.</summary>
+    public long Writes => writes;
 
     /// <summary>A command of this transaction.</summary>
     /// <param name="sql">One statement or several.</param>

@@ -6,13 +6,10 @@ namespace JadeOrchard.Core.Clusters;
 /// <remarks>The one-to-one matching with the greatest volume-weighted overlap of members (<see cref="Assignment"/>).</remarks>
 public static class ClusterIdentity
 {
-    /// <returns>What each keyword counts: one more than its volume.</returns>
-    public static IReadOnlyList<double> Weights(IReadOnlyList<Keywords.Keyword> keywords) => [.. keywords.Select(k => 1.0 + (k.Volume ?? 0))];
-
     /// <param name="oldClusterOf">For each keyword the index of its old cluster, or -1.</param>
     /// <param name="oldCount">Number of old clusters.</param>
     /// <param name="clusters">The new clusters.</param>
-    /// <param name="keywords">For their volumes; see <see cref="Weights"/>.</param>
+    /// <param name="keywords">For their volumes: each counts one more than its volume.</param>
     /// <returns>For each new cluster the old one whose identity it inherits, or -1.</returns>
     public static int[] Inherited(
         int[] oldClusterOf, int oldCount, IReadOnlyList<Cluster> clusters, IReadOnlyList<Keywords.Keyword> keywords)

@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 
 namespace JadeOrchard.Core.Clusters;
 
@@ -6,6 +7,47 @@ namespace JadeOrchard.Core.Clusters;
 /// <param name="Cluster">Its index.</param>
 /// <param name="Parts">Indexes of the others with the number of keywords in common, most first, then by index.</param>
 public sealed record ClusterParts(int Cluster, ImmutableArray<(int Cluster, int Count)> Parts);
+
+/// <summary>How alike two clusterings are, and what parts or comes together between them; without matching their clusters.</summary>
+/// <param name="AdjustedRandIndex">As <see cref="ClusteringComparison.AdjustedRandIndex"/>.</param>
+/// <param name="Splits">As <see cref="ClusteringComparison.Splits"/>.</param>
+/// <param name="Merges">As <see cref="ClusteringComparison.Merges"/>.</param>
+public sealed record ClusteringParts(double AdjustedRandIndex, ImmutableArray<ClusterParts> Splits, ImmutableArray<ClusterParts> Merges)
+{
+    /// <param name="first">For each keyword the index of its cluster, or -1 where it is in none; then it is left out.</param>
+    /// <param name="second">Likewise.</param>
+    public static ClusteringParts Of(IReadOnlyList<int> first, IReadOnlyList<int> second)
+    {
+        var (inFirst, inSecond, counts) = (new Dictionary<int, int>(), new Dictionary<int, int>(), new Dictionary<(int A, int B), int>());
+        var all = 0;
+        for (var keyword = 0; keyword < first.Count; keyword++)
+        {
+            if (first[keyword] < 0 || second[keyword] < 0)
+                continue;
+            all++;
+            CollectionsMarshal.GetValueRefOrAddDefault(inFirst, first[keyword], out _)++;
+            CollectionsMarshal.GetValueRefOrAddDefault(inSecond, second[keyword], out _)++;
+            CollectionsMarshal.GetValueRefOrAddDefault(counts, (first[keyword], second[keyword]), out _)++;
+        }
+
+        static double Pairs(long n) => n * (n - 1) / 2.0;
+        var together = counts.Values.Sum(n => Pairs(n));
+        var (pairsInFirst, pairsInSecond) = (inFirst.Values.Sum(n => Pairs(n)), inSecond.Values.Sum(n => Pairs(n)));
+        var byChance = all < 2 ? 0 : pairsInFirst * pairsInSecond / Pairs(all);
+        var most = (pairsInFirst + pairsInSecond) / 2;
+        return new ClusteringParts(
+            // Both one cluster, or both single keywords: the same.
+            Math.Abs(most - byChance) < 1e-12 ? 1 : (together - byChance) / (most - byChance),
+            Several(counts.Where(c => inFirst[c.Key.A] != c.Value).Select(c => (c.Key.A, c.Key.B, c.Value))),
+            Several(counts.Where(c => inSecond[c.Key.B] != c.Value).Select(c => (c.Key.B, c.Key.A, c.Value))));
+    }
+
+    private static ImmutableArray<ClusterParts> Several(IEnumerable<(int Of, int With, int Count)> counts) =>
+    [
+        .. counts.GroupBy(c => c.Of).OrderBy(g => g.Key)
+            .Select(g => new ClusterParts(g.Key, [.. g.OrderByDescending(c => c.Count).ThenBy(c => c.With).Select(c => (c.With, c.Count))])),
+    ];
+}
 
 /// <summary>How two clusterings of the same keywords differ.</summary>
 /// <param name="AdjustedRandIndex">Hubert and Arabie, "Comparing partitions", J. of Classification 2, 1985: 1 where they are the same, about 0 where they agree by chance only.</param>
@@ -22,42 +64,12 @@ public sealed record ClusteringComparison(
     public static ClusteringComparison Of(IReadOnlyList<int> first, IReadOnlyList<int> second, IReadOnlyList<double>? weights = null)
     {
         var both = Enumerable.Range(0, first.Count).Where(k => first[k] >= 0 && second[k] >= 0).ToArray();
-        var counts = new Dictionary<(int A, int B), (int Count, double Weight)>();
-        foreach (var keyword in both)
-        {
-            var key = (first[keyword], second[keyword]);
-            var (count, weight) = counts.GetValueOrDefault(key);
-            counts[key] = (count + 1, weight + (weights?[keyword] ?? 1));
-        }
-
-        var secondCount = second.DefaultIfEmpty(-1).Max() + 1;
-        var firstCount = first.DefaultIfEmpty(-1).Max() + 1;
-        var shared = counts.GroupBy(c => c.Key.B).ToDictionary(g => g.Key, g => (IReadOnlyList<(int, double)>)[.. g.OrderBy(c => c.Key.A).Select(c => (c.Key.A, c.Value.Weight))]);
-        var matches = PageMap.Assignment.Best(firstCount, [.. Enumerable.Range(0, secondCount).Select(b => shared.GetValueOrDefault(b, []))]);
-        return new ClusteringComparison(
-            AdjustedRand(both, first, second, counts.Values.Select(c => c.Count)),
-            [.. matches],
-            [.. both.Where(k => matches[second[k]] != first[k])],
-            Several(counts.Select(c => (c.Key.A, c.Key.B, c.Value.Count))),
-            Several(counts.Select(c => (c.Key.B, c.Key.A, c.Value.Count))));
-    }
-
-    private static ImmutableArray<ClusterParts> Several(IEnumerable<(int Of, int With, int Count)> counts) =>
-    [
-        .. counts.GroupBy(c => c.Of).Where(g => g.Count() > 1).OrderBy(g => g.Key)
-            .Select(g => new ClusterParts(g.Key, [.. g.OrderByDescending(c => c.Count).ThenBy(c => c.With).Select(c => (c.With, c.Count))])),
-    ];
-
-    private static double AdjustedRand(int[] keywords, IReadOnlyList<int> first, IReadOnlyList<int> second, IEnumerable<int> counts)
-    {
-        static double Pairs(long n) => n * (n - 1) / 2.0;
-        var together = counts.Sum(n => Pairs(n));
-        var inFirst = keywords.CountBy(k => first[k]).Sum(c => Pairs(c.Value));
-        var inSecond = keywords.CountBy(k => second[k]).Sum(c => Pairs(c.Value));
-        var all = Pairs(keywords.Length);
-        var byChance = all == 0 ? 0 : inFirst * inSecond / all;
-        var most = (inFirst + inSecond) / 2;
-        // Both one cluster, or both single keywords: the same.
-        return Math.Abs(most - byChance) < 1e-12 ? 1 : (together - byChance) / (most - byChance);
+        var shared = both.GroupBy(k => second[k]).ToDictionary(g => g.Key, g => (IReadOnlyList<(int, double)>)
+            [.. g.GroupBy(k => first[k], (cluster, of) => (cluster, of.Sum(k => weights?[k] ?? 1))).OrderBy(c => c.cluster)]);
+        var matches = PageMap.Assignment.Best(
+            first.DefaultIfEmpty(-1).Max() + 1,
+            [.. Enumerable.Range(0, second.DefaultIfEmpty(-1).Max() + 1).Select(b => shared.GetValueOrDefault(b, []))]);
+        var parts = ClusteringParts.Of(first, second);
+        return new ClusteringComparison(parts.AdjustedRandIndex, [.. matches], [.. both.Where(k => matches[second[k]] != first[k])], parts.Splits, parts.Merges);
     }
 }

@@ -46,27 +46,30 @@ public sealed class Outlook
     private const long MostPairs = 6_000_000;
 
     private readonly Lock _lock = new();
+    private (long Writes, long? ListId, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Old, StandingClusters Standing, Dictionary<long, (string Name, long Demand)> Names)? _standing;
     private (long Version, string Compared, bool[] LeftOut, Sensitivity Sensitivity)? _kept;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
     public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
     {
-        var (old, standing) = Orchard.Standing(session, snapshot, listId);
+        var (old, standing, names) = Standing(session, snapshot, listId);
         var sensitivity = At(snapshot, standing, settings);
         if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } all)
             return null;
         var clustering = all.AtLeast(settings.Smallest);
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
+        // Each takes a core where it can.
+        var changes = Task.Run(() => old.Count == 0 ? null : Changes(snapshot, old, standing, names, Regrouping.Of(clustering, snapshot.Keywords, standing)));
         return new OutlookView(
             sensitivity.Rows(settings.Rule, settings.Smallest),
             GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
             settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is { } tighter
-                ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
+                ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
                 : [],
             settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is { } looser
-                ? Parts(ClusteringComparison.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
+                ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
                 : [],
-            old.Count == 0 ? null : Changes(session, snapshot, old, standing, Regrouping.Of(clustering, snapshot.Keywords, standing)),
+            changes.GetAwaiter().GetResult(),
             all.Clusters.Sum(c => c.Members.Length));
     }
 
@@ -86,12 +89,28 @@ public sealed class Outlook
         }
     }
 
+    /// <summary>The clusters as they stand, read once until something is written.</summary>
+    private (IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Old, StandingClusters Standing, Dictionary<long, (string Name, long Demand)> Names) Standing(
+        Session session, ProjectSnapshot snapshot, long? listId)
+    {
+        lock (_lock)
+        {
+            if (_standing is not { } kept || kept.Writes != session.Writes || kept.ListId != listId)
+            {
+                var (old, standing) = Orchard.Standing(session, snapshot, listId);
+                _standing = kept = (session.Writes, listId, old, standing, ClusterStore.Names(session));
+            }
+
+            return (kept.Old, kept.Standing, kept.Names);
+        }
+    }
+
     private static ChangesView Changes(
-        Session session, ProjectSnapshot snapshot, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> old,
-        StandingClusters standing, IReadOnlyList<RegroupedCluster> clusters)
+        ProjectSnapshot snapshot, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> old,
+        StandingClusters standing, Dictionary<long, (string Name, long Demand)> names, IReadOnlyList<RegroupedCluster> clusters)
     {
         var clustering = new Clustering([.. clusters.Select(c => c.Cluster)], []);
-        var comparison = ClusteringComparison.Of(standing.ClusterOf, ClusterOf(clustering, snapshot.Keywords.Count), ClusterIdentity.Weights(snapshot.Keywords));
+        var comparison = ClusteringParts.Of(standing.ClusterOf, ClusterOf(clustering, snapshot.Keywords.Count));
         var sizes = new int[old.Count];
         foreach (var cluster in standing.ClusterOf)
         {
@@ -103,7 +122,6 @@ public sealed class Outlook
         var kept = clusters.Count(c => c.GoesOnFrom >= 0 && sizes[c.GoesOnFrom] == c.Cluster.Members.Length && c.Cluster.Members.All(m => standing.ClusterOf[m] == c.GoesOnFrom));
         var moved = clusters.Sum(c => c.Cluster.Members.Count(m => standing.ClusterOf[m] >= 0 && standing.ClusterOf[m] != c.GoesOnFrom));
         var gone = Enumerable.Range(0, old.Count).Where(o => !goesOn.Contains(o)).ToList();
-        var names = ClusterStore.Names(session);
         (string, long) Old(int cluster) => (names[old[cluster].Id].Name, names[old[cluster].Id].Demand);
         return new ChangesView(
             kept, goesOn.Count - kept, clusters.Count - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), moved,
