@@ -87,25 +87,28 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             byte[] last = [];
             var lastKeyword = -1;
             var known = new Dictionary<UInt128, int>();
-            while (rows.Read())
+            foreach (var batch in rows.Batches(Names.HashOf))
             {
-                var hash = Names.HashOf(rows.Url);
-                if (rows.Position > 0 && rows.Keyword.Length > 0 && rows.Keyword.SequenceEqual(last) && known.TryGetValue(hash, out var url))
+                foreach (var plain in batch.Rows)
                 {
-                    if (lastKeyword >= 0)
-                        Result(lastKeyword, rows.Position, url, rows.CapturedOn);
-                    continue;
-                }
+                    var keyword = batch[plain.Keyword];
+                    if (plain.Position > 0 && keyword.Length > 0 && keyword.SequenceEqual(last) && known.TryGetValue(plain.UrlHash, out var url))
+                    {
+                        if (lastKeyword >= 0)
+                            Result(lastKeyword, plain.Position, url, plain.CapturedOn);
+                        continue;
+                    }
 
-                var full = rows.Full();
-                if (full.Rejected is { } rejected)
-                    _rejected.Add((path, rejected));
-                if (full.Value is not { } row)
-                    continue;
-                lastKeyword = Add(row) ?? -1;
-                last = rows.Keyword.ToArray();
-                if (lastKeyword >= 0)
-                    known[hash] = UrlOf(row);
+                    var full = rows.Full(batch, plain);
+                    if (full.Rejected is { } rejected)
+                        _rejected.Add((path, rejected));
+                    if (full.Value is not { } row)
+                        continue;
+                    lastKeyword = Add(row) ?? -1;
+                    last = keyword.ToArray();
+                    if (lastKeyword >= 0)
+                        known[plain.UrlHash] = UrlOf(row);
+                }
             }
         }
     }

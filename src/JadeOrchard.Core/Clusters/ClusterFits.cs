@@ -60,20 +60,10 @@ public sealed class ClusterFits
     public static KeywordFit[] Of(IReadOnlyList<Cluster> clusters, ResultLists lists, OverlapIndex index, int depth)
     {
         var fits = new ClusterFits(clusters, lists, depth);
+        // Each goes through all clusters and takes a core.
+        var bridges = Task.Run(() => fits.Bridges(index));
         var answer = new KeywordFit[lists.Count];
         Array.Fill(answer, new KeywordFit(0, -1, -1, 0));
-        // Clusters come in the order of their primaries, so that among equals the first stays.
-        var scratch = new OverlapIndex.Scratch(index);
-        for (var c = 0; c < clusters.Count; c++)
-        {
-            index.Neighbours(clusters[c].Primary, scratch);
-            foreach (var (keyword, overlap) in scratch.Found)
-            {
-                if (fits._clusterOf[keyword] >= 0 && fits._clusterOf[keyword] != c && overlap > answer[keyword].BridgeOverlap)
-                    answer[keyword] = answer[keyword] with { BridgeTo = c, BridgeOverlap = overlap };
-            }
-        }
-
         foreach (var cluster in clusters)
         {
             foreach (var keyword in cluster.Members)
@@ -83,7 +73,30 @@ public sealed class ClusterFits
             }
         }
 
+        var (to, overlaps) = bridges.GetAwaiter().GetResult();
+        for (var keyword = 0; keyword < answer.Length; keyword++)
+            answer[keyword] = answer[keyword] with { BridgeTo = to[keyword], BridgeOverlap = overlaps[keyword] };
         return answer;
+    }
+
+    /// <summary>For each keyword the other cluster whose primary it overlaps most, or -1, and by how much.</summary>
+    private (int[] To, int[] Overlaps) Bridges(OverlapIndex index)
+    {
+        var (to, overlaps) = (new int[_lists.Count], new int[_lists.Count]);
+        Array.Fill(to, -1);
+        // Clusters come in the order of their primaries, so that among equals the first stays.
+        var scratch = new OverlapIndex.Scratch(index);
+        for (var c = 0; c < _clusters.Count; c++)
+        {
+            index.Neighbours(_clusters[c].Primary, scratch);
+            foreach (var (keyword, overlap) in scratch.Found)
+            {
+                if (_clusterOf[keyword] >= 0 && _clusterOf[keyword] != c && overlap > overlaps[keyword])
+                    (to[keyword], overlaps[keyword]) = (c, overlap);
+            }
+        }
+
+        return (to, overlaps);
     }
 
     /// <summary>For each URL the clusters whose lists hold it, and how many of them, by cluster.</summary>

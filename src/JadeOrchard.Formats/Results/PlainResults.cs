@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Text.Unicode;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Formats.Tables;
@@ -7,7 +8,8 @@ namespace JadeOrchard.Formats.Results;
 /// <summary>Reads result lists from the bytes of a CSV or TSV file in which nothing is quoted, so that texts that were met before need not be made again.</summary>
 /// <remarks>
 /// At millions of rows making texts costs more than all the rest. It gives what <see cref="DelimitedFile"/> and
-/// <see cref="ResultTable"/> give: rows that are not as plain as can be are handed to them.
+/// <see cref="ResultTable"/> give: rows that are not as plain as can be are handed to them. One thread takes the file apart
+/// while another uses the rows.
 /// </remarks>
 public sealed class PlainResults : IDisposable
 {
@@ -15,6 +17,10 @@ public sealed class PlainResults : IDisposable
     private const int PositionColumn = 1;
     private const int UrlColumn = 2;
     private const int CapturedAtColumn = 5;
+
+    /// <summary>A megabyte or so each.</summary>
+    private const int BatchesAhead = 4;
+
     private readonly DelimitedFile _file;
     private readonly FileStream _stream;
     private readonly ResultTable _table;
@@ -27,8 +33,10 @@ public sealed class PlainResults : IDisposable
     private long _line;
     private Range _row;
     private readonly List<Range> _parts = [];
-    private byte[] _lastCapturedAt = [];
-    private DateOnly? _lastDay;
+    private readonly List<Range> _partsOfFull = [];
+
+    // Written by the thread that uses the rows, read by the one that takes the file apart.
+    private volatile CaptureDay _last = new([], null);
 
     private PlainResults(DelimitedFile file, FileStream stream, ColumnMapping mapping, ResultTable table)
     {
@@ -37,17 +45,40 @@ public sealed class PlainResults : IDisposable
         _delimiter = (byte)file.Delimiter;
     }
 
-    /// <summary>The keyword of the row, as it stands in the file.</summary>
-    public ReadOnlySpan<byte> Keyword => Part(_places[KeywordColumn]);
+    /// <summary>Tells texts apart by their bytes.</summary>
+    public delegate UInt128 Hash(ReadOnlySpan<byte> bytes);
 
-    /// <summary>Likewise its URL.</summary>
-    public ReadOnlySpan<byte> Url => Part(_places[UrlColumn]);
+    /// <summary>A row of a <see cref="Batch"/>.</summary>
+    /// <param name="Whole">Where the row stands in the bytes of its batch.</param>
+    /// <param name="Keyword">Likewise its keyword, as the file has it.</param>
+    /// <param name="UrlHash">Of the URL, as the file has it.</param>
+    /// <param name="Position">From 1; 0 where the row is not plain and must be read by <see cref="Full"/>.</param>
+    /// <param name="CapturedOn">Day of the capture, of a plain row.</param>
+    /// <param name="Line">In the file.</param>
+    public readonly record struct Row(Range Whole, Range Keyword, UInt128 UrlHash, int Position, DateOnly? CapturedOn, long Line);
 
-    /// <summary>From 1; 0 where the row is not plain and must be read by <see cref="Full"/>.</summary>
-    public int Position { get; private set; }
+    /// <summary>Some rows, one after another.</summary>
+    public sealed class Batch
+    {
+        internal const int MostRows = 8_192;
+        private byte[] _bytes = new byte[1 << 20];
 
-    /// <summary>Day of the capture, of a plain row.</summary>
-    public DateOnly? CapturedOn { get; private set; }
+        public List<Row> Rows { get; } = new(MostRows);
+
+        public ReadOnlySpan<byte> this[Range part] => _bytes.AsSpan(part);
+
+        internal int Used { get; private set; }
+
+        internal void Add(ReadOnlySpan<byte> line)
+        {
+            if (Used + line.Length > _bytes.Length)
+                Array.Resize(ref _bytes, Math.Max(2 * _bytes.Length, Used + line.Length));
+            line.CopyTo(_bytes.AsSpan(Used));
+            Used += line.Length;
+        }
+    }
+
+    private sealed record CaptureDay(byte[] Text, DateOnly? Day);
 
     /// <param name="file">Opened; its rows are not read yet.</param>
     /// <param name="path">Where it is.</param>
@@ -71,54 +102,95 @@ public sealed class PlainResults : IDisposable
         return plain;
     }
 
-    /// <summary>Goes to the next row.</summary>
-    /// <returns>False after the last one.</returns>
-    public bool Read()
+    /// <summary>All rows; the file is taken apart on a thread of its own, a few batches ahead.</summary>
+    public IEnumerable<Batch> Batches(Hash hash)
     {
-        if (!NextLine())
-            return false;
-        Position = 0;
-        var line = _buffer.AsSpan(_row);
-        _parts.Clear();
-        for (var from = 0; ;)
+        using var ahead = new BlockingCollection<Batch>(BatchesAhead);
+        using var stop = new CancellationTokenSource();
+        var reading = Task.Run(() =>
         {
-            var length = line[from..].IndexOf(_delimiter);
-            var to = length < 0 ? line.Length : from + length;
-            _parts.Add((_row.Start.Value + from)..(_row.Start.Value + to));
-            if (length < 0)
-                break;
-            from = to + 1;
-        }
+            try
+            {
+                var batch = new Batch();
+                while (NextLine())
+                {
+                    Add(batch, hash);
+                    if (batch.Rows.Count < Batch.MostRows)
+                        continue;
+                    ahead.Add(batch, stop.Token);
+                    batch = new Batch();
+                }
 
-        if (_parts.Count <= _file.Header.Count && Part(_places[CapturedAtColumn]).SequenceEqual(_lastCapturedAt) && Utf8.IsValid(line))
+                ahead.Add(batch, stop.Token);
+            }
+            finally
+            {
+                ahead.CompleteAdding();
+            }
+        });
+        try
         {
-            CapturedOn = _lastDay;
-            Position = Number(Part(_places[PositionColumn]));
+            foreach (var batch in ahead.GetConsumingEnumerable())
+                yield return batch;
+            reading.GetAwaiter().GetResult();
         }
-
-        return true;
+        finally
+        {
+            stop.Cancel();
+            Task.WaitAny(reading);
+        }
     }
 
-    /// <summary>The row, read as any other file's.</summary>
-    public TableRow<CapturedResult> Full()
+    /// <summary>A row, read as any other file's.</summary>
+    public TableRow<CapturedResult> Full(Batch batch, Row row)
     {
-        var fields = new string[_parts.Count];
+        var line = batch[row.Whole];
+        Split(line, _partsOfFull);
+        var fields = new string[_partsOfFull.Count];
         for (var i = 0; i < fields.Length; i++)
-            fields[i] = _file.Encoding.GetString(_buffer.AsSpan(_parts[i]));
-        if (_file.Fault(_line, fields, null) is { } fault)
+            fields[i] = _file.Encoding.GetString(line[_partsOfFull[i]]);
+        if (_file.Fault(row.Line, fields, null) is { } fault)
             return new(null, fault);
-        _fields.Begin(_line, fields);
+        _fields.Begin(row.Line, fields);
         var result = _table.Read(_fields);
         if (_fields.Rejected is { } rejected)
             return new(null, rejected);
         if (result is not null)
-            (_lastCapturedAt, _lastDay) = (Part(_places[CapturedAtColumn]).ToArray(), result.CapturedOn);
+            _last = new CaptureDay(Part(line, _partsOfFull, CapturedAtColumn).ToArray(), result.CapturedOn);
         return new(result, null);
     }
 
     public void Dispose() => _stream.Dispose();
 
-    private ReadOnlySpan<byte> Part(int place) => place >= 0 && place < _parts.Count ? _buffer.AsSpan(_parts[place]) : default;
+    private void Add(Batch batch, Hash hash)
+    {
+        var line = _buffer.AsSpan(_row);
+        Split(line, _parts);
+        var (position, last, start) = (0, _last, batch.Used);
+        if (_parts.Count <= _file.Header.Count && Part(line, _parts, CapturedAtColumn).SequenceEqual(last.Text) && Utf8.IsValid(line))
+            position = Number(Part(line, _parts, PositionColumn));
+        batch.Add(line);
+        var keyword = _places[KeywordColumn] < _parts.Count ? _parts[_places[KeywordColumn]] : default;
+        batch.Rows.Add(new Row(
+            start..batch.Used, (start + keyword.Start.Value)..(start + keyword.End.Value), hash(Part(line, _parts, UrlColumn)), position, last.Day, _line));
+    }
+
+    private void Split(ReadOnlySpan<byte> line, List<Range> parts)
+    {
+        parts.Clear();
+        for (var from = 0; ;)
+        {
+            var length = line[from..].IndexOf(_delimiter);
+            var to = length < 0 ? line.Length : from + length;
+            parts.Add(from..to);
+            if (length < 0)
+                break;
+            from = to + 1;
+        }
+    }
+
+    private ReadOnlySpan<byte> Part(ReadOnlySpan<byte> line, List<Range> parts, int column) =>
+        _places[column] is var place and >= 0 && place < parts.Count ? line[parts[place]] : default;
 
     /// <returns>0 where it is not 1 to 4 digits within the bounds.</returns>
     private static int Number(ReadOnlySpan<byte> digits)
