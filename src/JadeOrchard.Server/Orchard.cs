@@ -201,7 +201,7 @@ public sealed class Orchard
         SaveFits(session, snapshot, ids, clusters);
         var suggestions = PageSuggestions.For(clusters, snapshot.Candidates);
         PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
-        AfterDecision(session, snapshot);
+        SaveFindings(session, snapshot, ids, clusters);
     }
 
     private static void SaveFits(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
@@ -218,8 +218,13 @@ public sealed class Orchard
     /// <summary>To be called in the same write after a page was assigned or taken away.</summary>
     public void AfterDecision(Session session, ProjectSnapshot snapshot)
     {
-        var project = ProjectStore.Get(session);
         var (ids, clusters) = Clusters(session, snapshot);
+        SaveFindings(session, snapshot, ids, clusters);
+    }
+
+    private void SaveFindings(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
+    {
+        var project = ProjectStore.Get(session);
         var suggested = PageMapStore.SuggestedPages(session);
         var pages = ClusterStore.All(session).ToDictionary(c => c.Id);
         var map = ids.Select(id => pages[id] switch
@@ -237,7 +242,7 @@ public sealed class Orchard
     /// <summary>The clusters as they are stored, hand work included, by the indexes of the image.</summary>
     public static (IReadOnlyList<long> Ids, IReadOnlyList<Cluster> Clusters) Clusters(Session session, ProjectSnapshot snapshot)
     {
-        var ranks = KeywordOrder.Ranks(KeywordOrder.Of(snapshot.Keywords));
+        var ranks = snapshot.Ranks;
         var members = ClusterStore.Memberships(session)
             .GroupBy(m => m.Value, m => snapshot.IndexOfKeyword[m.Key])
             .ToDictionary(g => g.Key, g => g.OrderBy(k => ranks[k]).ToList());

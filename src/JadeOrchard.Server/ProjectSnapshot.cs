@@ -26,6 +26,7 @@ public sealed class ProjectSnapshot
         PageIds = pageIds;
         Pages = pages;
         PageOfUrl = pageOfUrl;
+        _ranks = new Lazy<int[]>(() => KeywordOrder.Ranks(KeywordOrder.Of(keywords)));
         _candidates = new Lazy<PageCandidates>(() => new PageCandidates(keywords, lists, pages, pageOfUrl, new TextAnalysis(language)));
         IndexOfKeyword = Indexes(keywordIds);
         IndexOfPage = Indexes(pageIds);
@@ -47,7 +48,12 @@ public sealed class ProjectSnapshot
 
     private string[]? _urlHosts;
 
-    /// <summary>The lists as a grouping compares them; kept for the last settings.</summary>
+    /// <summary>For each keyword its place in keyword order; made when it is first asked for.</summary>
+    public int[] Ranks => _ranks.Value;
+
+    private readonly Lazy<int[]> _ranks;
+
+    /// <summary>The lists as a grouping compares them; kept for the last settings, so that the same lists tell that nothing changed.</summary>
     public ResultLists Compared(ClusterSettings settings)
     {
         var key = $"{settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";

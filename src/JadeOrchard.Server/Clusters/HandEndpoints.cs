@@ -1,5 +1,4 @@
 using JadeOrchard.Core.Clusters;
-using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -71,7 +70,8 @@ public static class HandEndpoints
                 if (request.Name?.Length > LongestName)
                     return Problems.Invalid("name", $"A name may have {LongestName} characters.");
                 ProblemHttpResult? problem = null;
-                orchard.ByHand(LabelOf(request), session =>
+                Action<string, Action<Session>> change = request.PrimaryKeywordId is null ? (label, write) => orchard.Database.Write(write, label) : orchard.ByHand;
+                change(LabelOf(request), session =>
                 {
                     problem = ClusterStore.Find(session, id) is null ? Missing(id)
                         : request.PrimaryKeywordId is { } wanted && ClusterStore.Memberships(session).GetValueOrDefault(wanted) != id
@@ -132,7 +132,7 @@ public static class HandEndpoints
                 if (ClusterStore.Find(session, id) is not { } row)
                     return Missing(id);
                 var settings = ProjectStore.Grouping(session);
-                var ranks = KeywordOrder.Ranks(KeywordOrder.Of(snapshot.Keywords));
+                var ranks = snapshot.Ranks;
                 var primary = snapshot.IndexOfKeyword[row.PrimaryKeywordId];
                 var members = ClusterStore.Memberships(session).Where(m => m.Value == id).Select(m => snapshot.IndexOfKeyword[m.Key]).Where(k => k != primary).OrderBy(k => ranks[k]);
                 var cut = SuggestedCut.Of(new Cluster(primary, [primary, .. members]), snapshot.Compared(settings), settings.Depth, settings.MinOverlap, settings.Rule);

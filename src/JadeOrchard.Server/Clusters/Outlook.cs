@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 
@@ -47,7 +48,7 @@ public sealed class Outlook
 
     private readonly Lock _lock = new();
     private (long Writes, long? ListId, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Old, StandingClusters Standing, Dictionary<long, (string Name, long Demand)> Names)? _standing;
-    private (long Version, string Compared, bool[] LeftOut, Sensitivity Sensitivity)? _kept;
+    private (ResultLists Lists, bool[] LeftOut, Sensitivity Sensitivity)? _kept;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
     public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
@@ -76,13 +77,12 @@ public sealed class Outlook
     private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
     {
         bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsLeftOut)];
-        var compared = $"{settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
+        var lists = snapshot.Compared(settings);
         lock (_lock)
         {
-            if (_kept is not { } kept || kept.Version != snapshot.Version || kept.Compared != compared || !isLeftOut.AsSpan().SequenceEqual(kept.LeftOut))
+            if (_kept is not { } kept || !ReferenceEquals(kept.Lists, lists) || !isLeftOut.AsSpan().SequenceEqual(kept.LeftOut))
             {
-                _kept = kept = (snapshot.Version, compared, isLeftOut,
-                    new Sensitivity(snapshot.Keywords, Regrouping.Free(snapshot.Compared(settings), standing), settings.Depth, MostPairs));
+                _kept = kept = (lists, isLeftOut, new Sensitivity(snapshot.Keywords, Regrouping.Free(lists, standing), settings.Depth, MostPairs));
             }
 
             return kept.Sensitivity;

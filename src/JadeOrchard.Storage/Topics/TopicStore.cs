@@ -158,26 +158,27 @@ public static class TopicStore
     public static void Join(Session session, long clusterId, long topicId) =>
         session.Execute("update cluster set topic_id = @topic where cluster_id = @id", ("topic", topicId), ("id", clusterId));
 
-    /// <summary>Drops topics without clusters, with their subtopics where these name nothing any more, and gives those whose pillar left another one.</summary>
-    public static void Mend(Session session) => session.Execute(
-        """
-        pragma defer_foreign_keys = on;
-        update topic
-        set is_pillar_chosen = 0, pillar_cluster_id = (
-          select c.cluster_id from cluster c
-          where c.topic_id = topic.topic_id
-          order by cast(c.demand as real) * (
-            select count(*) from cluster_link l join cluster o on o.cluster_id = l.other_cluster_id and o.topic_id = c.topic_id where l.cluster_id = c.cluster_id) desc,
-            c.demand desc, c.cluster_id
-          limit 1)
-        where not exists (select 1 from cluster c where c.cluster_id = topic.pillar_cluster_id and c.topic_id = topic.topic_id)
-          and exists (select 1 from cluster c where c.topic_id = topic.topic_id);
-        update subtopic set topic_id = (select t.topic_id from topic t join cluster c on c.topic_id = t.topic_id order by c.demand desc, t.topic_id limit 1)
-        where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id)
-          and exists (select 1 from topic t join cluster c on c.topic_id = t.topic_id);
-        delete from subtopic where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id);
-        delete from topic where not exists (select 1 from cluster c where c.topic_id = topic.topic_id);
-        """);
+    /// <summary>Drops topics without clusters, whose subtopics go to the topic of most demand, and gives those whose pillar left another one.</summary>
+    public static void Mend(Session session)
+    {
+        session.Execute(
+            """
+            pragma defer_foreign_keys = on;
+            update subtopic set topic_id = (select t.topic_id from topic t join cluster c on c.topic_id = t.topic_id order by c.demand desc, t.topic_id limit 1)
+            where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id)
+              and exists (select 1 from topic t join cluster c on c.topic_id = t.topic_id);
+            delete from subtopic where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id);
+            delete from topic where not exists (select 1 from cluster c where c.topic_id = topic.topic_id);
+            """);
+        foreach (var topic in session.List(
+            "select topic_id from topic where not exists (select 1 from cluster c where c.cluster_id = topic.pillar_cluster_id and c.topic_id = topic.topic_id)", r => r.GetInt64(0)))
+        {
+            var clusters = session.List("select cluster_id, demand from cluster where topic_id = @id order by cluster_id", r => (Id: r.GetInt64(0), Demand: r.GetInt64(1)), ("id", topic));
+            var linked = Links(session, topic).CountBy(l => l.ClusterId).ToDictionary();
+            var pillar = Core.Topics.Topics.PillarOf(Enumerable.Range(0, clusters.Count), [.. clusters.Select(c => c.Demand)], [.. clusters.Select(c => linked.GetValueOrDefault(c.Id))]);
+            session.Execute("update topic set is_pillar_chosen = 0, pillar_cluster_id = @pillar where topic_id = @id", ("pillar", clusters[pillar].Id), ("id", topic));
+        }
+    }
 
     public static void Rename(Session session, long topicId, string? name) => session.Execute(
         "update topic set name = @name where topic_id = @id", ("id", topicId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));

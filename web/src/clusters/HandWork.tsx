@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select, type RefSelectProps } from 'antd';
+import { Button, Select, type RefSelectProps } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { isWriting } from '../app/keys';
 import { counted, decimal, number, percent } from '../pieces/format';
+import { RenameForm } from '../pieces/RenameForm';
 import { TopicSelect } from '../topics/TopicSelect';
 import { Decline } from './Decline';
 
@@ -176,20 +177,14 @@ export function MembersByHand({
 
 /** Name and lock of a cluster, and merging it with another. */
 export function ClusterByHand({ cluster }: { cluster: Row }) {
-  const [name, setName] = useState<string>();
   const [other, setOther] = useState<number>();
-  const change = useChange(
-    (body: Partial<Schema['ClusterChange']>) =>
-      answer(
-        api.PUT('/api/clusters/{id}', {
-          params: { path: { id: cluster.id } },
-          body: { name: null, primaryKeywordId: null, isLocked: null, ...body },
-        }),
-      ),
-    () => {
-      setName(undefined);
-      return undefined;
-    },
+  const change = useChange((body: Partial<Schema['ClusterChange']>) =>
+    answer(
+      api.PUT('/api/clusters/{id}', {
+        params: { path: { id: cluster.id } },
+        body: { name: null, primaryKeywordId: null, isLocked: null, ...body },
+      }),
+    ),
   );
   const toTopic = useChange(
     (topicId: number) => answer(api.POST('/api/topics/move', { body: { clusterIds: [cluster.id], topicId } })),
@@ -206,30 +201,14 @@ export function ClusterByHand({ cluster }: { cluster: Row }) {
   return (
     <>
       <h2>By hand</h2>
-      <form
-        className="acts"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name !== undefined) change.mutate({ name });
-        }}
-      >
-        <Input
-          aria-label="Name of the cluster"
-          style={{ width: 210 }}
-          maxLength={200}
-          value={name ?? cluster.name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button htmlType="submit" disabled={name === undefined || name === cluster.name}>
-          Rename
-        </Button>
+      <RenameForm label="Name of the cluster" name={cluster.name} rename={(name) => change.mutate({ name })}>
         <Button
           title={cluster.isLocked ? 'A re-grouping may change it again' : 'A re-grouping leaves it as it is'}
           onClick={() => change.mutate({ isLocked: !cluster.isLocked })}
         >
           {cluster.isLocked ? 'Unlock' : 'Lock'}
         </Button>
-      </form>
+      </RenameForm>
       <div className="acts">
         <ClusterSelect not={cluster.id} label="Merge with…" value={other} onChoose={setOther} />
         {other !== undefined && (

@@ -29,8 +29,9 @@ export function NewcomersPane({ close }: { close: () => void }) {
         <p>
           {placed > 0 && (
             <>
-              {counted(placed, 'keyword')}, demand {number(placedDemand)}, overlap the primary of a cluster by{' '}
-              {minOverlap} or more and can go there; no cluster changes but by what comes in.{' '}
+              {counted(placed, 'keyword')}, demand {number(placedDemand)}, {placed === 1 ? 'overlaps' : 'overlap'} the
+              primary of a cluster by {minOverlap} or more and can go there; no cluster changes but by what comes
+              in.{' '}
             </>
           )}
           {left > 0 && (

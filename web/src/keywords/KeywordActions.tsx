@@ -1,7 +1,7 @@
-import { Button, Dropdown, Input, Popconfirm, Popover } from 'antd';
-import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
+import { Dropdown, Popconfirm } from 'antd';
+import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { AskText } from '../pieces/AskText';
 import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { Decline } from '../clusters/Decline';
@@ -133,48 +133,14 @@ export function KeywordActions({
   );
 }
 
-function NewList({ selection }: { selection: Schema['KeywordSelection'] }) {
-  const [open, setOpen] = useState(false);
-  const [name, setName] = useState('');
-  const make = useChange(
-    async () => {
-      const made = await answer(api.POST('/api/lists', { body: { name, notes: null, selection } }));
-      setOpen(false);
-      setName('');
-      return made;
-    },
-    (made) => `The list “${made.name}” has ${counted(made.keywords, 'keyword')}.`,
-  );
-  return (
-    <Popover
-      trigger="click"
-      open={open}
-      onOpenChange={setOpen}
-      content={
-        <form
-          className="editor"
-          onSubmit={(event) => {
-            event.preventDefault();
-            make.mutate(undefined);
-          }}
-        >
-          <div className="line">
-            <Input
-              autoFocus
-              aria-label="Name of the new list"
-              placeholder="name of the list"
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-            />
-            <Button type="primary" htmlType="submit" disabled={name.trim() === ''} loading={make.isPending}>
-              Make
-            </Button>
-          </div>
-          {make.error instanceof ApiError && <div className="fault">{make.error.message}</div>}
-        </form>
-      }
-    >
-      <button className="chip">make a list</button>
-    </Popover>
-  );
-}
+const NewList = ({ selection }: { selection: Schema['KeywordSelection'] }) => (
+  <AskText
+    label="Name of the new list"
+    placeholder="name of the list"
+    act="Make"
+    change={(name) => answer(api.POST('/api/lists', { body: { name, notes: null, selection } }))}
+    done={(made) => `The list “${made.name}” has ${counted(made.keywords, 'keyword')}.`}
+  >
+    <button className="chip">make a list</button>
+  </AskText>
+);

@@ -7,6 +7,7 @@ import { useChange } from '../api/hooks';
 import { giveClusters } from '../pieces/drag';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
+import { RenameForm } from '../pieces/RenameForm';
 import { Failed, Reading } from '../pieces/States';
 import { Ideas } from './Ideas';
 import { TopicSelect } from './TopicSelect';
@@ -19,15 +20,9 @@ export function TopicPane({ id }: { id: number }) {
     queryKey: ['topic', id],
     queryFn: () => answer(api.GET('/api/topics/{id}', { params: { path: { id } } })),
   });
-  const [name, setName] = useState<string>();
   const [open, setOpen] = useState<number>();
-  const change = useChange(
-    (body: Partial<Schema['TopicChange']>) =>
-      answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, ...body } })),
-    () => {
-      setName(undefined);
-      return undefined;
-    },
+  const change = useChange((body: Partial<Schema['TopicChange']>) =>
+    answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, ...body } })),
   );
   const move = useChange(
     ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
@@ -115,28 +110,13 @@ export function TopicPane({ id }: { id: number }) {
       <NewSubtopic topicId={id} />
       <hr />
       <h2>By hand</h2>
-      <form
-        className="acts"
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (name !== undefined) change.mutate({ name });
-        }}
-      >
-        <Input
-          aria-label="Name of the topic"
-          style={{ width: 210 }}
-          maxLength={200}
-          value={name ?? row.name}
-          onChange={(event) => setName(event.target.value)}
-        />
-        <Button htmlType="submit" disabled={name === undefined || name === row.name}>
-          Rename
-        </Button>
+      <RenameForm label="Name of the topic" name={row.name} rename={(name) => change.mutate({ name })}>
         {row.isNamed && <Button onClick={() => change.mutate({ name: '' })}>Call it by its pillar</Button>}
-      </form>
+      </RenameForm>
       <p className="quiet">
-        Drag a cluster of the outline onto another topic of the list, or press “change” beside it. What is moved by hand
-        stays when topics are gathered anew.
+        A link counts the results that two clusters share on average, the rarer the more, and words in common. Drag a
+        cluster of the outline onto another topic of the list, or press “change” beside it. What is moved by hand stays
+        when topics are gathered anew.
       </p>
       <hr />
       <Ideas topic={row} />
