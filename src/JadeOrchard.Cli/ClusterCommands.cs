@@ -40,6 +40,7 @@ internal static class ClusterCommands
         string keywords, string results, ClusterSettings settings, bool rawUrls, string output, string? rejects)
     {
         var inputs = new Inputs(rawUrls);
+        inputs.LookAhead(results);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = settings.Compared(inputs.Lists(), inputs.UrlIdentities);

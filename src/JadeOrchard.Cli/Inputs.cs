@@ -1,12 +1,21 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
+using JadeOrchard.Formats.Refresh;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Cli;
+
+/// <summary>The pages of a site with what is known of them.</summary>
+/// <param name="Texts">For each page its main text; null where the file does not have it.</param>
+/// <param name="PageOfUrl">For each URL of the results its page, or -1.</param>
+/// <param name="Queries">What each query got, for the click curve.</param>
+internal sealed record SiteInput(
+    IReadOnlyList<SitePage> Pages, IReadOnlyList<string?> Texts, int[] PageOfUrl, SearchPerformance Performance, IReadOnlyList<(string NormalForm, QueryFigures Figures)> Queries);
 
 /// <summary>What a command reads: keywords, result lists and pages, by index, with the rows that were rejected.</summary>
 /// <param name="rawUrls">URLs are compared as they are given.</param>
@@ -32,10 +41,19 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     /// <summary>The result lists. To be called once, after all was read.</summary>
     public ResultLists Lists() => _results.Build(_keywords.Count, _urls);
 
+    /// <summary>Looks at a file of results that is read later, while something else is read.</summary>
+    public void LookAhead(string path)
+    {
+        if (File.Exists(path))
+            _look = Task.Run(() => PlainResults.IsPlain(path));
+    }
+
+    private Task<bool>? _look;
+
     public void ReadKeywords(string path)
     {
         using var file = DelimitedFile.Open(path);
-        foreach (var keyword in Accepted(path, KeywordTable.Read(file, ColumnMapping.ByName(TableKind.Keywords, file.Header))))
+        foreach (var keyword in Accepted(path, ReadAhead.Of(KeywordTable.Read(file, ColumnMapping.ByName(TableKind.Keywords, file.Header)))))
         {
             var index = _keywordNames.IndexOf(keyword.NormalForm);
             if (index == _keywords.Count)
@@ -53,7 +71,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
         var unknown = new HashSet<string>(StringComparer.Ordinal);
         var table = new ResultTable(UrlFolds.All, rawUrls);
         var mapping = ColumnMapping.ByName(TableKind.Results, file.Header);
-        using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table) : null;
+        using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table, _look?.GetAwaiter().GetResult()) : null;
         if (plain is null)
         {
             foreach (var row in Accepted(path, table.Read(file, mapping)))
@@ -81,7 +99,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             return keyword;
         }
 
-        // The rows of a list mostly follow each other, and most URLs were met before: then no text need be made.
+        // The rows of a list mostly follow each other, and most keywords and URLs stand as they are compared: then no text need be made.
         void ReadPlain(PlainResults rows)
         {
             byte[] last = [];
@@ -92,10 +110,12 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
                 foreach (var plain in batch.Rows)
                 {
                     var keyword = batch[plain.Keyword];
-                    if (plain.Position > 0 && keyword.Length > 0 && keyword.SequenceEqual(last) && known.TryGetValue(plain.UrlHash, out var url))
+                    // The URL as it was captured is kept at its first row, where that is wanted.
+                    var isIdentity = plain.IsIdentity && (!keepCaptured || plain.IsAsCaptured || (_urls.Find(plain.UrlHash) is { } url && _urlsAsCaptured.ContainsKey(url)));
+                    if (plain.Position > 0 && keyword.Length > 0 && IsKnown(keyword) && (isIdentity || (!plain.IsIdentity && known.ContainsKey(plain.UrlHash))))
                     {
                         if (lastKeyword >= 0)
-                            Result(lastKeyword, plain.Position, url, plain.CapturedOn);
+                            Result(lastKeyword, plain.Position, isIdentity ? _urls.IndexOf(batch[plain.Url], plain.UrlHash) : known[plain.UrlHash], plain.CapturedOn);
                         continue;
                     }
 
@@ -106,9 +126,20 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
                         continue;
                     lastKeyword = Add(row) ?? -1;
                     last = keyword.ToArray();
-                    if (lastKeyword >= 0)
+                    if (lastKeyword >= 0 && !plain.IsIdentity)
                         known[plain.UrlHash] = UrlOf(row);
                 }
+            }
+
+            bool IsKnown(ReadOnlySpan<byte> keyword)
+            {
+                if (keyword.SequenceEqual(last))
+                    return true;
+                // What is written as the normal form of a keyword is that keyword.
+                if (_keywordNames.Find(Names.HashOf(keyword)) is not { } index)
+                    return false;
+                (last, lastKeyword) = (keyword.ToArray(), index);
+                return true;
             }
         }
     }
@@ -125,35 +156,64 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     private void Result(int keyword, int position, int url, DateOnly? capturedOn) =>
         _results.Add(keyword, position, url, (capturedOn ?? DateOnly.MaxValue).DayNumber);
 
-    /// <summary>The pages of the site: those of the file, and those that are seen in the results.</summary>
-    /// <returns>The pages, and for each URL of the results its page, or -1.</returns>
-    public (IReadOnlyList<SitePage> Pages, int[] PageOfUrl) ReadPages(string path, OwnSite site)
+    /// <summary>The pages of the site: those of the file, those that are seen in the results, and those that search performance shows.</summary>
+    /// <param name="path">The file of the pages.</param>
+    /// <param name="performance">The file of search performance; null for none.</param>
+    /// <param name="site">The site.</param>
+    public SiteInput ReadSite(string path, string? performance, OwnSite site)
     {
-        using var file = DelimitedFile.Open(path);
         var names = new Names();
         var pages = new List<SitePage>();
-        foreach (var page in Accepted(path, PageTable.Read(file, ColumnMapping.ByName(TableKind.Pages, file.Header), site)))
+        var texts = new List<string?>();
+        using (var file = DelimitedFile.Open(path))
         {
-            UrlIdentity.TryOf(page.Url, UrlFolds.All, out var identity);
+            foreach (var (page, text) in Accepted(path, PageTable.Read(file, ColumnMapping.ByName(TableKind.Pages, file.Header), site)))
+            {
+                UrlIdentity.TryOf(page.Url, UrlFolds.All, out var identity);
+                var index = names.IndexOf(identity);
+                if (index == pages.Count)
+                {
+                    pages.Add(page);
+                    texts.Add(text);
+                }
+                else
+                {
+                    pages[index] = pages[index].UpdatedBy(page);
+                    texts[index] = text ?? texts[index];
+                }
+            }
+        }
+
+        int PageOf(string identity, string url)
+        {
             var index = names.IndexOf(identity);
             if (index == pages.Count)
-                pages.Add(page);
-            else
-                pages[index] = pages[index].UpdatedBy(page);
+            {
+                pages.Add(new SitePage(url));
+                texts.Add(null);
+            }
+
+            return index;
         }
 
         var pageOfUrl = new int[_urls.Count];
         for (var url = 0; url < pageOfUrl.Length; url++)
+            pageOfUrl[url] = site.Owns(UrlIdentity.HostOf(_urls[url])) ? PageOf(_urls[url], _urlsAsCaptured.GetValueOrDefault(url, _urls[url])) : -1;
+
+        var input = new PerformanceInput();
+        var urls = new Dictionary<string, string>(StringComparer.Ordinal);
+        if (performance is not null)
         {
-            pageOfUrl[url] = -1;
-            if (!site.Owns(UrlIdentity.HostOf(_urls[url])))
-                continue;
-            pageOfUrl[url] = names.IndexOf(_urls[url]);
-            if (pageOfUrl[url] == pages.Count)
-                pages.Add(new SitePage(_urlsAsCaptured.GetValueOrDefault(url, _urls[url])));
+            using var file = DelimitedFile.Open(performance);
+            foreach (var row in Accepted(performance, new PerformanceTable(site).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
+            {
+                urls.TryAdd(row.Identity, row.Url);
+                input.Add(row);
+            }
         }
 
-        return (pages, pageOfUrl);
+        var (sums, queries) = input.Build(form => _keywordNames.Find(form), identity => PageOf(identity, urls[identity]), _keywords.Count, () => pages.Count);
+        return new SiteInput(pages, texts, pageOfUrl, sums, queries);
     }
 
     private IEnumerable<T> Accepted<T>(string path, IEnumerable<TableRow<T>> rows)

@@ -38,6 +38,16 @@ internal sealed class Names : IReadOnlyList<string>
         return isThere ? index : index = Keep(bytes);
     }
 
+    /// <param name="name">UTF-8.</param>
+    /// <param name="hash">Its <see cref="HashOf"/>.</param>
+    public int IndexOf(ReadOnlySpan<byte> name, UInt128 hash)
+    {
+        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, hash, out var isThere);
+        return isThere ? index : index = Keep(name);
+    }
+
+    public int? Find(UInt128 hash) => _indexes.TryGetValue(hash, out var index) ? index : null;
+
     public int? Find(string name) => _indexes.TryGetValue(HashOf(BytesOf(name)), out var index) ? index : null;
 
     public static UInt128 HashOf(ReadOnlySpan<byte> bytes) => XxHash128.HashToUInt128(bytes);

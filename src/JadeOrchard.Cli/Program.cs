@@ -9,7 +9,8 @@ CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
 var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc." };
 var results = new Option<string>("--results") { Required = true, Description = "CSV or TSV: keyword, position, url, title, snippet, captured_at." };
-var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2." };
+var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2, h3, text." };
+var performance = new Option<string?>("--performance") { Description = "CSV or TSV of search performance: query, page, date, clicks, impressions, position." };
 var site = new Option<string>("--site") { Required = true, Description = "Host of the site." };
 var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };
 var rejects = new Option<string?>("--rejects") { Description = "A CSV file for the rejected rows." };
@@ -55,10 +56,10 @@ int Depth(ParseResult parsed) =>
     new ClusterSettings(parsed.GetValue(depth), 1).Fault() is { } fault ? throw new TableFormatException(fault) : parsed.GetValue(depth);
 
 SiteCommands.Arguments SiteArguments(ParseResult p) => new(
-    p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(site)!, p.GetValue(language)!,
+    p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(performance), p.GetValue(site)!, p.GetValue(language)!,
     p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects));
 
-Option[] siteOptions = [keywords, results, pages, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, output, rejects];
+Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, output, rejects];
 var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
 root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
     [results, depth, minOverlap, leaveOut, rawUrls, output, rejects],

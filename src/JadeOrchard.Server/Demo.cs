@@ -1,15 +1,19 @@
 using System.Text.Json;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Server.Jobs;
-using JadeOrchard.Server.Keywords;
 using JadeOrchard.Server.PageMap;
+using JadeOrchard.Server.Refresh;
 using JadeOrchard.Server.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server;
 
@@ -71,10 +75,32 @@ public static class Demo
         });
         orchard.Regroup(new ClusterSettings());
         PageMapEndpoints.AcceptClear(orchard, MapFromDemand);
+        Assign(Path.Combine(folder, "mapped.csv"), orchard);
         foreach (var cluster in orchard.Database.Read(session => FindingStore.List(
             session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.NoPage)).Rows))
-            PageMapEndpoints.PlanProposed(orchard, cluster.ClusterId);
+            PageMapEndpoints.PlanProposed(orchard, cluster.ClusterId!.Value);
         return true;
+    }
+
+    /// <summary>Gives clusters the pages that a file names: keyword, page.</summary>
+    private static void Assign(string path, Orchard orchard)
+    {
+        using var file = TableFile.Open(path);
+        foreach (var (_, row) in file.Rows())
+        {
+            if (row.Value is not [var keyword, var url])
+                continue;
+            orchard.Database.Write(
+                session =>
+                {
+                    var cluster = session.Count(
+                        "select m.cluster_id from cluster_member m join keyword k on k.keyword_id = m.keyword_id where k.normal_form = @form", ("form", KeywordNormalForm.Of(keyword)));
+                    if (cluster > 0 && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && PageStore.FindByIdentity(session, identity) is { } page)
+                        PageMapStore.Assign(session, cluster, page.Id, orchard.Now);
+                    orchard.AfterDecision(session);
+                },
+                "Assign a page");
+        }
     }
 
     /// <summary>Reads the site and its search performance as soon as the services answer, or not at all where they do not.</summary>
@@ -87,8 +113,8 @@ public static class Demo
             {
                 using var answer = await http.GetAsync(services, stop);
                 runner.Add(ScanJob.Name, "Full scan of fenwater.example", "{}");
-                var performance = new GatherRequest(GatherFrom.Performance);
-                runner.Add(GatherJob.Name, performance.Label, JsonSerializer.Serialize(performance));
+                var today = DateOnly.FromDateTime(DateTime.UtcNow);
+                PerformanceEndpoints.Start(new PerformanceRange(today.AddMonths(-PerformanceRange.Months), today), runner);
                 return;
             }
             catch (Exception e) when (e is HttpRequestException or OperationCanceledException)

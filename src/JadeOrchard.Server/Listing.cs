@@ -22,4 +22,13 @@ public sealed record Listing(string? Search, string? Sort, bool? Descending, int
         stream.Position = 0;
         return TypedResults.File(stream, "text/csv; charset=utf-8", fileName);
     }
+
+    /// <summary>A list as a workbook of one sheet.</summary>
+    public static IResult Xlsx(string fileName, string sheet, IReadOnlyList<OutputColumn> columns, IEnumerable<object?[]> rows)
+    {
+        var stream = new MemoryStream();
+        TableOutput.WriteXlsx(stream, sheet, columns, rows);
+        stream.Position = 0;
+        return TypedResults.File(stream, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", fileName);
+    }
 }

@@ -1,15 +1,16 @@
+using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Results;
-using JadeOrchard.Core.Site;
 using JadeOrchard.Core.Topics;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Site;
 using JadeOrchard.Storage.Topics;
 
@@ -28,7 +29,12 @@ public sealed class Orchard
     public Orchard(Database database, TimeProvider clock)
     {
         (_database, _clock) = (database, clock);
-        database.RolledBack += () => _made = null;
+        database.RolledBack += () =>
+        {
+            _made = null;
+            _snapshot?.Stored.Facts.Clear();
+            _snapshot?.Stored.Candidates.Clear();
+        };
     }
 
     public Database Database => _database;
@@ -48,7 +54,7 @@ public sealed class Orchard
     public void Warm() => Read((session, snapshot) =>
     {
         foreach (var cluster in Clusters(session, snapshot).Clusters)
-            snapshot.Candidates.Of(cluster);
+            snapshot.Candidates(session).Of(cluster);
         return 0;
     });
 
@@ -175,7 +181,12 @@ public sealed class Orchard
     /// <remarks>What is derived is not recorded for undo: after one it is computed again.</remarks>
     public void AfterData(Session session)
     {
-        UndoLog.Unrecorded(session, () => PageStore.SaveStandings(session, SiteFacts.SeenDepth, ClickCurve.At));
+        UndoLog.Unrecorded(session, () =>
+        {
+            PerformanceStore.Refresh(session);
+            PageStore.RefreshStems(session, ProjectStore.Get(session).Language);
+            PageStore.SaveStandings(session, SiteFacts.SeenDepth, ProjectSnapshot.CurveOf(session).Curve.At);
+        });
         AfterClusters(session);
     }
 
@@ -199,8 +210,12 @@ public sealed class Orchard
         var (ids, clusters) = Clusters(session, snapshot);
         JoinTopics(session, snapshot, ids, clusters);
         SaveFits(session, snapshot, ids, clusters);
-        var suggestions = PageSuggestions.For(clusters, snapshot.Candidates);
-        PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions);
+        var suggestions = PageSuggestions.For(clusters, snapshot.Candidates(session));
+        var stored = snapshot.Stored.Candidates;
+        PageMapStore.SaveSuggestions(session, ids, snapshot.PageIds, suggestions, c => stored.TryGetValue(ids[c], out var before) && before == suggestions[c].Candidates);
+        stored.Clear();
+        for (var c = 0; c < ids.Count; c++)
+            stored[ids[c]] = suggestions[c].Candidates;
         SaveFindings(session, snapshot, ids, clusters);
     }
 
@@ -215,28 +230,52 @@ public sealed class Orchard
             new MemberFit(snapshot.KeywordIds[k], fits[k].Fit, IdOf(fits[k].Nearest), IdOf(fits[k].BridgeTo))));
     }
 
-    /// <summary>To be called in the same write after a page was assigned or taken away.</summary>
-    public void AfterDecision(Session session, ProjectSnapshot snapshot)
+    /// <summary>To be called in the same write after a page was assigned or taken away, a pair declared deliberate, or a topic changed.</summary>
+    public void AfterDecision(Session session)
     {
+        var snapshot = Snapshot(session);
         var (ids, clusters) = Clusters(session, snapshot);
         SaveFindings(session, snapshot, ids, clusters);
     }
 
     private void SaveFindings(Session session, ProjectSnapshot snapshot, IReadOnlyList<long> ids, IReadOnlyList<Cluster> clusters)
     {
-        var project = ProjectStore.Get(session);
         var suggested = PageMapStore.SuggestedPages(session);
+        var declined = PageMapStore.Declined(session);
         var pages = ClusterStore.All(session).ToDictionary(c => c.Id);
-        var map = ids.Select(id => pages[id] switch
+        var taken = ids.Select(id => pages[id].PageId ?? (suggested.TryGetValue(id, out var page) ? page : -1)).Where(snapshot.IndexOfPage.ContainsKey).Select(p => snapshot.IndexOfPage[p]).ToHashSet();
+        MappedPage Undecided(int cluster)
+        {
+            if (!suggested.TryGetValue(ids[cluster], out var id))
+                return new MappedPage(null, IsDecided: false, IsPlanned: false);
+            var page = snapshot.IndexOfPage[id];
+            return new MappedPage(page, IsDecided: false, IsPlanned: false, Meant: PageSuggestions.Meant(snapshot.Candidates(session).Of(clusters[cluster]), page, taken.Contains));
+        }
+
+        var map = ids.Select((id, c) => pages[id] switch
         {
             { IsPlanned: true } => new MappedPage(null, IsDecided: true, IsPlanned: true),
             { PageId: { } page } => new MappedPage(snapshot.IndexOfPage[page], IsDecided: true, IsPlanned: false),
-            _ => new MappedPage(suggested.TryGetValue(id, out var page) ? snapshot.IndexOfPage[page] : null, IsDecided: false, IsPlanned: false),
+            _ when declined.Contains(id) => new MappedPage(null, IsDecided: true, IsPlanned: false, IsDeclined: true),
+            _ => Undecided(c),
         });
-        var findings = SiteFindings.In(new SiteFacts(
-            snapshot.Keywords, snapshot.Lists, clusters, [.. map], snapshot.PageOfUrl, snapshot.UrlIdentities, ProjectStore.Grouping(session),
-            new BrandTerms([new OwnSite(project.Host).BrandName, .. project.BrandTerms])));
-        FindingStore.Save(session, [.. findings.Select(f => Named(f, ids, snapshot))], Now);
+        var indexOf = ids.Select((id, i) => (id, i)).ToDictionary(c => c.id, c => c.i);
+        var pillars = TopicStore.Pillars(session);
+        var pairs = FindingStore.DeliberatePairs(session)
+            .Where(p => snapshot.IndexOfPage.ContainsKey(p.PageId) && snapshot.IndexOfPage.ContainsKey(p.OtherPageId))
+            .Select(p => (A: snapshot.IndexOfPage[p.PageId], B: snapshot.IndexOfPage[p.OtherPageId]));
+        var findings = snapshot.Findings.In(snapshot.Facts(session, clusters, [.. map], ProjectStore.Brands(session)) with
+        {
+            PillarOf = [.. ids.Select(id => pillars.TryGetValue(id, out var pillar) ? indexOf[pillar] : -1)],
+            DeliberatePairs = pairs.Select(p => (Math.Min(p.A, p.B), Math.Max(p.A, p.B))).ToHashSet(),
+        });
+        var stored = snapshot.Stored.Facts;
+        var named = findings.Select(f => Named(f, ids, snapshot, stored)).ToList();
+        FindingStore.Save(session, named, Now);
+        stored.Clear();
+        for (var i = 0; i < named.Count; i++)
+            stored[named[i].Key] = findings[i].Facts;
+        PageMapStore.SaveCoverage(session, DateOnly.FromDateTime(Now.UtcDateTime));
     }
 
     /// <summary>The clusters as they are stored, hand work included, by the indexes of the image.</summary>
@@ -255,19 +294,22 @@ public sealed class Orchard
             [.. all.Select(c => new Cluster(c.Primary, [c.Primary, .. members[c.Id].Where(k => k != c.Primary)]))]);
     }
 
-    private static ComputedFinding Named(Finding finding, IReadOnlyList<long> clusterIds, ProjectSnapshot snapshot)
+    private static ComputedFinding Named(Finding finding, IReadOnlyList<long> clusterIds, ProjectSnapshot snapshot, Dictionary<string, ImmutableArray<FindingFact>> stored)
     {
         long? IdOf(int? page) => page is { } p ? snapshot.PageIds[p] : null;
-        var cluster = clusterIds[finding.Cluster];
+        long? ClusterOf(int? cluster) => cluster is { } c ? clusterIds[c] : null;
+        long? KeywordOf(int? keyword) => keyword is { } k ? snapshot.KeywordIds[k] : null;
+        var key = FindingKey.Of(finding.Kind, ClusterOf(finding.Cluster), IdOf(finding.Page), IdOf(finding.OtherPage), ClusterOf(finding.OtherCluster));
         return new ComputedFinding(
-            FindingKey.Of(finding.Kind, cluster, IdOf(finding.Page), IdOf(finding.OtherPage)),
+            key,
             finding.Kind,
-            cluster,
-            finding.OtherCluster is { } other ? clusterIds[other] : null,
-            snapshot.KeywordIds[finding.Keyword],
+            ClusterOf(finding.Cluster),
+            ClusterOf(finding.OtherCluster),
+            KeywordOf(finding.Keyword),
             IdOf(finding.Page),
             IdOf(finding.OtherPage),
             finding.AtStake,
-            [.. finding.Facts.Select(f => new StoredFact(snapshot.KeywordIds[f.Keyword], f.Position, f.OtherPosition, f.AtStake))]);
+            () => [.. finding.Facts.Select(f => new StoredFact(KeywordOf(f.Keyword), f.Position, f.OtherPosition, f.AtStake, f.Share, f.Count))],
+            stored.TryGetValue(key, out var facts) && facts == finding.Facts);
     }
 }

@@ -11,6 +11,7 @@ using JadeOrchard.Server.Keywords;
 using JadeOrchard.Server.Overview;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Server.Plan;
+using JadeOrchard.Server.Refresh;
 using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Settings;
@@ -48,6 +49,7 @@ builder.Services.AddSingleton<IJob, ScanJob>();
 builder.Services.AddSingleton<IJob, ReadRivalsJob>();
 builder.Services.AddSingleton<IJob, CaptureJob>();
 builder.Services.AddSingleton<IJob, GatherJob>();
+builder.Services.AddSingleton<IJob, PerformanceJob>();
 builder.Services.AddSingleton(ServiceTiming.Default);
 builder.Services.AddSingleton<OutsideServices>();
 builder.Services.AddSingleton<JobRunner>();
@@ -64,7 +66,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
     options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
 });
 
-var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule"], StringComparer.OrdinalIgnoreCase);
+var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "Group", "By"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {
@@ -121,6 +123,9 @@ api.MapHandWork();
 api.MapTopics();
 api.MapPageMap();
 api.MapFindings();
+api.MapConflicts();
+api.MapSummary();
+api.MapPerformance();
 api.MapPlan();
 api.MapImports();
 api.MapJobs();

@@ -1,22 +1,31 @@
+using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server;
 
-/// <summary>Keywords, result lists and existing pages in memory, as the rules want them: by index.</summary>
+/// <summary>Keywords, result lists, existing pages and search performance in memory, as the rules want them: by index.</summary>
 /// <remarks>At 100,000 keywords and 1,000,000 results about 100 MB, most of it the URLs' identities.</remarks>
 public sealed class ProjectSnapshot
 {
+    private readonly Lock _lock = new();
+    private readonly string _language;
+    private readonly IReadOnlyDictionary<string, int> _pageOfIdentity;
+    private readonly bool[] _isRead;
+
     private ProjectSnapshot(
         long version, IReadOnlyList<long> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
-        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, string language)
+        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, IReadOnlyDictionary<string, int> pageOfIdentity, bool[] isRead, string language)
     {
         Version = version;
         KeywordIds = keywordIds;
@@ -26,8 +35,10 @@ public sealed class ProjectSnapshot
         PageIds = pageIds;
         Pages = pages;
         PageOfUrl = pageOfUrl;
+        _pageOfIdentity = pageOfIdentity;
+        _isRead = isRead;
+        _language = language;
         _ranks = new Lazy<int[]>(() => KeywordOrder.Ranks(KeywordOrder.Of(keywords)));
-        _candidates = new Lazy<PageCandidates>(() => new PageCandidates(keywords, lists, pages, pageOfUrl, new TextAnalysis(language)));
         IndexOfKeyword = Indexes(keywordIds);
         IndexOfPage = Indexes(pageIds);
     }
@@ -62,10 +73,86 @@ public sealed class ProjectSnapshot
         return kept.Item2;
     }
 
-    /// <summary>Which pages could stand for clusters; made when it is first asked for.</summary>
-    public PageCandidates Candidates => _candidates.Value;
+    /// <summary>The site's search performance, within the days that count.</summary>
+    public SearchPerformance Performance { get; private init; } = SearchPerformance.None;
 
-    private readonly Lazy<PageCandidates> _candidates;
+    /// <summary>The click curve of the project, as its settings say.</summary>
+    public ClickCurve Curve { get; private init; } = ClickCurve.Default;
+
+    /// <summary>The findings of the last time, to be used while writing alone.</summary>
+    public KeptFindings Findings { get; } = new();
+
+    /// <summary>What is stored since this image was made, so that it need not be compared: facts by finding, candidates by cluster. While writing alone.</summary>
+    public (Dictionary<string, ImmutableArray<FindingFact>> Facts, Dictionary<long, ImmutableArray<PageEvidence>> Candidates) Stored { get; } = ([], []);
+
+    /// <summary>How the site writes addresses and titles; made when it is first asked for.</summary>
+    public UrlHabits Habits => _habits ??= UrlHabits.Of(Pages);
+
+    private UrlHabits? _habits;
+
+    /// <summary>The words of the pages; made when they are first asked for.</summary>
+    /// <param name="session">Sees the data of which this is an image.</param>
+    public SiteText Text(Session session)
+    {
+        lock (_lock)
+        {
+            if (_text is not null)
+                return _text;
+            using var analysis = new TextAnalysis(_language);
+            var stems = PageStore.Stems(session);
+            return _text = new SiteText(Pages, [.. PageIds.Select(id => stems.GetValueOrDefault(id))], Keywords, analysis, _language);
+        }
+    }
+
+    private SiteText? _text;
+
+    /// <summary>Which pages could stand for clusters; made when it is first asked for.</summary>
+    /// <param name="session">Sees the data of which this is an image.</param>
+    public PageCandidates Candidates(Session session)
+    {
+        var text = Text(session);
+        lock (_lock)
+            return _candidates ??= new PageCandidates(Keywords, Lists, Pages, PageOfUrl, text, Performance, Curve);
+    }
+
+    private PageCandidates? _candidates;
+
+    /// <summary>What findings are computed from, but for clusters and their pages; made when it is first asked for.</summary>
+    /// <param name="session">Sees the data of which this is an image.</param>
+    public SiteFacts Facts(Session session, IReadOnlyList<Cluster> clusters, IReadOnlyList<MappedPage> map, BrandTerms brands)
+    {
+        var text = Text(session);
+        lock (_lock)
+        {
+            if (_titles is null)
+            {
+                using var analysis = new TextAnalysis(_language);
+                _titles = PageTitles.Of(Pages, brands, analysis);
+                var links = ScanStore.Links(session);
+                _links = new SiteLinks(PageIds.Select((id, p) => _isRead[p] ? links[id].Select(to => _pageOfIdentity.GetValueOrDefault(to, -1)).Where(to => to >= 0) : null));
+                _captures = ResultStore.BestOwnPages(session)
+                    .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.GetValueOrDefault(c.PageIdentity, -1) >= 0)
+                    .GroupBy(c => IndexOfKeyword[c.KeywordId])
+                    .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity[c.PageIdentity])).ToImmutableArray());
+            }
+
+            return new SiteFacts(Keywords, Lists, clusters, map, PageOfUrl, UrlIdentities, ProjectStore.Grouping(session), brands)
+            {
+                Curve = Curve,
+                Performance = Performance,
+                Pages = Pages,
+                Text = text,
+                Titles = _titles,
+                Links = _links!,
+                Captures = _captures!,
+                Language = _language,
+            };
+        }
+    }
+
+    private PageTitles? _titles;
+    private SiteLinks? _links;
+    private Dictionary<int, ImmutableArray<BestPage>>? _captures;
 
     // One reference, so that readers beside each other never see half of it.
     private Tuple<string, ResultLists>? _compared;
@@ -85,12 +172,86 @@ public sealed class ProjectSnapshot
     {
         var (keywordIds, keywords) = KeywordStore.All(session);
         var (lists, identities) = ResultStore.Newest(session, keywordIds);
-        var (pageIds, pageIdentities, pages) = PageStore.Existing(session);
-        var pageOfIdentity = new Dictionary<string, int>(StringComparer.Ordinal);
-        for (var p = 0; p < pages.Count; p++)
-            pageOfIdentity[pageIdentities[p]] = p;
+        var existing = PageStore.Existing(session);
+        var pageOfIdentity = PagesByIdentity(existing);
         int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
-        return new ProjectSnapshot(ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, pageIds, pages, pageOfUrl, ProjectStore.Get(session).Language);
+        var project = ProjectStore.Get(session);
+        var performance = PerformanceOf(session, keywordIds, pageOfIdentity, existing.Count);
+        return new ProjectSnapshot(
+            ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
+            [.. existing.Select(p => p.IsRead)], project.Language)
+        {
+            Performance = performance,
+            Curve = CurveOf(session).Curve,
+        };
+    }
+
+    /// <summary>The click curve as the settings want it, and what it was fitted to.</summary>
+    public static CurveFit CurveOf(Session session)
+    {
+        var settings = ProjectStore.Settings(session).Curve;
+        var brands = ProjectStore.Brands(session);
+        var fit = CurveFit.Of(PerformanceStore.QueryFigures(session).Where(q => !brands.IsBrandQuery(q.NormalForm)).Select(q => q.Figures), settings.ByHand());
+        return settings.IsFitted ? fit : fit with { Curve = settings.ByHand() };
+    }
+
+    /// <summary>
+    /// The page for which each identity stands: one that redirects or names another as its canonical stands for that one, and one that is gone
+    /// for none (-1).
+    /// </summary>
+    private static Dictionary<string, int> PagesByIdentity(IReadOnlyList<ExistingPage> pages)
+    {
+        const int longest = 5;
+        var index = new Dictionary<string, int>(StringComparer.Ordinal);
+        for (var p = 0; p < pages.Count; p++)
+            index[pages[p].Identity] = p;
+        var standsFor = new Dictionary<string, int>(index, StringComparer.Ordinal);
+        for (var p = 0; p < pages.Count; p++)
+        {
+            var at = p;
+            for (var step = 0; step < longest && pages[at].StandsFor is { } to && UrlIdentity.TryOf(to, UrlFolds.All, out var identity) && index.TryGetValue(identity, out var next) && next != at; step++)
+                at = next;
+            standsFor[pages[p].Identity] = pages[at].IsGone ? -1 : at;
+        }
+
+        return standsFor;
+    }
+
+    private static SearchPerformance PerformanceOf(Session session, IReadOnlyList<long> keywordIds, Dictionary<string, int> pageOfIdentity, int pages)
+    {
+        var days = PerformanceStore.Days(session);
+        if (days == 0)
+            return SearchPerformance.None;
+        var keywords = PerformanceStore.KeywordsOfQueries(session);
+        var index = Indexes(keywordIds);
+        var builder = new SearchPerformance.Builder();
+        // Addresses that stand for the same page, and merged variants of a keyword, are summed.
+        var sums = new Dictionary<(int Keyword, int Page), (long Clicks, long Impressions, double Weighted)>();
+        PerformanceStore.EachPair(session, pair =>
+        {
+            if (!pageOfIdentity.TryGetValue(pair.PageIdentity, out var page) || page < 0)
+                return;
+            foreach (var keyword in keywords[pair.QueryId].Select(id => index.GetValueOrDefault(id, -1)).DefaultIfEmpty(-1))
+            {
+                if (keyword < 0)
+                {
+                    builder.Add(-1, new PageFigures(page, pair.Clicks, pair.Impressions, pair.Position));
+                    continue;
+                }
+
+                var (clicks, impressions, weighted) = sums.GetValueOrDefault((keyword, page));
+                sums[(keyword, page)] = (clicks + pair.Clicks, impressions + pair.Impressions, weighted + (pair.Position * pair.Impressions));
+            }
+        });
+        foreach (var ((keyword, page), sum) in sums)
+            builder.Add(keyword, new PageFigures(page, sum.Clicks, sum.Impressions, sum.Weighted / sum.Impressions));
+        foreach (var weeks in PerformanceStore.BestByWeek(session).Where(w => pageOfIdentity.GetValueOrDefault(w.PageIdentity, -1) >= 0).GroupBy(w => w.QueryId))
+        {
+            foreach (var keyword in keywords[weeks.Key].Where(index.ContainsKey))
+                builder.AddWeeks(index[keyword], [.. weeks.Select(w => new BestPage(w.Week, pageOfIdentity[w.PageIdentity]))]);
+        }
+
+        return builder.Build(keywordIds.Count, pages, days);
     }
 
     /// <summary>Hosts are few and URLs many, so equal hosts are one string.</summary>

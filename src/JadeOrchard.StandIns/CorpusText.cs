@@ -48,8 +48,8 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
         var subject = page.Subject < 0 ? null : world.Subjects[page.Subject];
         var phrases = subject?.Phrases ?? [.. world.Subjects.Where((_, i) => i % 9 == 0).Select(s => s.Phrases[0])];
         var about = subject?.Cluster.About ?? "paddling";
-        // A page names most of what people call its subject, and not all of it.
-        var named = phrases.Skip(1).Where(_ => random.NextDouble() < 0.72).ToList();
+        // A page names most of what people call its subject, and not all of it; nobody writes "pdf".
+        var named = phrases.Skip(1).Where(_ => random.NextDouble() < 0.72).Where(p => !p.EndsWith(" pdf", StringComparison.Ordinal)).ToList();
         var sections = new List<(string, string)>();
         for (var at = 0; at < named.Count; at += 3)
         {

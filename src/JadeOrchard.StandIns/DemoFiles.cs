@@ -14,6 +14,7 @@ public static class DemoFiles
             world.Results.Select(r => new object?[] { r.Keyword, r.Position, r.Url, r.Title, r.Snippet, scenario.CapturedOn.ToString("yyyy-MM-dd", null) }));
         Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2"],
             world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2 }));
+        Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));
         Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
             world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));
     }

@@ -6,13 +6,19 @@ namespace JadeOrchard.StandIns;
 /// <summary>What the generator makes of a scenario.</summary>
 /// <param name="Corpus">Every page of every site.</param>
 /// <param name="Subjects">What pages are about: the clusters, in order.</param>
+/// <param name="Standings">Where the site's own pages stand, as search performance sees it.</param>
+/// <param name="Unlinked">Links that should be there and are not, from and to a page.</param>
+/// <param name="Mapped">Clusters that the planner gave a page that is about something else, by their head keyword.</param>
 public sealed record GeneratedWorld(
     IReadOnlyList<Keyword> Keywords,
     IReadOnlyList<GeneratedResult> Results,
     IReadOnlyList<SitePage> Pages,
     IReadOnlyList<PlantedFact> Truth,
     IReadOnlyList<WorldPage> Corpus,
-    IReadOnlyList<WorldSubject> Subjects);
+    IReadOnlyList<WorldSubject> Subjects,
+    IReadOnlyList<OwnStanding> Standings,
+    IReadOnlySet<(string From, string To)> Unlinked,
+    IReadOnlyDictionary<string, string> Mapped);
 
 /// <summary>A page of the invented world.</summary>
 /// <param name="Subject">Index of what it is about; -1 where it is about paddling in general.</param>
@@ -32,6 +38,17 @@ public sealed record WorldPage(string Url, string Title, int Subject, double Aut
 /// <param name="Topic">Index of its topic.</param>
 /// <param name="Phrases">Its keywords, the head first.</param>
 public sealed record WorldSubject(int Topic, ScenarioCluster Cluster, IReadOnlyList<string> Phrases);
+
+/// <summary>Where a page of the site stands for a keyword as time goes on.</summary>
+/// <param name="Turn">0 or 1: it stands there in every other spell only, taking turns with another page; null for always.</param>
+public sealed record OwnStanding(Keyword Keyword, string Url, int Position, int? Turn)
+{
+    /// <summary>Days of a turn.</summary>
+    public const int Spell = 21;
+
+    /// <summary>True where it is shown on a day.</summary>
+    public bool IsShownOn(DateOnly day) => Turn is null || day.DayNumber / Spell % 2 == Turn;
+}
 
 /// <summary>One result of one keyword.</summary>
 public sealed record GeneratedResult(string Keyword, int Position, string Url, string Title, string Snippet);

@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.StandIns;
@@ -14,6 +15,7 @@ public sealed class Generator
     private readonly List<ClusterPlan> _plans;
     private readonly Dictionary<string, Keyword> _keywords = new(StringComparer.Ordinal);
     private readonly List<GeneratedResult> _results = [];
+    private readonly List<OwnStanding> _standings = [];
 
     private Generator(Scenario scenario, int seed)
     {
@@ -57,7 +59,8 @@ public sealed class Generator
         foreach (var plan in _plans)
             AddLists(plan);
         var pages = Pages();
-        return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))]);
+        return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))],
+            _standings, Unlinked(), _plans.Where(p => p.Cluster.MappedTo is not null).ToDictionary(p => p.Head, p => Own(p.Cluster.MappedTo!)));
     }
 
     /// <summary>Each cluster draws from its own stream, so that a change to one leaves the others as they are.</summary>
@@ -135,22 +138,57 @@ public sealed class Generator
             if (i > 0 && random.NextDouble() < NotCapturedShare)
                 continue;
             var list = cluster.Brand ? BrandList(plan) : RivalsFor(plan, near, i == 0);
+            var swaps = cluster.Second?.Plants == "page-swap";
             if (!cluster.Brand)
             {
                 var own = plan.OwnPosition + random.Next(-1, 2);
-                if (cluster.Page is { } page && cluster.Stands && cluster.Second?.Plants != "wrong-page-ranks" && (i == 0 || random.NextDouble() < 0.9))
-                    Insert(list, own, Own(page), cluster.Title!);
-                if (cluster.Second is { } second && (i == 0 || random.NextDouble() < 0.75))
+                if (cluster.Page is { } page && cluster.Stands && cluster.Second?.Plants != "wrong-page-ranks")
+                {
+                    if (i == 0 || random.NextDouble() < 0.9)
+                        Insert(list, own, Own(page), cluster.Title!);
+                    else
+                        _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(page), 11 + CorpusText.Hash(plan.Phrases[i]) % 8, null));
+                }
+
+                if (cluster.Second is { } second && !swaps && (i == 0 || random.NextDouble() < 0.75))
                     Insert(list, second.Plants == "wrong-page-ranks" ? 6 + random.Next(3) : own + 2 + random.Next(3), Own(second.Page), second.Title);
                 if (supporter is not null && (i == 0 || random.NextDouble() < 0.6))
                     Insert(list, own + 2 + random.Next(3), Own(supporter.Cluster.Page!), supporter.Cluster.Title!);
             }
 
             for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
-                Add(plan, i, position, list[position - 1]);
+            {
+                var (url, title) = list[position - 1];
+                Add(plan, i, position, (url, title));
+                if (url.StartsWith(Own("/"), StringComparison.Ordinal))
+                {
+                    var isTurn = swaps && url == Own(cluster.Page!);
+                    _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], url, position, isTurn ? 0 : null));
+                    // The page that takes turns with it stands nowhere on the day of the capture.
+                    if (isTurn)
+                        _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(cluster.Second!.Page), position + 1, 1));
+                }
+            }
+
             if (i == 0 && cluster.Deep is { } deep)
+            {
                 Add(plan, i, 34, (Own(deep), _scenario.OtherPages[deep]));
+                _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(deep), 34, null));
+            }
         }
+    }
+
+    /// <summary>Links that are planted as missing between a pillar's page and its support's.</summary>
+    private HashSet<(string From, string To)> Unlinked()
+    {
+        var missing = new HashSet<(string, string)>();
+        foreach (var plan in _plans.Where(p => p.Cluster.Unlinked is not null))
+        {
+            var (support, pillar) = (Own(plan.Cluster.Page!), Own(Named(plan.Cluster.Supports!, plan).Cluster.Page!));
+            missing.Add(plan.Cluster.Unlinked == "up" ? (support, pillar) : (pillar, support));
+        }
+
+        return missing;
     }
 
     private void Add(ClusterPlan plan, int phrase, int position, (string Url, string Title) result) =>
@@ -266,6 +304,11 @@ public sealed class Generator
         foreach (var plan in _plans)
         {
             var (cluster, head) = (plan.Cluster, plan.Head);
+            // A page says most of what people call its subject, but nobody says "pdf". Where it stands at the top all the same, nothing is missed.
+            if (cluster is { Page: not null, Brand: false, Kind: "what" } && (!cluster.Stands || plan.OwnPosition > ClickCurve.TargetPosition + 1) && _keywords.TryGetValue(Phrases.Keyword("{0} pdf", cluster), out var pdf) && pdf.Volume > 0 && plan.Phrases.Contains(pdf.Phrase))
+                yield return new("missing-on-page", head, Own(cluster.Page), "", false, "its text never says pdf");
+            if (cluster is { Page: null, MappedTo: null } && plan.Phrases.Any(p => Questions.IsQuestion(KeywordWords.Padded(p), _scenario.Site.Language)))
+                yield return new("open-question", head, "", "", false, "people ask, and no page is about it");
             var page = cluster.Page is { } path ? Own(path) : "";
             if (cluster.Brand)
             {
@@ -273,7 +316,12 @@ public sealed class Generator
                 continue;
             }
 
-            if (cluster.Page is null)
+            if (cluster.MappedTo is { } mapped)
+            {
+                yield return new("mixed-target", head, Own(mapped), "", false, "the planner gave it a page that is about something else");
+                yield return new("absent", head, Own(mapped), "", false, "no page of the site stands in its results");
+            }
+            else if (cluster.Page is null)
             {
                 if (cluster.Volume > 0)
                     yield return new("no-page", head, "", "", false, "no page of the site is about it");
@@ -287,7 +335,14 @@ public sealed class Generator
                 yield return new("no-page", head, page, "", true, cluster.Decoy);
 
             if (cluster.Second is { } second)
+            {
                 yield return new(second.Plants, head, page, Own(second.Page), false, "two pages of the site for the same searches");
+                if (second.Plants != "wrong-page-ranks")
+                    yield return new("split-traffic", head, page, Own(second.Page), false, "its visitors are shown now the one page, now the other");
+            }
+
+            if (cluster.Supports is { } supported)
+                yield return new("split-traffic", Named(supported, plan).Head, Own(Named(supported, plan).Cluster.Page!), page, true, "a pillar and its support, each at its own searches");
             if (cluster.Supports is { } pillar)
                 yield return new("rivals-in-results", Named(pillar, plan).Head, Own(Named(pillar, plan).Cluster.Page!), page, true, "a pillar and its support, each at its own searches");
             if (cluster.Near is { } near)
@@ -300,6 +355,16 @@ public sealed class Generator
             if (cluster.Deep is { } deep)
                 yield return new("rivals-in-results", head, page, Own(deep), true, "the other page stands once, at position 34");
         }
+
+        foreach (var (from, to) in Unlinked())
+            yield return new("unlinked-support", "", from, to, false, "a pillar and its support do not link to each other");
+        foreach (var twins in _scenario.Twins)
+            yield return new("twin-titles", "", Own(twins[0]), Own(twins[1]), false, "two pages with the same title");
+        foreach (var orphan in _scenario.Orphans)
+            yield return new("orphan", "", Own(orphan), "", false, "no page links to it");
+        var shown = _standings.Select(s => s.Url).ToHashSet(StringComparer.Ordinal);
+        foreach (var path in _scenario.OtherPages.Keys.Where(p => !shown.Contains(Own(p)) && !_plans.Any(c => c.Cluster.MappedTo == p)))
+            yield return new("targetless", "", Own(path), "", false, "nobody searches for what is on it");
     }
 
     private static T Pick<T>(IReadOnlyList<T> from, Random random) => from[random.Next(from.Count)];

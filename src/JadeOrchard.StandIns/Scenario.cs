@@ -12,6 +12,8 @@ public sealed record Scenario(
     IReadOnlyDictionary<string, ScenarioKind> Kinds,
     IReadOnlyList<ScenarioTopic> Topics,
     IReadOnlyDictionary<string, string> OtherPages,
+    IReadOnlyList<IReadOnlyList<string>> Twins,
+    IReadOnlyList<string> Orphans,
     IReadOnlyList<string> FurtherQuestions)
 {
     private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web)
@@ -53,7 +55,9 @@ public sealed record ScenarioCluster(
     NearCluster? Near = null,
     string? Deep = null,
     bool Brand = false,
-    string? Decoy = null);
+    string? Decoy = null,
+    string? MappedTo = null,
+    string? Unlinked = null);
 
 /// <summary>Another page of the site in a cluster's way.</summary>
 /// <param name="Page">Its path.</param>

@@ -140,23 +140,17 @@ public static class Services
         var first = last.AddMonths(-Months);
         (from, to) = (from < first ? first : from, to > last ? last : to);
         var host = new UriBuilder("https://" + site.Replace("https://", "", StringComparison.Ordinal)).Host;
-        // The first position of each page for a keyword is what counts.
-        var rankings = world.RankingsOf(host).OrderBy(r => r.Keyword.Phrase, StringComparer.Ordinal).ThenBy(r => r.Position);
+        if ((host.StartsWith("www.", StringComparison.Ordinal) ? host[4..] : host) != world.Scenario.Site.Host)
+            return new PerformanceAnswer([], More: false);
         var rows = new Dictionary<(string?, string?, DateOnly?), (long Clicks, long Impressions, double Weighted)>();
-        foreach (var ranking in rankings)
+        foreach (var (standing, day, clicks, impressions, position) in world.Performance(from, to))
         {
-            for (var day = from; day <= to; day = day.AddDays(1))
-            {
-                var (clicks, impressions, position) = world.PerformanceOn(ranking, day);
-                if (impressions == 0)
-                    continue;
-                var key = (
-                    dimensions.Contains("query") ? ranking.Keyword.Phrase : null,
-                    dimensions.Contains("page") ? ranking.Page.Url : null,
-                    dimensions.Contains("day") ? day : (DateOnly?)null);
-                var (c, i, w) = rows.GetValueOrDefault(key);
-                rows[key] = (c + clicks, i + impressions, w + (position * impressions));
-            }
+            var key = (
+                dimensions.Contains("query") ? standing.Keyword.Phrase : null,
+                dimensions.Contains("page") ? standing.Url : null,
+                dimensions.Contains("day") ? day : (DateOnly?)null);
+            var (c, i, w) = rows.GetValueOrDefault(key);
+            rows[key] = (c + clicks, i + impressions, w + (position * impressions));
         }
 
         var page = rows.Skip(offset).Take(limit).Select(r => new PerformanceRow(

@@ -143,13 +143,23 @@ public sealed class Sites(World world)
         if (page.Own is not null && page.Subject >= 0)
         {
             html.Append("    <h3>Read on</h3>\n    <ul>\n");
-            foreach (var other in _ownOfTopic[world.Generated.Subjects[page.Subject].Topic].Where(p => p != page))
+            foreach (var other in _ownOfTopic[world.Generated.Subjects[page.Subject].Topic].Where(p => p != page && !world.Generated.Unlinked.Contains((page.Url, p.Url)) && !world.Scenario.Orphans.Contains(p.Path)))
                 html.Append(CultureInfo.InvariantCulture, $"      <li>{Link(other)}</li>\n");
             html.Append("    </ul>\n");
         }
 
-        return html.Append(CultureInfo.InvariantCulture, $"  </main>\n  <footer><p>{Safe(site)}, {Safe(root)}</p></footer>\n</body>\n</html>\n").ToString();
+        html.Append(CultureInfo.InvariantCulture, $"  </main>\n  <footer><p>{Safe(site)}, {Safe(root)}</p>");
+        foreach (var below in page.Own is null ? [] : Below(page))
+            html.Append(Link(below)).Append(' ');
+        return html.Append("</footer>\n</body>\n</html>\n").ToString();
     }
+
+    /// <summary>The pages that an index page lists: the home page those right below it, "/guides" all that begin with "/guides/".</summary>
+    private IEnumerable<WorldPage> Below(WorldPage index) => _pages[world.Scenario.Site.Host].Where(p =>
+        p != index && !world.Scenario.Orphans.Contains(p.Path) && !world.Generated.Unlinked.Contains((index.Url, p.Url))
+        && (index.Path == "/" ? p.Path.LastIndexOf('/') == 0 || !_pages[world.Scenario.Site.Host].Any(i => i.Path == FolderOf(p.Path)) : FolderOf(p.Path) == index.Path));
+
+    private static string FolderOf(string path) => path[..Math.Max(0, path.LastIndexOf('/'))];
 
     private static string Navigation(WorldPage page) => page.Own is null
         ? "<a href=\"/\">Home</a>"

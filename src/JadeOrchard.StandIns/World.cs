@@ -108,17 +108,33 @@ public sealed class World : IDisposable
     }
 
     /// <summary>What the own site got for a query by a page on a day; follows from position, volume, season and chance.</summary>
-    public (long Clicks, long Impressions, double Position) PerformanceOn(WorldRanking ranking, DateOnly day)
+    public (long Clicks, long Impressions, double Position) PerformanceOn(OwnStanding standing, DateOnly day)
     {
-        var random = new Random(CorpusText.Hash($"{ranking.Keyword.Phrase}|{ranking.Page.Path}|{day.DayNumber}"));
+        if (!standing.IsShownOn(day))
+            return (0, 0, 0);
+        var random = new Random(CorpusText.Hash($"{standing.Keyword.Phrase}|{standing.Url}|{day.DayNumber}"));
         // Paddling is a summer thing: least searched in January, most in July.
         var season = 1 + (0.45 * Math.Cos((day.DayOfYear - 197) * 2 * Math.PI / 365));
-        var expected = (ranking.Keyword.Volume ?? 0) / 30.4 * season * (ranking.Position <= 10 ? 0.9 : 0.25);
+        var expected = (standing.Keyword.Volume ?? 0) / 30.4 * season * (standing.Position <= 10 ? 0.9 : standing.Position <= 20 ? 0.25 : 0.02);
         var impressions = (long)Math.Floor(expected + random.NextDouble());
         var clicks = 0L;
         for (var i = 0; i < impressions; i++)
-            clicks += random.NextDouble() < ClickCurve.At(ranking.Position) ? 1 : 0;
-        return (clicks, impressions, ranking.Position + (random.NextDouble() * 1.6) - 0.5);
+            clicks += random.NextDouble() < ClickCurve.Default.At(standing.Position) ? 1 : 0;
+        return (clicks, impressions, standing.Position + (random.NextDouble() * 1.6) - 0.8);
+    }
+
+    /// <summary>All of it from a day to another.</summary>
+    public IEnumerable<(OwnStanding Standing, DateOnly Day, long Clicks, long Impressions, double Position)> Performance(DateOnly from, DateOnly to)
+    {
+        foreach (var standing in Generated.Standings)
+        {
+            for (var day = from; day <= to; day = day.AddDays(1))
+            {
+                var (clicks, impressions, position) = PerformanceOn(standing, day);
+                if (impressions > 0)
+                    yield return (standing, day, clicks, impressions, Math.Max(1, position));
+            }
+        }
     }
 
     public void Dispose() => Index.Dispose();

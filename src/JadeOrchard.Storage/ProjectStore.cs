@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Storage;
@@ -26,6 +27,19 @@ public sealed record ProjectSettings
     public ScanSettings Scan { get; init; } = new();
 
     public CaptureSettings Capture { get; init; } = new();
+
+    public CurveSettings Curve { get; init; } = new();
+}
+
+/// <summary>Which share of clicks a position is expected to bring.</summary>
+/// <param name="Values">By hand; null for the default. See <see cref="ClickCurve.ValueCount"/>.</param>
+/// <param name="IsFitted">The site's own search performance tells, where there is enough of it.</param>
+public sealed record CurveSettings(IReadOnlyList<double>? Values = null, bool IsFitted = true)
+{
+    public ClickCurve ByHand() => Values is null ? ClickCurve.Default : ClickCurve.Of(Values);
+
+    /// <returns>What is wrong and with which field; null where nothing is.</returns>
+    public (string Field, string Says)? Fault() => Values is not null && ClickCurve.Fault(Values) is { } fault ? ("values", fault) : null;
 }
 
 /// <summary>How much a scan reads of each page.</summary>
@@ -123,6 +137,13 @@ public static class ProjectStore
     {
         var (project, settings) = (Get(session), Settings(session));
         return new KeywordReader(project.Language, settings.IntentRules, [new OwnSite(project.Host).BrandName, .. project.BrandTerms], settings.OtherBrands);
+    }
+
+    /// <summary>Searches for the site itself: by its own name and the brand terms of the project.</summary>
+    public static BrandTerms Brands(Session session)
+    {
+        var project = Get(session);
+        return new BrandTerms([new OwnSite(project.Host).BrandName, .. project.BrandTerms]);
     }
 
     /// <returns>What tells this project from all others.</returns>

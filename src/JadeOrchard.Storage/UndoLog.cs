@@ -212,16 +212,29 @@ public static class UndoLog
         Bury(session);
     }
 
-    /// <summary>Drops the results of lists that no step can bring back any more.</summary>
-    private static void Bury(Session session) => session.Execute(
-        """
-        delete from dead_list where list_id in (select list_id from result_list);
-        delete from result
-        where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
-        delete from result_phrase
-        where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
-        delete from dead_list where not exists (select 1 from undo_step s where s.step_id = dead_list.step_id);
-        """);
+    /// <summary>Drops the results of lists, and the rows of search performance, that no step can bring back any more.</summary>
+    private static void Bury(Session session)
+    {
+        session.Execute(
+            """
+            delete from dead_list where list_id in (select list_id from result_list);
+            delete from result
+            where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
+            delete from result_phrase
+            where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
+            delete from dead_list where not exists (select 1 from undo_step s where s.step_id = dead_list.step_id);
+            delete from dead_performance where batch_id in (select batch_id from performance_batch);
+            """);
+        // To look for the rows of a batch is to go through all of them.
+        if (session.Count("select count(*) from dead_performance d where not exists (select 1 from undo_step s where s.step_id = d.step_id)") == 0)
+            return;
+        session.Execute(
+            """
+            delete from performance
+            where batch_id in (select batch_id from dead_performance d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
+            delete from dead_performance where not exists (select 1 from undo_step s where s.step_id = dead_performance.step_id);
+            """);
+    }
 
     private static ReplayedStep? Replay(Session session, string which, int isUndone)
     {

@@ -5,6 +5,7 @@ using System.Xml.Linq;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
+using JadeOrchard.Formats.Refresh;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
@@ -91,10 +92,34 @@ public class TableTests
     [Fact]
     public void PagesOfOtherHostsAreRejected()
     {
-        using var file = Open("url,title,words,h2\nhttps://www.f.example/a,A,\"1,200\",One | Two\nhttps://g.example/,G,5,\n");
+        using var file = Open("url,title,words,h2,text\nhttps://www.f.example/a,A,\"1,200\",One | Two,All of it\nhttps://g.example/,G,5,,\n");
         var rows = PageTable.Read(file, ColumnMapping.ByName(TableKind.Pages, file.Header), new OwnSite("f.example")).ToList();
-        Assert.Equal(new SitePage("https://www.f.example/a", "A", Words: 1200, H2: "One | Two"), rows[0].Value);
+        Assert.Equal(new ImportedPage(new SitePage("https://www.f.example/a", "A", Words: 1200, H2: "One | Two"), "All of it"), rows[0].Value);
         Assert.Equal("Is not a page of f.example.", rows[1].Rejected!.Reason);
+    }
+
+    [Fact]
+    public void SearchPerformanceIsReadAndFaultsAreTold()
+    {
+        using var file = Open(
+            """
+            Query,Page,Date,Clicks,Impressions,Position
+            Dry Suits?,https://www.f.example/dry-suits/,2026-10-01,3,40,4.25
+            dry suits,https://g.example/,2026-10-01,3,40,4.25
+            dry suits,/dry-suits,2026-10-01,3,40,4.25
+            dry suits,https://f.example/a,yesterday,3,40,4.25
+            dry suits,https://f.example/a,2026-10-01,50,40,4.25
+            dry suits,https://f.example/a,2026-10-01,3,40,0.2
+            dry suits,https://f.example/a,2026-10-01,0,0,0
+            dry suits,https://f.example/a,2026-10-01,3,-1,4
+            """);
+        var rows = new PerformanceTable(new OwnSite("f.example")).Read(file, ColumnMapping.ByName(TableColumns.KindOf(file.Header)!.Value, file.Header)).ToList();
+        Assert.Equal(new PerformanceOnDay("Dry Suits?", "dry suits", "https://www.f.example/dry-suits/", "https://f.example/dry-suits", new DateOnly(2026, 10, 1), 3, 40, 4.25), rows[0].Value);
+        Assert.Equal(
+            ["page: Is not a page of f.example.", "page: Is not an http or https address.", "date: Is not a date such as 2026-11-12 or 2026-11-12T08:30:00Z.", "clicks: Is more than the impressions.", "position: Must be from 1 to 10000."],
+            rows[1..6].Select(r => $"{r.Rejected!.Column}: {r.Rejected.Reason}"));
+        Assert.Equal(0, rows[6].Value!.Impressions);
+        Assert.Equal("impressions", rows[7].Rejected!.Column);
     }
 
     // Common practice against formulas in CSV (OWASP, "CSV Injection"): = + - @ tab and carriage return.

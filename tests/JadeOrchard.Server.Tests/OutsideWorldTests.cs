@@ -24,7 +24,7 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
     public async Task FromADomainAndASeedToCapturedResultsReadyToGroup()
     {
         var scan = await Scan(depth: "full");
-        Assert.Matches("^2.. addresses read, found by sitemaps; 2 passed over; 220 new.$", Text(scan, "message"));
+        Assert.Matches("^2.. addresses read, found by sitemaps; 2 passed over; 2.. new.$", Text(scan, "message"));
         var pages = Rows(await _app.Get("/api/pages?limit=500"));
         var suits = pages.Single(p => Text(p, "url") == "https://www.fenwater.example/dry-suits");
         Assert.Equal(("Dry suits for kayaking | Fenwater", "Dry suits for kayaking", "yes"), (Text(suits, "title"), Text(suits, "h1"), Text(suits, "indexable")));
@@ -198,7 +198,7 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
     public async Task SearchPerformanceIsCountedAndNoVolume()
     {
         Assert.Equal("done", Text(await Gather("performance"), "state"));
-        var keyword = Rows(await _app.Get("/api/keywords?limit=500")).Single(k => Text(k, "phrase") == "kayak dry suit");
+        var keyword = Rows(await _app.Get("/api/keywords?limit=500&search=kayak%20dry%20suit")).Single(k => Text(k, "phrase") == "kayak dry suit");
         Assert.Equal(JsonValueKind.Null, keyword.GetProperty("volume").ValueKind);
         var said = (await _app.Get($"/api/keywords/{Id(keyword)}")).GetProperty("sources")[0];
         Assert.True(said.GetProperty("impressions").GetInt64() > said.GetProperty("clicks").GetInt64());

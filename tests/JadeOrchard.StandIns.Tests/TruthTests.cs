@@ -3,9 +3,12 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Core.Topics;
+using JadeOrchard.Formats.Site;
+using Microsoft.AspNetCore.Http;
 using Xunit.Abstractions;
 
 namespace JadeOrchard.StandIns.Tests;
@@ -15,27 +18,32 @@ public class TruthTests(ITestOutputHelper output)
 {
     private static readonly Scenario Demo = Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json"));
 
+    /// <summary>Kinds whose precision means nothing here: what a text happens not to say is not planted.</summary>
+    private static readonly FindingKind[] OnlyRecalled = [FindingKind.MissingOnPage, FindingKind.OpenQuestion];
+
     [Theory]
     [InlineData(null, 0.95)]
-    [InlineData(1, 0.85)]
-    [InlineData(2, 0.85)]
-    [InlineData(3, 0.85)]
-    public void FindingsAreThoseThatWerePlanted(int? seed, double least)
+    [InlineData(1, 0.9)]
+    [InlineData(2, 0.9)]
+    [InlineData(3, 0.9)]
+    public async Task FindingsAreThoseThatWerePlanted(int? seed, double least)
     {
-        var scored = Score(Generator.Make(Demo, seed));
+        using var world = new World(Demo, seed);
+        var scored = Score(world.Generated, await SiteOf(world));
         foreach (var (kind, planted, found, right, decoys) in scored)
         {
             output.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}, {kind}: precision {Share(right, found):0.00}, recall {Share(right, planted):0.00} ({planted} planted, {found} found, {decoys} decoys raised)"));
+                $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}, {kind.Code()}: precision {Share(right, found):0.00}, recall {Share(right, planted):0.00} ({planted} planted, {found} found, {decoys} decoys raised)"));
         }
 
         Assert.All(scored, s =>
         {
-            Assert.True(Share(s.Right, s.Found) >= least, $"precision of {s.Kind}: {s.Right} of {s.Found}");
+            if (!OnlyRecalled.Contains(s.Kind))
+                Assert.True(Share(s.Right, s.Found) >= least, $"precision of {s.Kind}: {s.Right} of {s.Found}");
             Assert.True(Share(s.Right, s.Planted) >= least, $"recall of {s.Kind}: {s.Right} of {s.Planted}");
+            Assert.True(s.Planted > 0, $"{s.Kind} is not planted");
+            Assert.Equal(0, s.Decoys);
         });
-        if (seed is null)
-            Assert.All(scored, s => Assert.Equal(0, s.Decoys));
     }
 
     [Theory]
@@ -83,9 +91,9 @@ public class TruthTests(ITestOutputHelper output)
     {
         var truth = Generator.Make(Demo).Truth;
         var troubles = truth.Where(t => !t.IsDecoy).ToList();
-        var conflicts = troubles.Where(t => t.Kind is "rivals-in-results" or "wrong-page-ranks" or "shared-target").ToList();
-        Assert.True(conflicts.Count >= 12, $"{conflicts.Count} cannibalizing pairs");
-        Assert.Equal(3, conflicts.Select(t => t.Kind).Distinct().Count());
+        var conflicts = troubles.Where(t => t.Kind is "rivals-in-results" or "page-swap" or "wrong-page-ranks" or "shared-target").ToList();
+        Assert.True(conflicts.Count >= 15, $"{conflicts.Count} cannibalizing pairs");
+        Assert.Equal(Enum.GetValues<FindingKind>().Select(k => k.Code()).Order(), troubles.Select(t => t.Kind).Distinct().Order());
         Assert.True(troubles.Count(t => t.Kind == "no-page") >= 20);
         Assert.True(truth.Count(t => t.IsDecoy) >= 10, $"{truth.Count(t => t.IsDecoy)} decoys");
     }
@@ -107,29 +115,37 @@ public class TruthTests(ITestOutputHelper output)
     public void TheSameSeedMakesTheSameWorld() =>
         Assert.Equal(Generator.Make(Demo, 5).Results, Generator.Make(Demo, 5).Results);
 
-    private sealed record Scored(string Kind, int Planted, int Found, int Right, int Decoys);
+    private sealed record Scored(FindingKind Kind, int Planted, int Found, int Right, int Decoys);
 
     private static double Share(int part, int whole) => whole == 0 ? 1 : (double)part / whole;
 
-    private static List<Scored> Score(GeneratedWorld world)
+    private static List<Scored> Score(GeneratedWorld world, SiteFacts site)
     {
-        var (findings, clusterOf, pages) = Find(world);
+        var findings = SiteFindings.In(site);
+        var clusterOf = site.Clusters.SelectMany((c, i) => c.Members.Select(m => (world.Keywords[m].Phrase, i))).ToDictionary(m => m.Phrase, m => m.i);
         var scored = new List<Scored>();
         foreach (var kind in Enum.GetValues<FindingKind>())
         {
-            // A conflict is told by its two pages, a hole by its cluster.
-            string KeyOf(int cluster, string page, string other) => kind.IsCannibalization()
-                ? string.Join(' ', new[] { Identity(page), Identity(other) }.Order(StringComparer.Ordinal))
-                : cluster.ToString(CultureInfo.InvariantCulture);
+            // A conflict is told by its two pages, a missing link by both in order, a page by itself, a hole by its cluster.
+            string KeyOf(int? cluster, string page, string other) => kind switch
+            {
+                FindingKind.UnlinkedSupport => $"{Identity(page)} {Identity(other)}",
+                FindingKind.Orphan or FindingKind.Targetless => Identity(page),
+                FindingKind.MixedTarget => $"{Identity(page)} {cluster}",
+                _ when kind.IsCannibalization() => string.Join(' ', new[] { Identity(page), Identity(other) }.Order(StringComparer.Ordinal)),
+                _ => cluster!.Value.ToString(CultureInfo.InvariantCulture),
+            };
+            string UrlOf(int? page) => page is { } p ? site.Pages[p].Url : "";
             var found = findings.Where(f => f.Kind == kind)
-                .Select(f => KeyOf(f.Cluster, f.Page is { } p ? pages[p].Url : "", f.OtherPage is { } o ? pages[o].Url : "")).ToHashSet(StringComparer.Ordinal);
+                .Select(f => KeyOf(kind == FindingKind.MixedTarget ? f.OtherCluster : f.Cluster, UrlOf(f.Page), UrlOf(f.OtherPage))).ToHashSet(StringComparer.Ordinal);
+            int? ClusterOf(PlantedFact t) => clusterOf.TryGetValue(t.Phrase, out var c) ? c : null;
             var facts = world.Truth.Where(t => t.Kind == kind.Code()).ToList();
-            var planted = facts.Where(t => !t.IsDecoy).Select(t => KeyOf(clusterOf[t.Phrase], t.Page, t.OtherPage)).ToHashSet(StringComparer.Ordinal);
+            var planted = facts.Where(t => !t.IsDecoy).Select(t => KeyOf(ClusterOf(t), t.Page, t.OtherPage)).ToHashSet(StringComparer.Ordinal);
             var decoys = facts.Where(t => t.IsDecoy).ToList();
             var raised = decoys.Count(t => t.OtherPage.Length > 0 || !kind.IsCannibalization()
-                ? found.Contains(KeyOf(clusterOf[t.Phrase], t.Page, t.OtherPage))
-                : findings.Any(f => f.Kind == kind && f.Cluster == clusterOf[t.Phrase]));
-            scored.Add(new Scored(kind.Code(), planted.Count, found.Count, planted.Intersect(found).Count(), raised));
+                ? found.Contains(KeyOf(ClusterOf(t), t.Page, t.OtherPage))
+                : findings.Any(f => f.Kind == kind && f.Cluster == ClusterOf(t)));
+            scored.Add(new Scored(kind, planted.Count, found.Count, planted.Intersect(found).Count(), raised));
         }
 
         return scored;
@@ -155,18 +171,75 @@ public class TruthTests(ITestOutputHelper output)
         return (builder.Build(world.Keywords.Count, urls), urls);
     }
 
-    private static (IReadOnlyList<Finding> Findings, Dictionary<string, int> ClusterOf, IReadOnlyList<SitePage> Pages) Find(GeneratedWorld world)
+    /// <summary>The site as Jade Orchard would know it after a full scan, with results and search performance, all clear pages accepted.</summary>
+    private static async Task<SiteFacts> SiteOf(World world)
     {
-        var (lists, urls) = ListsOf(world);
-        var pageIndex = world.Pages.Select((p, i) => (Identity(p.Url), i)).ToDictionary(p => p.Item1, p => p.i);
+        var generated = world.Generated;
+        var (lists, urls) = ListsOf(generated);
+        var read = new List<PageContent>();
+        foreach (var page in generated.Pages)
+            read.Add(await Read(world, page.Url));
+        var pageIndex = generated.Pages.Select((p, i) => (Identity(p.Url), i)).ToDictionary(p => p.Item1, p => p.i);
+        var links = read.Select(r => r.Links.Select(l => pageIndex.GetValueOrDefault(Identity(l.Url), -1)).Where(p => p >= 0).ToList()).ToList();
+        var pages = read.Select((r, i) => new SitePage(
+            generated.Pages[i].Url, r.Title, r.H1, r.Description, r.Words, r.H2, r.H3, LinksIn: links.Where((l, from) => from != i && l.Contains(i)).Count())).ToList();
+        using var analysis = new TextAnalysis(Demo.Site.Language);
+        var text = new SiteText(pages, [.. read.Select(r => string.Join(' ', analysis.Stems(r.Text)))], generated.Keywords, analysis, Demo.Site.Language);
         int[] pageOfUrl = [.. urls.Select(u => pageIndex.GetValueOrDefault(u, -1))];
         var settings = new ClusterSettings();
-        var clusters = Clustering.Of(world.Keywords, lists.Cut(settings.Depth), settings).Clusters;
-        using var analysis = new TextAnalysis(Demo.Site.Language);
-        var map = PageSuggestions.For(clusters, new PageCandidates(world.Keywords, lists, world.Pages, pageOfUrl, analysis)).Select(s => new MappedPage(s.Page, false, false));
-        var findings = SiteFindings.In(new SiteFacts(
-            world.Keywords, lists, clusters, [.. map], pageOfUrl, urls, settings, new BrandTerms([new OwnSite(Demo.Site.Host).BrandName])));
-        var clusterOf = clusters.SelectMany((c, i) => c.Members.Select(m => (world.Keywords[m].Phrase, i))).ToDictionary(m => m.Phrase, m => m.i);
-        return (findings, clusterOf, world.Pages);
+        var clusters = Clustering.Of(generated.Keywords, lists.Cut(settings.Depth), settings).Clusters;
+        var performance = PerformanceOf(world, pageIndex);
+        var suggestions = PageSuggestions.For(clusters, new PageCandidates(generated.Keywords, lists, pages, pageOfUrl, text, performance, ClickCurve.Default));
+        var keywordIndex = generated.Keywords.Select((k, i) => (k.Phrase, i)).ToDictionary(k => k.Phrase, k => k.i);
+        var clusterOf = clusters.SelectMany((c, i) => c.Members.Select(m => (m, i))).ToDictionary(m => m.m, m => m.i);
+        var taken = suggestions.Select(s => s.Page).OfType<int>().ToHashSet();
+        var map = suggestions.Select(s => s.AsMapped(taken.Contains)).Select((m, c) => suggestions[c].Verdict == Verdict.Clear ? m with { IsDecided = true } : m).ToArray();
+        foreach (var (phrase, url) in generated.Mapped)
+            map[clusterOf[keywordIndex[phrase]]] = new MappedPage(pageIndex[Identity(url)], true, false);
+        var pillarOf = Enumerable.Repeat(-1, clusters.Length).ToArray();
+        foreach (var subject in generated.Subjects.Where(s => s.Cluster.Supports is not null))
+        {
+            var pillar = generated.Subjects.Where(s => s.Cluster.About == subject.Cluster.Supports && s != subject && s.Cluster.Page is not null).MaxBy(s => s.Cluster.Volume)!;
+            pillarOf[clusterOf[keywordIndex[subject.Phrases[0]]]] = clusterOf[keywordIndex[pillar.Phrases[0]]];
+        }
+
+        var brands = new BrandTerms([new OwnSite(Demo.Site.Host).BrandName]);
+        return new SiteFacts(generated.Keywords, lists, clusters, map, pageOfUrl, urls, settings, brands)
+        {
+            Performance = performance,
+            Pages = pages,
+            Text = text,
+            Titles = PageTitles.Of(pages, brands, analysis),
+            Links = new SiteLinks(links),
+            PillarOf = pillarOf,
+        };
+    }
+
+    private static SearchPerformance PerformanceOf(World world, Dictionary<string, int> pageIndex)
+    {
+        var last = Demo.CapturedOn.AddDays(-2);
+        var keywordIndex = world.Generated.Keywords.Select((k, i) => (k.Phrase, i)).ToDictionary(k => k.Phrase, k => k.i);
+        var builder = new SearchPerformance.Builder();
+        foreach (var query in world.Performance(last.AddDays(1 - SearchPerformance.WindowDays), last).GroupBy(p => p.Standing.Keyword.Phrase))
+        {
+            var keyword = keywordIndex[query.Key];
+            var rows = query.Select(r => (r.Day, Page: pageIndex[Identity(r.Standing.Url)], r.Clicks, r.Impressions, r.Position)).ToList();
+            foreach (var page in rows.GroupBy(r => r.Page))
+                builder.Add(keyword, new PageFigures(page.Key, page.Sum(r => r.Clicks), page.Sum(r => r.Impressions), page.Sum(r => r.Position * r.Impressions) / page.Sum(r => r.Impressions)));
+            if (rows.Select(r => r.Page).Distinct().Count() > 1)
+                builder.AddWeeks(keyword, BestPages.ByWeek(rows.Select(r => (r.Day, r.Page, r.Impressions, r.Position))));
+        }
+
+        return builder.Build(keywordIndex.Count, pageIndex.Count, SearchPerformance.WindowDays);
+    }
+
+    private static async Task<PageContent> Read(World world, string url)
+    {
+        var address = new Uri(url);
+        var context = new DefaultHttpContext();
+        using var body = new MemoryStream();
+        (context.Request.Host, context.Request.Path, context.Response.Body) = (new HostString(address.Host), address.AbsolutePath, body);
+        await new Sites(world).Answer(context);
+        return HtmlPage.Read(body.ToArray(), "utf-8", address);
     }
 }

@@ -179,18 +179,18 @@ public sealed class StorageTests : IDisposable
     public void DecisionsSurviveComputingAgainAndOpenAgainWhenTheCauseReturns()
     {
         var (cluster, page) = ClusterWithPage();
-        var finding = new ComputedFinding("no-page:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, [new StoredFact(1, 0, 0, 5)]);
+        var finding = new ComputedFinding("no-page:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, () => [new StoredFact(1, 0, 0, 5)]);
         void Compute(params ComputedFinding[] findings) => _database.Write(s => FindingStore.Save(s, findings, DateTimeOffset.UtcNow));
         FindingState State() => _database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
 
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
-        _database.Write(s => FindingStore.Decide(s, "no-page:1", FindingState.Accepted, "", DateTimeOffset.UtcNow));
+        _database.Write(s => FindingStore.Decide(s, ["no-page:1"], FindingState.Accepted, "", DateTimeOffset.UtcNow));
         Compute(finding with { AtStake = 7 });
         Assert.Equal(FindingState.Accepted, State());
         Assert.Equal(7, _database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
 
-        _database.Write(s => FindingStore.Decide(s, "no-page:1", FindingState.Resolved, "", DateTimeOffset.UtcNow));
+        _database.Write(s => FindingStore.Decide(s, ["no-page:1"], FindingState.Resolved, "", DateTimeOffset.UtcNow));
         Compute(finding);
         Assert.Equal(FindingState.Resolved, State());
         _database.Write(ProjectStore.RaiseDataVersion);
@@ -205,7 +205,7 @@ public sealed class StorageTests : IDisposable
 
     [Fact]
     public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
-        _database.Write(s => FindingStore.Decide(s, "absent:1", FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
+        _database.Write(s => FindingStore.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
 
     [Fact]
     public void ListsSortFilterSearchAndPageWithATallyOfAllThatFits()

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { keywords, pages, results } from './project';
+import { keywords, pages, performance, results } from './project';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -200,13 +200,22 @@ test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await expect(pane(page)).toContainText('Which page for “kayak dry suit”?');
   await page.keyboard.press('a');
   await expect(row(page, 'kayak dry suit').getByRole('img', { name: 'contested' })).toBeVisible();
-  await page.keyboard.press('ArrowDown');
+  // It goes on to the next by itself.
   await expect(pane(page)).toContainText('Which page for “kayak paddle”?');
   await page.keyboard.press('1');
   await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
-  await page.keyboard.press('ArrowDown');
   await expect(pane(page)).toContainText('No page of the site fits.');
+  await page.keyboard.press('d');
+  await page.getByLabel('Why is it to have no page?').fill('no lessons here');
+  await page.keyboard.press('Enter');
+  await expect(row(page, 'how to roll a kayak')).toContainText('declined');
+  await expect(page.locator('.progress')).toContainText('declined 24 %');
+  await expect(pane(page)).toContainText('no page is wanted, because: no lessons here');
+  await page.getByRole('grid', { name: 'page map' }).focus();
+  await page.keyboard.press('Control+z');
+  await expect(row(page, 'how to roll a kayak')).toContainText('not decided');
   await page.keyboard.press('n');
+  await expect(page.getByLabel('Address of the new page')).toHaveValue('/how-to-roll-a-kayak');
   await page.getByLabel('Address of the new page').fill('/skills/rolling');
   await page.keyboard.press('Enter');
   await expect(row(page, 'how to roll a kayak').getByRole('img', { name: 'planned' })).toBeVisible();
@@ -218,11 +227,45 @@ test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await expect(page.getByRole('link', { name: /Page map/ })).toContainText('3 of 3 mapped');
 });
 
+test('clear pages are looked at before they are accepted', async ({ page }) => {
+  await page.goto('/page-map');
+  await row(page, 'kayak paddle').click();
+  await pane(page).getByRole('button', { name: 'Take away' }).click();
+  await page.getByRole('button', { name: 'Look at 1 clear' }).click();
+  await expect(pane(page)).toContainText('/paddles');
+  await pane(page).getByRole('checkbox').uncheck();
+  await expect(pane(page).getByRole('button', { name: 'Accept 0' })).toBeDisabled();
+  await pane(page).getByRole('checkbox').check();
+  await pane(page).getByRole('button', { name: 'Accept 1' }).click();
+  await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
+});
+
+test('search performance comes in and shows split traffic', async ({ page }) => {
+  await page.goto('/site');
+  await page.getByRole('button', { name: 'Performance', exact: true }).click();
+  await expect(pane(page)).toContainText('None was brought yet.');
+  await pane(page).getByRole('button', { name: 'Import a file' }).click();
+  await bring(page, 'performance.csv', performance);
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(pane(page)).toContainText('40 rows of search performance; 1 row rejected.');
+  await page.getByRole('button', { name: 'Done' }).click();
+  await expect(pane(page)).toContainText('20 days, from 1 October 2026');
+  await row(page, '/guide').click();
+  await expect(pane(page).getByRole('row').filter({ hasText: '2 pages' })).toContainText('60');
+
+  await page.goto('/findings');
+  await row(page, 'split traffic').click();
+  await expect(pane(page).getByRole('row').filter({ hasText: 'kayak dry suit' }).last()).toContainText('40 %');
+  await page.goto('/page-map');
+  await row(page, 'kayak dry suit').click();
+  await expect(pane(page)).toContainText('80 clicks of 600 impressions in 20 days');
+});
+
 test('a finding shows its evidence and is dismissed with a reason', async ({ page }) => {
   await page.goto('/findings');
   await row(page, 'rivals in results').click();
   await expect(pane(page)).toContainText('/dry-suits and /guide stand in the same result lists');
-  await expect(pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last()).toContainText('35');
+  await expect(pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last()).toContainText('39');
   await page.getByRole('grid', { name: 'findings' }).focus();
   await page.keyboard.press('d');
   await page.getByLabel('Why is it left as it is?').fill('both are wanted');
@@ -231,6 +274,65 @@ test('a finding shows its evidence and is dismissed with a reason', async ({ pag
   await expect(row(page, 'rivals in results')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, 'rivals in results')).toBeVisible();
+});
+
+test('several findings are assigned and decided at once, and gathered by kind', async ({ page }) => {
+  await page.goto('/findings');
+  await row(page, 'rivals in results').getByRole('checkbox').check();
+  await row(page, 'split traffic').getByRole('checkbox').check();
+  await expect(page.getByText('2 findings picked')).toBeVisible();
+  await page.getByRole('button', { name: 'Assign', exact: true }).click();
+  await page.getByLabel('Who works on them').fill('Ida');
+  await page.keyboard.press('Enter');
+  await expect(row(page, 'rivals in results')).toContainText('Ida');
+  await page.getByRole('button', { name: 'Assignee: of anybody' }).click();
+  await page.getByRole('menuitem', { name: 'of Ida' }).click();
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('2 findings');
+  await page.getByRole('button', { name: 'Gathered: one by one' }).click();
+  await page.getByRole('menuitem', { name: 'by kind' }).click();
+  await page.getByRole('button', { name: 'Split traffic' }).click();
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 finding');
+});
+
+test('a conflict is decided with its pages side by side, and becomes a step of the plan', async ({ page }) => {
+  await page.goto('/findings');
+  await row(page, 'rivals in results').click();
+  await page.getByRole('grid', { name: 'findings' }).focus();
+  await page.keyboard.press('c');
+  await expect(page.getByRole('heading', { name: 'Rivals in results: kayak dry suit' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: '2 queries they share' })).toBeVisible();
+  await expect(page.getByRole('img', { name: /Average position, 1 at the top/ })).toBeVisible();
+  await expect(pane(page)).toContainText('split traffic');
+  await expect(pane(page).getByRole('button', { name: 'Decide' })).toBeDisabled();
+  const found = await new AxeBuilder({ page }).analyze();
+  expect(
+    found.violations
+      .filter((v) => v.impact === 'serious' || v.impact === 'critical')
+      .map((v) => v.id + v.nodes.map((n) => n.html).join()),
+  ).toEqual([]);
+  await pane(page).getByText('Keep one, redirect the other').click();
+  await pane(page).getByLabel('Note, for whoever does it').fill('in spring');
+  await pane(page).getByRole('button', { name: 'Decide' }).click();
+  await expect(row(page, 'rivals in results')).toContainText('accepted');
+  await expect(pane(page)).toContainText('It waits for the next scan or data to be resolved by itself.');
+  await page.goto('/plan');
+  await expect(row(page, '/dry-suits')).toContainText('to do: keep one');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, '/dry-suits')).not.toContainText('to do');
+});
+
+test('the click curve is shown, and changed by hand', async ({ page }) => {
+  await page.goto('/findings');
+  await expect(page.getByRole('img', { name: /position 1: 28 percent/ })).toBeVisible();
+  await page.getByRole('button', { name: 'change the curve' }).click();
+  await page.getByLabel('Share of clicks, position 1', { exact: true }).fill('5');
+  await page.getByRole('button', { name: 'Use this curve' }).click();
+  await expect(pane(page)).toContainText('cannot get a greater share of clicks than the one above it');
+  await page.getByLabel('Share of clicks, position 1', { exact: true }).fill('40');
+  await page.getByRole('button', { name: 'Use this curve' }).click();
+  await expect(page.getByRole('img', { name: /position 1: 40 percent/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('img', { name: /position 1: 28 percent/ })).toBeVisible();
 });
 
 test('the plan is taken away as a file', async ({ page }) => {

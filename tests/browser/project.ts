@@ -48,3 +48,13 @@ export const results = [
   ...list('how to roll a kayak', 'c1.example/', 'c2.example/', 'c3.example/', 'c4.example/', 'c5.example/'),
   ...list('kayak roll lesson', 'c2.example/', 'c1.example/', 'c3.example/', 'c4.example/', 'c7.example/'),
 ].join('\n');
+
+/** Twenty days in which one query was answered by two pages of the site. */
+export const performance = [
+  'query,page,date,clicks,impressions,position',
+  ...Array.from({ length: 20 }, (_, i) => `2026-10-${String(i + 1).padStart(2, '0')}`).flatMap((day) => [
+    `kayak dry suit,https://${own}/dry-suits,${day},4,30,2.5`,
+    `Kayak Dry Suit,https://${own}/guide,${day},3,20,6.5`,
+  ]),
+  'kayak dry suit,https://rival.example/,2026-10-01,1,1,1',
+].join('\n');

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
@@ -27,15 +28,24 @@ public sealed class ClusterFits
     /// <summary>URLs in more clusters than this are set apart.</summary>
     private const int Widespread = 500;
 
+    private const int ClustersAtOnce = 4_096;
+
     private readonly IReadOnlyList<Cluster> _clusters;
     private readonly ResultLists _lists;
     private readonly int _depth;
     private readonly int[] _clusterOf;
-    private readonly int[] _starts;
-    private readonly (int Cluster, int Count)[] _holders;
-    private readonly Dictionary<string, (int Cluster, double Mean)[]> _bestOfWidespread = new(StringComparer.Ordinal);
-    private readonly double[] _sums;
-    private readonly List<int> _touched = [];
+    private int[] _starts = [];
+    private (int Cluster, int Count)[] _holders = [];
+
+    /// <summary>What one thread needs.</summary>
+    private sealed class Scratch(int clusters)
+    {
+        public Dictionary<string, (int Cluster, double Mean)[]> BestOfWidespread { get; } = new(StringComparer.Ordinal);
+
+        public double[] Sums { get; } = new double[clusters];
+
+        public List<int> Touched { get; } = [];
+    }
 
     private ClusterFits(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
     {
@@ -47,9 +57,6 @@ public sealed class ClusterFits
             foreach (var member in clusters[c].Members)
                 _clusterOf[member] = c;
         }
-
-        (_starts, _holders) = Holders();
-        _sums = new double[clusters.Count];
     }
 
     /// <param name="clusters">No keyword in two of them.</param>
@@ -60,17 +67,26 @@ public sealed class ClusterFits
     public static KeywordFit[] Of(IReadOnlyList<Cluster> clusters, ResultLists lists, OverlapIndex index, int depth)
     {
         var fits = new ClusterFits(clusters, lists, depth);
-        // Each goes through all clusters and takes a core.
+        // Beside the rest, of which the clusters are shared out among the cores.
         var bridges = Task.Run(() => fits.Bridges(index));
+        (fits._starts, fits._holders) = fits.Holders();
         var answer = new KeywordFit[lists.Count];
         Array.Fill(answer, new KeywordFit(0, -1, -1, 0));
-        foreach (var cluster in clusters)
+        if (clusters.Count > 0)
         {
-            foreach (var keyword in cluster.Members)
+            Parallel.ForEach(Partitioner.Create(0, clusters.Count, Math.Min(clusters.Count, ClustersAtOnce)), () => new Scratch(clusters.Count), (range, _, scratch) =>
             {
-                var (fit, nearest) = fits.FitOf(keyword);
-                answer[keyword] = answer[keyword] with { Fit = fit, Nearest = nearest };
-            }
+                for (var c = range.Item1; c < range.Item2; c++)
+                {
+                    foreach (var keyword in clusters[c].Members)
+                    {
+                        var (fit, nearest) = fits.FitOf(keyword, scratch);
+                        answer[keyword] = answer[keyword] with { Fit = fit, Nearest = nearest };
+                    }
+                }
+
+                return scratch;
+            }, _ => { });
         }
 
         var (to, overlaps) = bridges.GetAwaiter().GetResult();
@@ -137,12 +153,13 @@ public sealed class ClusterFits
         }
     }
 
-    private (double Fit, int Nearest) FitOf(int keyword)
+    private (double Fit, int Nearest) FitOf(int keyword, Scratch scratch)
     {
+        var (sums, touched) = (scratch.Sums, scratch.Touched);
         var own = _clusterOf[keyword];
         var size = _clusters[own].Members.Length;
         double inOwn = 0;
-        _touched.Clear();
+        touched.Clear();
         List<int>? widespread = null;
         foreach (var url in _lists.Urls(keyword))
         {
@@ -154,9 +171,9 @@ public sealed class ClusterFits
                 continue;
             foreach (var (cluster, count) in holders)
             {
-                if (_sums[cluster] == 0)
-                    _touched.Add(cluster);
-                _sums[cluster] += (double)count / _clusters[cluster].Members.Length;
+                if (sums[cluster] == 0)
+                    touched.Add(cluster);
+                sums[cluster] += (double)count / _clusters[cluster].Members.Length;
             }
         }
 
@@ -164,7 +181,7 @@ public sealed class ClusterFits
         if (widespread is not null)
         {
             // Clusters that share no other URL: the first of the best that is not its own.
-            foreach (var (cluster, mean) in BestOf(widespread))
+            foreach (var (cluster, mean) in BestOf(widespread, scratch))
             {
                 if (cluster != own)
                 {
@@ -174,10 +191,10 @@ public sealed class ClusterFits
             }
         }
 
-        foreach (var cluster in _touched)
+        foreach (var cluster in touched)
         {
-            var mean = _sums[cluster] + (widespread?.Sum(url => (double)CountIn(cluster, HoldersOf(url)) / _clusters[cluster].Members.Length) ?? 0);
-            _sums[cluster] = 0;
+            var mean = sums[cluster] + (widespread?.Sum(url => (double)CountIn(cluster, HoldersOf(url)) / _clusters[cluster].Members.Length) ?? 0);
+            sums[cluster] = 0;
             if (cluster != own && (mean > greatest + 1e-12 || (mean > greatest - 1e-12 && cluster < nearest)))
                 (nearest, greatest) = (cluster, mean);
         }
@@ -190,11 +207,11 @@ public sealed class ClusterFits
     }
 
     /// <summary>The two clusters with which lists that have these URLs overlap most by them alone.</summary>
-    private (int Cluster, double Mean)[] BestOf(List<int> urls)
+    private (int Cluster, double Mean)[] BestOf(List<int> urls, Scratch scratch)
     {
         urls.Sort();
         var key = string.Join(' ', urls);
-        if (_bestOfWidespread.TryGetValue(key, out var known))
+        if (scratch.BestOfWidespread.TryGetValue(key, out var known))
             return known;
         var sums = new Dictionary<int, double>();
         foreach (var url in urls)
@@ -203,7 +220,7 @@ public sealed class ClusterFits
                 sums[cluster] = sums.GetValueOrDefault(cluster) + ((double)count / _clusters[cluster].Members.Length);
         }
 
-        return _bestOfWidespread[key] = [.. sums.OrderByDescending(s => Math.Round(s.Value, 12)).ThenBy(s => s.Key).Take(2).Select(s => (s.Key, s.Value))];
+        return scratch.BestOfWidespread[key] = [.. sums.OrderByDescending(s => Math.Round(s.Value, 12)).ThenBy(s => s.Key).Take(2).Select(s => (s.Key, s.Value))];
     }
 
     private ReadOnlySpan<(int Cluster, int Count)> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);

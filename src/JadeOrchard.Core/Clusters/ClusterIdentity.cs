@@ -16,14 +16,23 @@ public static class ClusterIdentity
     {
         var shared = clusters.Select(cluster =>
         {
-            var weights = new SortedDictionary<int, double>();
+            // Mostly they are few, so they are looked for one after another.
+            var weights = new List<(int Old, double Weight)>();
             foreach (var keyword in cluster.Members)
             {
-                if (oldClusterOf[keyword] is var old and >= 0)
-                    weights[old] = weights.GetValueOrDefault(old) + 1 + (keywords[keyword].Volume ?? 0);
+                if (oldClusterOf[keyword] is not (var old and >= 0))
+                    continue;
+                var weight = 1.0 + (keywords[keyword].Volume ?? 0);
+                var at = weights.Count - 1;
+                while (at >= 0 && weights[at].Old > old)
+                    at--;
+                if (at >= 0 && weights[at].Old == old)
+                    weights[at] = (old, weights[at].Weight + weight);
+                else
+                    weights.Insert(at + 1, (old, weight));
             }
 
-            return (IReadOnlyList<(int, double)>)[.. weights.Select(w => (w.Key, w.Value))];
+            return (IReadOnlyList<(int, double)>)weights;
         });
         return Assignment.Best(oldCount, [.. shared]);
     }

@@ -27,7 +27,7 @@ public static class ClusterResults
             {
                 var urls = lists.Urls(keyword);
                 for (var i = 0; i < urls.Length; i++)
-                    scores[urls[i]] = scores.GetValueOrDefault(urls[i]) + (weights[keyword] * ClickCurve.At(lists.Positions(keyword)[i]));
+                    scores[urls[i]] = scores.GetValueOrDefault(urls[i]) + (weights[keyword] * ClickCurve.Default.At(lists.Positions(keyword)[i]));
             }
 
             var position = 0;

@@ -44,10 +44,11 @@ public static class Regrouping
     /// <param name="grouped">Made of the lists of <see cref="Free"/>.</param>
     /// <param name="keywords">All keywords.</param>
     /// <param name="standing">The clusters as they stand.</param>
+    /// <param name="ranks">The place of each keyword in keyword order, where it is known.</param>
     /// <returns>In the keyword order of their primaries.</returns>
-    public static IReadOnlyList<RegroupedCluster> Of(Clustering grouped, IReadOnlyList<Keyword> keywords, StandingClusters standing)
+    public static IReadOnlyList<RegroupedCluster> Of(Clustering grouped, IReadOnlyList<Keyword> keywords, StandingClusters standing, int[]? ranks = null)
     {
-        var ranks = KeywordOrder.Ranks(KeywordOrder.Of(keywords));
+        ranks ??= KeywordOrder.Ranks(KeywordOrder.Of(keywords));
         int[] unlocked = [.. standing.ClusterOf.Select(c => c >= 0 && standing.IsLocked[c] ? -1 : c)];
         var inherited = ClusterIdentity.Inherited(unlocked, standing.Primaries.Count, grouped.Clusters, keywords);
         var members = grouped.Clusters.Select(c => c.Members.ToList()).ToList();

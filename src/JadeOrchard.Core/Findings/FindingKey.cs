@@ -4,21 +4,28 @@ namespace JadeOrchard.Core.Findings;
 public static class FindingKey
 {
     /// <param name="kind">What it is about.</param>
-    /// <param name="clusterId">Id of the cluster, which survives a re-grouping.</param>
+    /// <param name="clusterId">Id of the cluster, which survives a re-grouping; null for none.</param>
     /// <param name="pageId">Id of the page; null for none.</param>
     /// <param name="otherPageId">Id of the other page; null for none.</param>
+    /// <param name="otherClusterId">Id of the other cluster; null for none.</param>
     /// <returns>
     /// "kind:cluster:page:page". Rivals change places without becoming another finding, so their pages are sorted.
-    /// A hole is the cluster's alone, whatever page it is about.
+    /// A hole is the cluster's alone, whatever page it is about; what is about pages alone has no cluster.
     /// </returns>
-    public static string Of(FindingKind kind, long clusterId, long? pageId, long? otherPageId)
+    public static string Of(FindingKind kind, long? clusterId, long? pageId, long? otherPageId, long? otherClusterId = null)
     {
         var code = kind.Code();
+        var pages = $"{Math.Min(pageId ?? 0, otherPageId ?? 0)}:{Math.Max(pageId ?? 0, otherPageId ?? 0)}";
         return kind switch
         {
-            FindingKind.NoPage or FindingKind.Absent => $"{code}:{clusterId}",
+            FindingKind.NoPage or FindingKind.Absent or FindingKind.OpenQuestion => $"{code}:{clusterId}",
+            FindingKind.MissingOnPage => $"{code}:{clusterId}:{pageId}",
             FindingKind.WrongPageRanks => $"{code}:{clusterId}:{pageId}:{otherPageId}",
-            _ => $"{code}:{clusterId}:{Math.Min(pageId ?? 0, otherPageId ?? 0)}:{Math.Max(pageId ?? 0, otherPageId ?? 0)}",
+            FindingKind.MixedTarget => $"{code}:{pageId}:{otherClusterId}",
+            FindingKind.TwinTitles => $"{code}:{pages}",
+            FindingKind.UnlinkedSupport => $"{code}:{pageId}:{otherPageId}",
+            FindingKind.Orphan or FindingKind.Targetless => $"{code}:{pageId}",
+            _ => $"{code}:{clusterId}:{pages}",
         };
     }
 }

@@ -24,10 +24,10 @@ public static class FindingStates
     /// <param name="newerData">Results or pages came in since the decision.</param>
     /// <returns>
     /// Without its cause a finding is resolved. A resolved one whose cause is back, or is still there in newer data,
-    /// is open. Accepted and dismissed stay what they are.
+    /// is open; an accepted one is open again when its cause went away and returned. Dismissed stays what it is.
     /// </returns>
     public static FindingState After(FindingState decided, bool present, bool wentAway, bool newerData) =>
         !present ? FindingState.Resolved
-        : decided == FindingState.Resolved && (wentAway || newerData) ? FindingState.Open
+        : (decided == FindingState.Resolved && (wentAway || newerData)) || (decided == FindingState.Accepted && wentAway) ? FindingState.Open
         : decided;
 }

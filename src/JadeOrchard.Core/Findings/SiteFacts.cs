@@ -2,7 +2,9 @@ using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Findings;
 
@@ -29,11 +31,50 @@ public sealed record SiteFacts(
     public const int SeenDepth = 20;
 
     private readonly Dictionary<int, ImmutableArray<Standing>> _standings = [];
+    private readonly Dictionary<int, int?> _strongest = [];
     private Dictionary<int, ImmutableArray<int>>? _clustersOfPage;
+    private Dictionary<int, double>? _clicks;
+    private bool? _isMostlyRead;
+
+    /// <summary>The share of clicks at each position.</summary>
+    public ClickCurve Curve { get; init; } = ClickCurve.Default;
+
+    /// <summary>The site's search performance.</summary>
+    public SearchPerformance Performance { get; init; } = SearchPerformance.None;
+
+    /// <summary>The existing pages of the site.</summary>
+    public IReadOnlyList<SitePage> Pages { get; init; } = [];
+
+    /// <summary>The words of the pages; null where none were read.</summary>
+    public SiteText? Text { get; init; }
+
+    /// <summary>The stems of each page's title and H1, for twins.</summary>
+    public PageTitles Titles { get; init; } = PageTitles.Unknown;
+
+    /// <summary>Links between the pages.</summary>
+    public SiteLinks Links { get; init; } = SiteLinks.Unknown;
+
+    /// <summary>For each cluster the pillar of its topic; -1 where it is the pillar itself or in no topic. Empty without topics.</summary>
+    public IReadOnlyList<int> PillarOf { get; init; } = [];
+
+    /// <summary>Pairs of pages that the planner declared deliberate, the smaller index first.</summary>
+    public IReadOnlySet<(int, int)> DeliberatePairs { get; init; } = ImmutableHashSet<(int, int)>.Empty;
+
+    /// <summary>For keywords that were captured several times the best page of the site at each capture, oldest first; captures without one left out.</summary>
+    public IReadOnlyDictionary<int, ImmutableArray<BestPage>> Captures { get; init; } = ImmutableDictionary<int, ImmutableArray<BestPage>>.Empty;
+
+    /// <summary>Two letters, ISO 639-1.</summary>
+    public string Language { get; init; } = "en";
+
+    /// <summary>The main text of most listed pages was read, so that it can be told what stands nowhere on the site.</summary>
+    internal bool IsMostlyRead => _isMostlyRead ??= Text is { } text && Pages.Count(p => p.IsListed) is > 0 and var listed
+        && Enumerable.Range(0, Pages.Count).Count(p => Pages[p].IsListed && text.IsRead(p)) >= OpenQuestion.ReadShare * listed;
 
     /// <returns>The captured keywords of a cluster that are no brand queries.</returns>
-    public IEnumerable<int> SearchesOf(Cluster cluster) =>
-        cluster.Members.Where(k => Lists.IsCaptured(k) && !Brands.IsBrandQuery(Keywords[k].NormalForm));
+    public IEnumerable<int> SearchesOf(Cluster cluster) => QueriesOf(cluster).Where(Lists.IsCaptured);
+
+    /// <returns>The keywords of a cluster that are no brand queries, captured or not.</returns>
+    public IEnumerable<int> QueriesOf(Cluster cluster) => cluster.Members.Where(k => !Brands.IsBrandQuery(Keywords[k].NormalForm));
 
     /// <returns>The pages of the site that are seen for a keyword, best first.</returns>
     public ImmutableArray<Standing> StandingsOf(int keyword)
@@ -43,8 +84,11 @@ public sealed record SiteFacts(
         return standings;
     }
 
+    /// <returns>Where a page stands for a keyword; 0 where it is not seen.</returns>
+    public int PositionOf(int keyword, int? page) => page is { } p ? StandingsOf(keyword).FirstOrDefault(s => s.Page == p).Position : 0;
+
     /// <returns>Clicks per month that a keyword brings at a position.</returns>
-    public double Clicks(int keyword, int position) => (Keywords[keyword].Volume ?? 0) * ClickCurve.At(position);
+    public double Clicks(int keyword, int position) => (Keywords[keyword].Volume ?? 0) * Curve.At(position);
 
     /// <returns>The clusters whose page this is.</returns>
     public ImmutableArray<int> ClustersOf(int page)
@@ -53,10 +97,13 @@ public sealed record SiteFacts(
             .Where(c => Map[c].Page is not null)
             .GroupBy(c => Map[c].Page!.Value)
             .ToDictionary(g => g.Key, g => g.ToImmutableArray());
-        return _clustersOfPage.GetValueOrDefault(page, []);
+        return _clustersOfPage.TryGetValue(page, out var clusters) ? clusters : [];
     }
 
-    /// <returns>For each page that is seen for a cluster's searches: the clicks that it gets there.</returns>
+    /// <returns>Searches per month of a cluster.</returns>
+    public long Demand(int cluster) => Clusters[cluster].Members.Sum(k => Keywords[k].Volume ?? 0);
+
+    /// <summary>What each page of the site gets from the searches of a cluster, estimated from the results.</summary>
     public Dictionary<int, double> ClicksByPage(Cluster cluster)
     {
         var clicks = new Dictionary<int, double>();
@@ -68,14 +115,80 @@ public sealed record SiteFacts(
 
         return clicks;
     }
+
+    /// <summary>Clicks per month of a page from the searches of all clusters, estimated from the results.</summary>
+    public double EstimatedClicks(int page)
+    {
+        if (_clicks is null)
+        {
+            _clicks = [];
+            foreach (var cluster in Clusters)
+            {
+                foreach (var (p, clicks) in ClicksByPage(cluster))
+                    _clicks[p] = _clicks.GetValueOrDefault(p) + clicks;
+            }
+        }
+
+        return _clicks.GetValueOrDefault(page);
+    }
+
+    /// <summary>What each page of the site got in search performance from the searches of a cluster; pages further down than <see cref="SeenDepth"/> left out.</summary>
+    public Dictionary<int, (long Clicks, long Impressions)> VisitsByPage(Cluster cluster)
+    {
+        var visits = new Dictionary<int, (long Clicks, long Impressions)>();
+        foreach (var keyword in QueriesOf(cluster))
+        {
+            foreach (var figures in Performance.Of(keyword))
+            {
+                if (figures.Position > SeenDepth)
+                    continue;
+                var (clicks, impressions) = visits.GetValueOrDefault(figures.Page);
+                visits[figures.Page] = (clicks + figures.Clicks, impressions + figures.Impressions);
+            }
+        }
+
+        return visits;
+    }
+
+    /// <summary>
+    /// A page that is in another's way in a cluster stands there by design where it has a cluster of its own in which it gets more than any
+    /// other page of the site: so a pillar and its support, each at its own searches, raise nothing.
+    /// </summary>
+    public bool IsAtHomeElsewhere(int page, int here)
+    {
+        foreach (var home in ClustersOf(page))
+        {
+            if (home != here && StrongestIn(home) == page)
+                return true;
+        }
+
+        return false;
+    }
+
+    /// <returns>The page with most clicks from a cluster by its results, by search performance where it is in none; null where neither tells.</returns>
+    public int? StrongestIn(int cluster)
+    {
+        if (_strongest.TryGetValue(cluster, out var known))
+            return known;
+        var clicks = ClicksByPage(Clusters[cluster]);
+        int? strongest = clicks.Count > 0 ? Most(clicks) : null;
+        if (strongest is null && VisitsByPage(Clusters[cluster]) is { Count: > 0 } visits)
+            strongest = Most(visits);
+        return _strongest[cluster] = strongest;
+    }
+
+    /// <returns>The page with the greatest value, the smaller index among equals.</returns>
+    internal static int Most<T>(Dictionary<int, T> values) => values.OrderByDescending(v => v.Value).ThenBy(v => v.Key).First().Key;
 }
 
 /// <summary>The page of a cluster as far as it is known.</summary>
 /// <param name="Page">Index of an existing page, assigned or suggested; null where there is none, or it is planned.</param>
 /// <param name="IsDecided">The planner assigned it, existing or planned; otherwise it is the suggestion.</param>
 /// <param name="IsPlanned">The cluster has a planned page.</param>
-public readonly record struct MappedPage(int? Page, bool IsDecided, bool IsPlanned)
+/// <param name="IsDeclined">The planner does not want a page for it.</param>
+/// <param name="Meant">Where nothing is decided: the page that is about the cluster though another is suggested, see <see cref="PageSuggestions.Meant"/>; null for none.</param>
+public readonly record struct MappedPage(int? Page, bool IsDecided, bool IsPlanned, bool IsDeclined = false, int? Meant = null)
 {
     /// <summary>Nothing decided and nothing suggested.</summary>
-    public bool IsMissing => Page is null && !IsPlanned;
+    public bool IsMissing => Page is null && !IsPlanned && !IsDeclined;
 }

@@ -76,7 +76,7 @@ public static class SiteComparison
             .Select(page =>
             {
                 var best = page.GroupBy(s => s.Keyword, StringComparer.Ordinal).Select(k => (Keyword: k.Key, Position: k.Min(s => s.Position))).ToList();
-                return new RivalPage(page.Key, page.First().Host, best.Count, best.Sum(b => volumeOf(b.Keyword) * Results.ClickCurve.At(b.Position)));
+                return new RivalPage(page.Key, page.First().Host, best.Count, best.Sum(b => volumeOf(b.Keyword) * Results.ClickCurve.Default.At(b.Position)));
             })
             .OrderByDescending(p => p.Keywords).ThenByDescending(p => p.Clicks).ThenBy(p => p.Url, StringComparer.Ordinal),
     ];

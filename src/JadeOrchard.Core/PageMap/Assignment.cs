@@ -26,6 +26,7 @@ public static class Assignment
         var reachedFrom = new int[columns];
         var done = new bool[columns];
         var touched = new List<int>();
+        var queue = new PriorityQueue<int, (double, int)>();
 
         for (var start = 0; start < rows; start++)
         {
@@ -33,7 +34,7 @@ public static class Assignment
             rowPotential[start] = Math.Min(0 - columnPotential[columnCount + start], edges[start].Count == 0
                 ? double.PositiveInfinity
                 : edges[start].Min(e => -e.Worth - columnPotential[e.Column]));
-            var queue = new PriorityQueue<int, (double, int)>();
+            queue.Clear();
             Relax(start, 0, -1);
             int end;
             double length;

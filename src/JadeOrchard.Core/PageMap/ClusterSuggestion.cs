@@ -10,6 +10,11 @@ namespace JadeOrchard.Core.PageMap;
 public sealed record ClusterSuggestion(
     ImmutableArray<PageEvidence> Candidates, int? Page, Verdict Verdict, int? LostTo)
 {
+    /// <summary>How <see cref="Findings.MappedPage"/> has it as long as nothing is decided.</summary>
+    /// <param name="isTaken">True for a page that is suggested for some cluster.</param>
+    public Findings.MappedPage AsMapped(Func<int, bool> isTaken) =>
+        new(Page, IsDecided: false, IsPlanned: false, Meant: Page is { } page ? PageSuggestions.Meant(Candidates, page, isTaken) : null);
+
     /// <summary>The strength of the suggested page; of the strongest one where none is suggested; 0 without any.</summary>
     public double Strength => (Candidates.FirstOrDefault(c => c.Page == Page) ?? Candidates.FirstOrDefault())?.Strength ?? 0;
 }

@@ -1,6 +1,8 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
@@ -9,7 +11,7 @@ namespace JadeOrchard.Core.PageMap;
 /// <summary>Which pages of the site could stand for a cluster, by all evidence there is.</summary>
 /// <remarks>
 /// What was worked out for a cluster is kept for as long as it has the same keywords, so that after a change by hand only
-/// what changed is worked out again. Safe to use from several threads, one after another.
+/// what changed is worked out again. Safe to use from several threads at once.
 /// </remarks>
 public sealed class PageCandidates
 {
@@ -21,24 +23,23 @@ public sealed class PageCandidates
     private readonly ResultLists _lists;
     private readonly IReadOnlyList<SitePage> _pages;
     private readonly int[] _pageOfUrl;
-    private readonly TextAnalysis _analysis;
-    private readonly TextEvidence _text;
-    private readonly IReadOnlyList<string>?[] _stems;
-    private readonly double[] _weights;
-    private readonly List<(int Page, double Share)> _mentioned = [];
+    private readonly SiteText _site;
+    private readonly ConcurrentBag<Worker> _idle = [];
+    private readonly SearchPerformance _performance;
+    private readonly ClickCurve _curve;
     private readonly Dictionary<int, (ImmutableArray<int> Members, ImmutableArray<PageEvidence> Pages)> _known = [];
 
     /// <param name="keywords">The keywords that clusters speak of.</param>
     /// <param name="lists">Result lists as far as they were captured.</param>
-    /// <param name="pages">Existing pages of the site.</param>
+    /// <param name="pages">Existing pages of the site; those that may not be listed are no candidates.</param>
     /// <param name="pageOfUrl">For each URL of the lists the page of the site, or -1.</param>
-    /// <param name="analysis">For the language of the project; used by nobody else meanwhile.</param>
-    public PageCandidates(IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<SitePage> pages, int[] pageOfUrl, TextAnalysis analysis)
+    /// <param name="text">The words of the pages.</param>
+    /// <param name="performance">The site's search performance.</param>
+    /// <param name="curve">The share of clicks at each position.</param>
+    public PageCandidates(
+        IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<SitePage> pages, int[] pageOfUrl, SiteText text, SearchPerformance performance, ClickCurve curve)
     {
-        (_keywords, _lists, _pages, _pageOfUrl, _analysis) = (keywords, lists, pages, pageOfUrl, analysis);
-        _text = new TextEvidence(pages, analysis);
-        _stems = new IReadOnlyList<string>?[keywords.Count];
-        _weights = new double[keywords.Count];
+        (_keywords, _lists, _pages, _pageOfUrl, _site, _performance, _curve) = (keywords, lists, pages, pageOfUrl, text, performance, curve);
     }
 
     public int PageCount => _pages.Count;
@@ -50,20 +51,47 @@ public sealed class PageCandidates
         {
             if (_known.TryGetValue(cluster.Primary, out var known) && known.Members.AsSpan().SequenceEqual(cluster.Members.AsSpan()))
                 return known.Pages;
-            ClusterResults.Weigh(cluster, _keywords, _weights);
-            var results = ResultsEvidence.Of(cluster, _weights, _lists, _pageOfUrl);
-            _text.Of(ClusterTerms.Of(cluster, _weights, StemsOf), _mentioned);
-            var strongest = new StrongestPages(_pages);
-            foreach (var (page, share) in _mentioned)
-                strongest.Add(page, results.Remove(page, out var standing) ? standing : 0, _text.IsKnown(page) ? share : null);
-            foreach (var (page, standing) in results)
-                strongest.Add(page, standing, _text.IsKnown(page) ? 0 : null);
-            _known[cluster.Primary] = (cluster.Members, strongest.Ranked);
-            return strongest.Ranked;
         }
+
+        if (!_idle.TryTake(out var worker))
+            worker = new Worker(new TextEvidence(_site), new double[_keywords.Count]);
+        var pages = Ranked(cluster, worker);
+        _idle.Add(worker);
+        lock (_lock)
+            _known[cluster.Primary] = (cluster.Members, pages);
+        return pages;
     }
 
-    private IReadOnlyList<string> StemsOf(int keyword) => _stems[keyword] ??= _analysis.Stems(_keywords[keyword].NormalForm);
+    private ImmutableArray<PageEvidence> Ranked(Cluster cluster, Worker worker)
+    {
+        ClusterResults.Weigh(cluster, _keywords, worker.Weights);
+        var results = ResultsEvidence.Of(cluster, worker.Weights, _lists, _pageOfUrl, _curve);
+        var visits = PerformanceEvidence.Of(cluster, _keywords, _performance, _curve);
+        var terms = ClusterTerms.Of(cluster, worker.Weights, _site.StemsOf);
+        var mentioned = worker.Text.Score(terms);
+        var strongest = new StrongestPages(_pages);
+        var seen = new HashSet<int>([.. results?.Keys.AsEnumerable() ?? [], .. visits?.Keys.AsEnumerable() ?? []]);
+        foreach (var page in seen)
+        {
+            if (_pages[page].IsListed)
+                strongest.Add(page, results?.GetValueOrDefault(page), visits?.GetValueOrDefault(page), _site.IsKnown(page) ? worker.Text.Share(page) : null);
+        }
+
+        // Most pages with a word in common neither rank nor are visited for it: their text alone counts, and mostly it is not enough to be kept.
+        double? none = results is null ? null : 0, nobody = visits is null ? null : 0;
+        var whole = PageEvidence.StrengthOf(none, nobody, 1);
+        foreach (var page in mentioned)
+        {
+            var share = worker.Text.Share(page);
+            if (share * whole >= strongest.Least && _pages[page].IsListed && !seen.Contains(page))
+                strongest.Add(page, none, nobody, _site.IsKnown(page) ? share : null);
+        }
+
+        return [.. strongest.Ranked.Select(e => e with { Named = _site.Named(e.Page, terms) })];
+    }
+
+    /// <summary>What one thread needs.</summary>
+    private sealed record Worker(TextEvidence Text, double[] Weights);
 
     /// <summary>Keeps the strongest of many pages; a common word stands on most pages of a site.</summary>
     private sealed class StrongestPages(IReadOnlyList<SitePage> pages)
@@ -72,9 +100,12 @@ public sealed class PageCandidates
 
         public ImmutableArray<PageEvidence> Ranked => [.. _ranked];
 
-        public void Add(int page, double results, double? text)
+        /// <summary>The strength that a page needs to be kept, about: as good as equal is looked at.</summary>
+        public double Least { get; private set; }
+
+        public void Add(int page, double? results, double? performance, double? text)
         {
-            var evidence = new PageEvidence(page, results, text);
+            var evidence = new PageEvidence(page, results, performance, text);
             var place = _ranked.Count;
             while (place > 0 && IsStronger(evidence, _ranked[place - 1]))
                 place--;
@@ -83,6 +114,8 @@ public sealed class PageCandidates
             _ranked.Insert(place, evidence);
             if (_ranked.Count > Kept)
                 _ranked.RemoveAt(Kept);
+            if (_ranked.Count == Kept)
+                Least = _ranked[^1].Strength * (1 - 1e-9);
         }
 
         private bool IsStronger(PageEvidence a, PageEvidence b) => a.Strength != b.Strength

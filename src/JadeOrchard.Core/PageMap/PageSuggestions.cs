@@ -15,16 +15,22 @@ public static class PageSuggestions
     /// <summary>Strength below which a page is none.</summary>
     public const double DoubtfulStrength = 10;
 
+    /// <summary>The share of a cluster's words that the page meant for it has in title, H1 and address (from memory).</summary>
+    public const double MeantShare = 0.55;
+
+    /// <summary>The suggested page has at most this part of them.</summary>
+    public const double MeantLead = 0.7;
+
     /// <param name="clusters">The clusters.</param>
     /// <param name="evidence">Which pages could stand for a cluster.</param>
     /// <returns>One for each cluster. The total strength is the greatest there can be (<see cref="Assignment"/>).</returns>
     public static ImmutableArray<ClusterSuggestion> For(IReadOnlyList<Cluster> clusters, PageCandidates evidence)
     {
-        var candidates = clusters.Select(evidence.Of).ToArray();
+        var candidates = clusters.AsParallel().AsOrdered().WithDegreeOfParallelism(Environment.ProcessorCount).Select(evidence.Of).ToArray();
         var assigned = Assignment.Best(
             evidence.PageCount,
             [.. candidates.Select(c => (IReadOnlyList<(int, double)>)
-                [.. c.Where(e => e.Strength >= DoubtfulStrength).Select(e => (e.Page, e.Strength))])]);
+                [.. c.Where(IsPossible).Select(e => (e.Page, e.Strength))])]);
         var clusterOfPage = new Dictionary<int, int>();
         for (var c = 0; c < assigned.Length; c++)
         {
@@ -35,17 +41,36 @@ public static class PageSuggestions
         return [.. candidates.Select((ranked, c) => Judged(ranked, assigned[c], clusterOfPage))];
     }
 
+    /// <summary>
+    /// The page that is meant for a cluster where another is suggested because it stands or is visited: by title, H1 and address it is about the
+    /// cluster, and the suggested one is not. Null where there is none.
+    /// </summary>
+    /// <param name="candidates">As <see cref="PageCandidates.Of"/> gives them.</param>
+    /// <param name="suggested">The suggested page.</param>
+    /// <param name="isTaken">True for a page that serves another cluster.</param>
+    public static int? Meant(ImmutableArray<PageEvidence> candidates, int suggested, Func<int, bool> isTaken)
+    {
+        var named = candidates.FirstOrDefault(e => e.Page == suggested)?.Named ?? 1;
+        return candidates
+            .Where(e => e.Page != suggested && e.Named >= MeantShare && named <= MeantLead * e.Named && !isTaken(e.Page))
+            .OrderByDescending(e => e.Named).ThenByDescending(e => e.Strength).ThenBy(e => e.Page)
+            .Select(e => (int?)e.Page)
+            .FirstOrDefault();
+    }
+
+    private static bool IsPossible(PageEvidence evidence) => evidence.Strength >= DoubtfulStrength && evidence.IsCandidate;
+
     private static ClusterSuggestion Judged(
         ImmutableArray<PageEvidence> ranked, int page, Dictionary<int, int> clusterOfPage)
     {
         var strongest = ranked.FirstOrDefault();
-        int? lostTo = strongest is not null && strongest.Page != page && strongest.Strength >= DoubtfulStrength
+        int? lostTo = strongest is not null && strongest.Page != page && IsPossible(strongest)
             && clusterOfPage.TryGetValue(strongest.Page, out var winner) ? winner : null;
         if (page < 0)
             return new ClusterSuggestion(ranked, null, Verdict.None, lostTo);
         var chosen = ranked.First(e => e.Page == page);
         var next = ranked.Where(e => e.Page != page).Select(e => e.Strength).DefaultIfEmpty(0).Max();
-        var clear = chosen.Strength >= ClearStrength && chosen.Strength - next >= ClearLead;
+        var clear = chosen.Strength >= ClearStrength && chosen.Strength - next >= ClearLead && Meant(ranked, page, clusterOfPage.ContainsKey) is null;
         return new ClusterSuggestion(ranked, page, clear ? Verdict.Clear : Verdict.Doubtful, lostTo);
     }
 }

@@ -12,20 +12,25 @@ public static class ResultsEvidence
     /// <param name="weights">The weight of each keyword, see <see cref="ClusterResults.SearchWeights"/>.</param>
     /// <param name="lists">Result lists as far as they were captured.</param>
     /// <param name="pageOfUrl">For each URL the page of the site, or -1.</param>
-    /// <returns>For each page that stands in a list: its share, above 0 and at most 1.</returns>
-    public static Dictionary<int, double> Of(Cluster cluster, double[] weights, ResultLists lists, int[] pageOfUrl)
+    /// <param name="curve">The share of clicks at each position.</param>
+    /// <returns>For each page that stands in a list: its share, above 0 and at most 1. Null where no keyword has a list.</returns>
+    public static Dictionary<int, double>? Of(Cluster cluster, double[] weights, ResultLists lists, int[] pageOfUrl, ClickCurve curve)
     {
         var clicks = new Dictionary<int, double>();
         double possible = 0;
+        var isCaptured = false;
         foreach (var keyword in cluster.Members)
         {
             if (!lists.IsCaptured(keyword))
                 continue;
-            possible += weights[keyword] * ClickCurve.At(1);
+            isCaptured = true;
+            possible += weights[keyword] * curve.At(1);
             foreach (var standing in Standings(keyword, lists, pageOfUrl))
-                clicks[standing.Page] = clicks.GetValueOrDefault(standing.Page) + (weights[keyword] * ClickCurve.At(standing.Position));
+                clicks[standing.Page] = clicks.GetValueOrDefault(standing.Page) + (weights[keyword] * curve.At(standing.Position));
         }
 
+        if (!isCaptured)
+            return null;
         if (possible > 0)
         {
             foreach (var page in clicks.Keys.ToArray())

@@ -6,9 +6,9 @@ public enum Verdict
     /// <summary>No page of the site fits: plan one.</summary>
     None,
 
-    /// <summary>A page fits somewhat, or another is nearly as strong: look before accepting.</summary>
+    /// <summary>A page fits somewhat, another is nearly as strong, or another is meant for it: look before accepting.</summary>
     Doubtful,
 
-    /// <summary>One page fits well and is ahead of the next.</summary>
+    /// <summary>One page fits well, is ahead of the next, and no other is meant for it.</summary>
     Clear,
 }

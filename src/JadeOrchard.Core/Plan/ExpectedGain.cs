@@ -9,10 +9,11 @@ public static class ExpectedGain
 {
     /// <param name="keyword">Unknown volume gains nothing.</param>
     /// <param name="positionNow">Where the page stands; 0 for nowhere.</param>
+    /// <param name="curve">The share of clicks at each position.</param>
     /// <returns>Clicks per month.</returns>
-    public static double Of(Keyword keyword, int positionNow)
+    public static double Of(Keyword keyword, int positionNow, ClickCurve curve)
     {
-        var rise = Math.Max(0, ClickCurve.At(ClickCurve.TargetPosition) - ClickCurve.At(positionNow));
+        var rise = Math.Max(0, curve.At(ClickCurve.TargetPosition) - curve.At(positionNow));
         return (keyword.Volume ?? 0) * rise * (1 - (Math.Clamp(keyword.Difficulty ?? 0, 0, 100) / 100));
     }
 }

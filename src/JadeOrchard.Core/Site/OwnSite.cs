@@ -16,6 +16,9 @@ public sealed class OwnSite
     /// <summary>The name before the public suffix, by which people search for the site; empty where there is none, as with a bare address.</summary>
     public string BrandName => Host.Length == 0 || !Host.Contains('.', StringComparison.Ordinal) || char.IsAsciiDigit(Host[^1]) || Host[0] == '[' ? "" : PublicSuffixes.RegistrableDomain(Host).Split('.')[0];
 
+    /// <summary>True for the address of a site's first page.</summary>
+    public static bool IsHome(string url) => Uri.TryCreate(url, UriKind.Absolute, out var address) && address.AbsolutePath == "/" && address.Query.Length == 0;
+
     /// <param name="host">A host as <see cref="UrlIdentity.HostOf"/> gives it.</param>
     public bool Owns(string host) =>
         Host.Length > 0

@@ -7,8 +7,12 @@ namespace JadeOrchard.Core.Site;
 /// <param name="Description">The meta description.</param>
 /// <param name="Words">Number of words of the main text.</param>
 /// <param name="H2">Second headings in order, parted by " | ".</param>
+/// <param name="H3">Third headings, as <paramref name="H2"/>.</param>
+/// <param name="IsListed">False where a search service may not list it: it is gone, redirects, or says so.</param>
+/// <param name="LinksIn">Pages of the site that link to it; null where no full scan has been.</param>
 public sealed record SitePage(
-    string Url, string? Title = null, string? H1 = null, string? Description = null, long? Words = null, string? H2 = null)
+    string Url, string? Title = null, string? H1 = null, string? Description = null, long? Words = null, string? H2 = null, string? H3 = null,
+    bool IsListed = true, long? LinksIn = null)
 {
     /// <summary>As <see cref="Keywords.Keyword.UpdatedBy"/>: what a later row says replaces what was known.</summary>
     public SitePage UpdatedBy(SitePage later) => this with
@@ -18,5 +22,6 @@ public sealed record SitePage(
         Description = later.Description ?? Description,
         Words = later.Words ?? Words,
         H2 = later.H2 ?? H2,
+        H3 = later.H3 ?? H3,
     };
 }

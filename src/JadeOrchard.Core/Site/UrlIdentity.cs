@@ -18,6 +18,10 @@ public static class UrlIdentity
 
     private static readonly System.Buffers.SearchValues<char> HostCharacters = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyz0123456789-._");
 
+    private static readonly System.Buffers.SearchValues<byte> PlainBytes = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~/"u8);
+
+    private static readonly System.Buffers.SearchValues<byte> HostBytes = System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyz0123456789-._"u8);
+
     private static readonly IdnMapping Idn = new();
 
     /// <summary>Parameters that say where a visitor came from (from memory); "utm_" stands for all that begin so.</summary>
@@ -80,6 +84,27 @@ public static class UrlIdentity
         if (host.StartsWith("www.", StringComparison.Ordinal) && host[4..].Contains('.'))
             host = host[4..];
         identity = scheme.Length + host.Length + path.Length == url.Length ? url : string.Concat(scheme, host, path);
+        return true;
+    }
+
+    /// <summary>As <see cref="TryOf"/> with all folds, without making a text: of most URLs only "www." and slashes at the end are dropped.</summary>
+    /// <param name="url">UTF-8.</param>
+    /// <param name="from">The identity is "https://" and what stands from here,</param>
+    /// <param name="to">to here.</param>
+    /// <returns>False where it takes more than a look.</returns>
+    public static bool IsPlain(ReadOnlySpan<byte> url, out int from, out int to)
+    {
+        (from, to) = (8, url.Length);
+        if (!url.StartsWith("https://"u8) || url[8..].ContainsAnyExcept(PlainBytes))
+            return false;
+        var slash = url[8..].IndexOf((byte)'/');
+        var host = slash < 0 ? url[8..] : url.Slice(8, slash);
+        if (host.Length is 0 or > 253 || host.ContainsAnyExcept(HostBytes) || host[0] == '.' || host[^1] == '.' || host.IndexOf(".."u8) >= 0 || url[(8 + host.Length)..].IndexOf("/."u8) >= 0)
+            return false;
+        while (to > 8 + host.Length && url[to - 1] == '/')
+            to--;
+        if (host.StartsWith("www."u8) && host[4..].Contains((byte)'.'))
+            from += 4;
         return true;
     }
 

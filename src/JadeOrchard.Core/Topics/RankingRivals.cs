@@ -21,7 +21,7 @@ public static class RankingRivals
             var urls = lists.Urls(keyword);
             var positions = lists.Positions(keyword);
             for (var i = 0; i < urls.Length; i++)
-                clicks[urls[i]] = clicks.GetValueOrDefault(urls[i]) + ((known ? keywords[keyword].Volume ?? 0 : 1) * ClickCurve.At(positions[i]));
+                clicks[urls[i]] = clicks.GetValueOrDefault(urls[i]) + ((known ? keywords[keyword].Volume ?? 0 : 1) * ClickCurve.Default.At(positions[i]));
         }
 
         return [.. clicks.Where(c => !isOwn(c.Key)).OrderByDescending(c => Math.Round(c.Value, 9)).ThenBy(c => c.Key).Take(most).Select(c => c.Key)];

@@ -51,11 +51,14 @@ public sealed class PlainResults : IDisposable
     /// <summary>A row of a <see cref="Batch"/>.</summary>
     /// <param name="Whole">Where the row stands in the bytes of its batch.</param>
     /// <param name="Keyword">Likewise its keyword, as the file has it.</param>
-    /// <param name="UrlHash">Of the URL, as the file has it.</param>
+    /// <param name="Url">Likewise what its URL is compared by, where that is told; else the URL as the file has it.</param>
+    /// <param name="UrlHash">Of these bytes.</param>
+    /// <param name="IsIdentity">They are what it is compared by.</param>
+    /// <param name="IsAsCaptured">They are the URL as the file has it.</param>
     /// <param name="Position">From 1; 0 where the row is not plain and must be read by <see cref="Full"/>.</param>
     /// <param name="CapturedOn">Day of the capture, of a plain row.</param>
     /// <param name="Line">In the file.</param>
-    public readonly record struct Row(Range Whole, Range Keyword, UInt128 UrlHash, int Position, DateOnly? CapturedOn, long Line);
+    public readonly record struct Row(Range Whole, Range Keyword, Range Url, UInt128 UrlHash, bool IsIdentity, bool IsAsCaptured, int Position, DateOnly? CapturedOn, long Line);
 
     /// <summary>Some rows, one after another.</summary>
     public sealed class Batch
@@ -68,6 +71,12 @@ public sealed class PlainResults : IDisposable
         public ReadOnlySpan<byte> this[Range part] => _bytes.AsSpan(part);
 
         internal int Used { get; private set; }
+
+        internal void Clear()
+        {
+            Rows.Clear();
+            Used = 0;
+        }
 
         internal void Add(ReadOnlySpan<byte> line)
         {
@@ -84,29 +93,24 @@ public sealed class PlainResults : IDisposable
     /// <param name="path">Where it is.</param>
     /// <param name="mapping">Where its columns are; none is missing.</param>
     /// <param name="table">Reads what is not plain.</param>
-    /// <returns>Null where the file holds a quote, is not UTF-8, or ends lines in unusual ways.</returns>
-    public static PlainResults? Open(DelimitedFile file, string path, ColumnMapping mapping, ResultTable table)
+    /// <param name="look">What <see cref="IsPlain"/> says of the file, where it was asked beforehand.</param>
+    /// <returns>Null where the file is not plain or not UTF-8.</returns>
+    public static PlainResults? Open(DelimitedFile file, string path, ColumnMapping mapping, ResultTable table, bool? look = null)
     {
-        if (file.Encoding.CodePage != 65001)
+        if (file.Encoding.CodePage != 65001 || !(look ?? IsPlain(path)))
             return null;
         var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
-        if (!IsPlain(stream))
-        {
-            stream.Dispose();
-            return null;
-        }
-
-        stream.Position = 0;
         var plain = new PlainResults(file, stream, mapping, table);
         plain.NextLine();
         return plain;
     }
 
-    /// <summary>All rows; the file is taken apart on a thread of its own, a few batches ahead.</summary>
+    /// <summary>All rows; the file is taken apart on a thread of its own, a few batches ahead. A batch is good until the next one is asked for.</summary>
     public IEnumerable<Batch> Batches(Hash hash)
     {
         using var ahead = new BlockingCollection<Batch>(BatchesAhead);
         using var stop = new CancellationTokenSource();
+        var spare = new ConcurrentBag<Batch>();
         var reading = Task.Run(() =>
         {
             try
@@ -118,7 +122,7 @@ public sealed class PlainResults : IDisposable
                     if (batch.Rows.Count < Batch.MostRows)
                         continue;
                     ahead.Add(batch, stop.Token);
-                    batch = new Batch();
+                    batch = spare.TryTake(out var used) ? used : new Batch();
                 }
 
                 ahead.Add(batch, stop.Token);
@@ -131,7 +135,12 @@ public sealed class PlainResults : IDisposable
         try
         {
             foreach (var batch in ahead.GetConsumingEnumerable())
+            {
                 yield return batch;
+                batch.Clear();
+                spare.Add(batch);
+            }
+
             reading.GetAwaiter().GetResult();
         }
         finally
@@ -170,9 +179,22 @@ public sealed class PlainResults : IDisposable
         if (_parts.Count <= _file.Header.Count && Part(line, _parts, CapturedAtColumn).SequenceEqual(last.Text) && Utf8.IsValid(line))
             position = Number(Part(line, _parts, PositionColumn));
         batch.Add(line);
-        var keyword = _places[KeywordColumn] < _parts.Count ? _parts[_places[KeywordColumn]] : default;
-        batch.Rows.Add(new Row(
-            start..batch.Used, (start + keyword.Start.Value)..(start + keyword.End.Value), hash(Part(line, _parts, UrlColumn)), position, last.Day, _line));
+        var (whole, keyword, given) = (start..batch.Used, In(KeywordColumn), In(UrlColumn));
+        var url = Part(line, _parts, UrlColumn);
+        var isPlain = _table.IsPlain(url, out var from, out var to);
+        if (isPlain && from > 8)
+        {
+            // The bytes with "www." taken out stand after the line.
+            var at = batch.Used;
+            batch.Add(url[..8]);
+            batch.Add(url[from..to]);
+            given = at..batch.Used;
+        }
+        else if (isPlain)
+            given = given.Start.Value..(given.Start.Value + to);
+        batch.Rows.Add(new Row(whole, keyword, given, hash(batch[given]), isPlain, !isPlain || (from <= 8 && to == url.Length), position, last.Day, _line));
+
+        Range In(int column) => _places[column] < _parts.Count ? (start + _parts[_places[column]].Start.Value)..(start + _parts[_places[column]].End.Value) : default;
     }
 
     private void Split(ReadOnlySpan<byte> line, List<Range> parts)
@@ -237,9 +259,10 @@ public sealed class PlainResults : IDisposable
         return read > 0;
     }
 
-    /// <summary>No quotes, no carriage return but before a line feed, no line that no field may be as long as.</summary>
-    private static bool IsPlain(FileStream stream)
+    /// <summary>No quotes, no carriage return but before a line feed, no line that no field may be as long as. Goes through all of the file.</summary>
+    public static bool IsPlain(string path)
     {
+        using var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
         var buffer = new byte[1 << 20];
         var (length, wasReturn) = (0L, false);
         for (int read; (read = stream.Read(buffer)) > 0;)

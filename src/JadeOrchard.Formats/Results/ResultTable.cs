@@ -27,6 +27,18 @@ public sealed class ResultTable
     public IEnumerable<TableRow<CapturedResult>> Read(TableFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
+    /// <summary>Tells without making a text what a URL is compared by, where that takes no more than a look.</summary>
+    /// <param name="url">UTF-8, as the file has it.</param>
+    /// <param name="from">The identity is the first eight bytes and what stands from here,</param>
+    /// <param name="to">to here.</param>
+    internal bool IsPlain(ReadOnlySpan<byte> url, out int from, out int to)
+    {
+        if (!_rawUrls)
+            return UrlIdentity.IsPlain(url, out from, out to) && _folds == UrlFolds.All;
+        (from, to) = (Math.Min(8, url.Length), url.Length);
+        return url.ContainsAnyInRange((byte)'!', (byte)'~');
+    }
+
     internal CapturedResult? Read(Fields fields)
     {
         if (fields.Text(0) is not { } phrase)

@@ -3,16 +3,19 @@ using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Formats.Site;
 
-/// <summary>Pages of the site from a file: url, title, h1, description, words, h2.</summary>
+/// <summary>A page as a file has it, with its main text where the file has that.</summary>
+public sealed record ImportedPage(SitePage Page, string? Text);
+
+/// <summary>Pages of the site from a file: url, title, h1, description, words, h2, h3, text.</summary>
 public static class PageTable
 {
     /// <param name="file">An opened file.</param>
     /// <param name="mapping">Where its columns are.</param>
     /// <param name="site">The site; a page of another host is rejected. One without a host takes every page.</param>
-    public static IEnumerable<TableRow<SitePage>> Read(TableFile file, ColumnMapping mapping, OwnSite site) =>
+    public static IEnumerable<TableRow<ImportedPage>> Read(TableFile file, ColumnMapping mapping, OwnSite site) =>
         TableReader.Read(file, mapping, fields => Read(fields, site));
 
-    private static SitePage? Read(Fields fields, OwnSite site)
+    private static ImportedPage? Read(Fields fields, OwnSite site)
     {
         if (fields.Text(0) is not { } url)
             return null;
@@ -21,7 +24,8 @@ public static class PageTable
             fields.Reject(0, "Is not an http or https address.", url);
         else if (site.Host.Length > 0 && !site.Owns(host))
             fields.Reject(0, $"Is not a page of {site.Host}.", url);
-        return new SitePage(url.Trim(), fields.Text(1)?.Trim(), fields.Text(2)?.Trim(), fields.Text(3)?.Trim(),
-            fields.WholeNumber(4, 0, 100_000_000), fields.Text(5)?.Trim());
+        return new ImportedPage(
+            new SitePage(url.Trim(), fields.Text(1)?.Trim(), fields.Text(2)?.Trim(), fields.Text(3)?.Trim(), fields.WholeNumber(4, 0, 100_000_000), fields.Text(5)?.Trim(), fields.Text(6)?.Trim()),
+            fields.Text(7)?.Trim());
     }
 }

@@ -37,6 +37,18 @@ public static class TableColumns
         new("description", false, "The meta description"),
         new("words", false, "Words of the main text, a whole number"),
         new("h2", false, "Second headings, parted by \" | \""),
+        new("h3", false, "Third headings, parted by \" | \""),
+        new("text", false, "The main text"),
+    ];
+
+    private static readonly TableColumn[] Performance =
+    [
+        new("query", true, "The search phrase"),
+        new("page", true, "The address of the page that was shown"),
+        new("date", true, "The day, ISO 8601"),
+        new("clicks", true, "A whole number"),
+        new("impressions", true, "A whole number"),
+        new("position", true, "The average position, from 1"),
     ];
 
     public static IReadOnlyList<TableColumn> Of(TableKind kind) => kind switch
@@ -44,6 +56,7 @@ public static class TableColumns
         TableKind.Keywords => Keywords,
         TableKind.Results => Results,
         TableKind.Pages => Pages,
+        TableKind.Performance => Performance,
         _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "Not a kind of table."),
     };
 

@@ -6,4 +6,5 @@ public enum TableKind
     Keywords,
     Results,
     Pages,
+    Performance,
 }

@@ -1,5 +1,4 @@
 using JadeOrchard.Core.Clusters;
-using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 
@@ -36,7 +35,11 @@ public sealed record ChangesView(
     int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, double AdjustedRandIndex,
     int SplitCount, IReadOnlyList<PartsView> Splits, int MergeCount, IReadOnlyList<PartsView> Merges);
 
-/// <summary>Makes outlooks, and keeps what one depth took until the data change.</summary>
+/// <summary>Makes outlooks, and keeps what a few depths took until the data change.</summary>
+/// <remarks>
+/// While the planner reads one, what the other rules and the next depths would give is worked out beside it, so that moving a setting is answered at
+/// once; depths only as long as there are not too many keywords.
+/// </remarks>
 public sealed class Outlook
 {
     private const int Samples = 3;
@@ -46,21 +49,34 @@ public sealed class Outlook
     /// <summary>Pairs that are held, 12 bytes each.</summary>
     private const long MostPairs = 6_000_000;
 
+    private const int DepthsKept = 5;
+
+    /// <summary>With more keywords only the rules are worked out ahead.</summary>
+    private const int MostKeywordsAhead = 40_000;
+
+    private const int QuietMilliseconds = 1_000;
+
     private readonly Lock _lock = new();
     private (long Writes, long? ListId, IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> Old, StandingClusters Standing, Dictionary<long, (string Name, long Demand)> Names)? _standing;
-    private (ResultLists Lists, bool[] LeftOut, Sensitivity Sensitivity)? _kept;
+    private readonly List<(string Key, bool[] LeftOut, Lazy<Sensitivity> Sensitivity)> _kept = [];
+    private Task _ahead = Task.CompletedTask;
+    private long _asked;
+    private long _version;
 
     /// <returns>Null where the rule needs more pairs than are held.</returns>
     public OutlookView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
     {
+        Interlocked.Exchange(ref _asked, Environment.TickCount64);
+        Interlocked.Exchange(ref _version, snapshot.Version);
         var (old, standing, names) = Standing(session, snapshot, listId);
         var sensitivity = At(snapshot, standing, settings);
+        WorkAhead(snapshot, standing, settings);
         if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } all)
             return null;
         var clustering = all.AtLeast(settings.Smallest);
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
         // Each takes a core where it can.
-        var changes = Task.Run(() => old.Count == 0 ? null : Changes(snapshot, old, standing, names, Regrouping.Of(clustering, snapshot.Keywords, standing)));
+        var changes = Task.Run(() => old.Count == 0 ? null : Changes(snapshot, old, standing, names, Regrouping.Of(clustering, snapshot.Keywords, standing, snapshot.Ranks)));
         return new OutlookView(
             sensitivity.Rows(settings.Rule, settings.Smallest),
             GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
@@ -77,16 +93,64 @@ public sealed class Outlook
     private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
     {
         bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsLeftOut)];
-        var lists = snapshot.Compared(settings);
+        var key = $"{snapshot.Version} {settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
+        Lazy<Sensitivity> wanted;
         lock (_lock)
         {
-            if (_kept is not { } kept || !ReferenceEquals(kept.Lists, lists) || !isLeftOut.AsSpan().SequenceEqual(kept.LeftOut))
+            var at = _kept.FindIndex(k => k.Key == key && isLeftOut.AsSpan().SequenceEqual(k.LeftOut));
+            if (at < 0)
             {
-                _kept = kept = (lists, isLeftOut, new Sensitivity(snapshot.Keywords, Regrouping.Free(lists, standing), settings.Depth, MostPairs));
+                wanted = new Lazy<Sensitivity>(() => new Sensitivity(snapshot.Keywords, Regrouping.Free(settings.Compared(snapshot.Lists, snapshot.UrlIdentities), standing), settings.Depth, MostPairs));
+                _kept.RemoveAll(k => !k.Key.StartsWith($"{snapshot.Version} ", StringComparison.Ordinal));
+            }
+            else
+            {
+                wanted = _kept[at].Sensitivity;
+                _kept.RemoveAt(at);
             }
 
-            return kept.Sensitivity;
+            // The one used last comes last, and the first goes.
+            _kept.Add((key, isLeftOut, wanted));
+            if (_kept.Count > DepthsKept)
+                _kept.RemoveAt(0);
         }
+
+        return wanted.Value;
+    }
+
+    private void WorkAhead(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
+    {
+        lock (_lock)
+        {
+            if (!_ahead.IsCompleted)
+                return;
+            _ahead = Task.Run(() =>
+            {
+                Work(settings, settings.Rule);
+                Work(settings, settings.Rule == LinkingRule.Chain ? LinkingRule.Primary : LinkingRule.Chain);
+                foreach (var depth in snapshot.Keywords.Count > MostKeywordsAhead ? [] : new[] { -1, 1, -2, 2 }.Select(step => settings.Depth + step).Where(d => d >= settings.MinOverlap && d <= 100))
+                    Work(settings with { Depth = depth }, settings.Rule);
+
+                // Every pair takes longest, so it comes last, while no setting moves.
+                for (var minimum = Math.Min(Sensitivity.MostOverlap, settings.Depth); minimum >= 1 && IsCurrent(); minimum--)
+                {
+                    while (Environment.TickCount64 - Interlocked.Read(ref _asked) < QuietMilliseconds)
+                        Thread.Sleep(QuietMilliseconds / 10);
+                    At(snapshot, standing, settings).At(minimum, LinkingRule.EveryPair);
+                }
+
+                Work(settings, LinkingRule.EveryPair);
+            });
+        }
+
+        void Work(ClusterSettings with, LinkingRule rule)
+        {
+            if (IsCurrent())
+                At(snapshot, standing, with).Rows(rule, with.Smallest);
+        }
+
+        // Of data that changed meanwhile nobody asks any more.
+        bool IsCurrent() => Interlocked.Read(ref _version) == snapshot.Version;
     }
 
     /// <summary>The clusters as they stand, read once until something is written.</summary>

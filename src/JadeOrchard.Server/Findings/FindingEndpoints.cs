@@ -1,61 +1,177 @@
 using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.PageMap;
+using JadeOrchard.Storage;
 using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Plan;
 
 namespace JadeOrchard.Server.Findings;
 
 /// <summary>A finding with its evidence.</summary>
-public sealed record FindingDetail(FindingRow Finding, IReadOnlyList<FindingEvidence> Evidence);
+/// <param name="Words">For facts about a page that does not mention a keyword: the words that it lacks, in the order of the evidence; else empty.</param>
+/// <param name="Terms">All these words with the demand of the keywords that have them, most first.</param>
+/// <param name="Rivals">For searches that the site does not answer: the pages of others that do.</param>
+/// <param name="Step">What was decided to do about it; null where nothing was.</param>
+public sealed record FindingDetail(
+    FindingRow Finding, IReadOnlyList<FindingEvidence> Evidence, IReadOnlyList<string> Words, IReadOnlyList<TermView> Terms, IReadOnlyList<RivalView> Rivals, PlanStep? Step);
+
+/// <summary>A word that a page never says.</summary>
+/// <param name="Demand">Searches per month of the keywords that have it.</param>
+public sealed record TermView(string Word, long Demand, int Keywords);
 
 /// <summary>How many findings of a kind are in a state.</summary>
-public sealed record FindingCount(FindingKind Kind, FindingState State, long Count, double AtStake);
+public sealed record FindingCount(FindingKind Kind, FindingGroup Group, FindingState State, long Count, double AtStake);
 
 /// <summary>What the planner makes of a finding.</summary>
 /// <param name="Reason">Needed where it is dismissed.</param>
 public sealed record DecideRequest(FindingState State, string? Reason);
 
+/// <summary>What the planner makes of several findings; what is null stays.</summary>
+/// <param name="Reason">Needed where they are dismissed.</param>
+/// <param name="Assignee">Empty for nobody.</param>
+public sealed record DecideManyRequest(FindingSelection Selection, FindingState? State = null, string? Reason = null, string? Assignee = null, string? Note = null);
+
+/// <summary>How many findings were changed.</summary>
+public sealed record ChangedFindings(int Findings);
+
 /// <summary>What is flagged, and what the planner makes of it.</summary>
 public static class FindingEndpoints
 {
+    private const int LongestText = 2_000;
+
+    /// <summary>A page gets a short list of words that matter.</summary>
+    private const int TermsShown = 12;
+
+    private static readonly OutputColumn[] Columns =
+    [
+        new("Kind", 20), new("State", 10), new("Cluster", 30), new("Topic", 24), new("Keyword", 30), new("Page", 44), new("Other page", 44), new("Other cluster", 28),
+        new("Clicks at stake per month", 12), new("Demand per month (estimate)", 12), new("To do", 24), new("Assignee", 16), new("Note", 36), new("Reason", 36), new("First found", 12), new("Key", 24),
+    ];
+
     public static void MapFindings(this RouteGroupBuilder api)
     {
         api.MapGet("/findings", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
                 orchard.Database.Read(session => FindingStore.List(session, listing.ToQuery(), filter)))
             .WithName("findings");
 
-        api.MapGet("/findings.csv", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) => Listing.Csv(
-                "findings.csv",
-                ["kind", "state", "cluster", "keyword", "page", "other_page", "at_stake", "demand", "reason"],
-                orchard.Database.Read(session => FindingStore.List(session, listing.ToExport(), filter)).Rows.Select(f => new object?[]
-                {
-                    f.Kind.Code(), f.State.ToString().ToLowerInvariant(), f.ClusterName, f.Keyword, f.PageUrl, f.OtherPageUrl, Math.Round(f.AtStake, 1), f.Demand, f.Reason,
-                })))
+        api.MapGet("/findings.csv", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
+                Listing.Csv("findings.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, orchard)))
+            .ExcludeFromDescription();
+
+        api.MapGet("/findings.xlsx", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
+                Listing.Xlsx("findings.xlsx", "Findings", Columns, Rows(listing, filter, orchard)))
             .ExcludeFromDescription();
 
         api.MapGet("/findings/counts", (Orchard orchard) => orchard.Database.Read(FindingStore.Counts)
-                .Select(c => new FindingCount(c.Kind, c.State, c.Count, c.AtStake)).ToList())
+                .Select(c => new FindingCount(c.Kind, c.Kind.Group(), c.State, c.Count, c.AtStake)).ToList())
             .WithName("findingCounts");
 
+        api.MapGet("/findings/bundles", (FindingsBy by, [AsParameters] FindingFilter filter, Orchard orchard) =>
+                orchard.Database.Read(session => FindingStore.Bundles(session, by, filter)))
+            .WithName("findingBundles");
+
+        api.MapGet("/findings/assignees", (Orchard orchard) => orchard.Database.Read(FindingStore.Assignees)).WithName("assignees");
+
         api.MapGet("/findings/{key}", Results<Ok<FindingDetail>, ProblemHttpResult> (string key, Orchard orchard) =>
-                orchard.Database.Read<Results<Ok<FindingDetail>, ProblemHttpResult>>(session => FindingStore.Find(session, key) is { } finding
-                    ? TypedResults.Ok(new FindingDetail(finding, FindingStore.Evidence(session, key)))
+                orchard.Read<Results<Ok<FindingDetail>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
+                    ? TypedResults.Ok(Detail(session, snapshot, finding))
                     : NoFinding(key)))
             .WithName("finding");
 
         api.MapPut("/findings/{key}", Results<Ok<FindingRow>, ProblemHttpResult> (string key, DecideRequest request, Orchard orchard) =>
-                orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(
+            {
+                if (Fault(request.State, request.Reason, null, null) is { } fault)
+                    return fault;
+                return orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(
                     session =>
                     {
                         if (FindingStore.Find(session, key) is null)
                             return NoFinding(key);
-                        var reason = request.Reason?.Trim() ?? "";
-                        if (request.State == FindingState.Dismissed && reason.Length == 0)
-                            return Problems.Invalid("reason", "Say why it is left as it is, so that it can be understood later.");
-                        FindingStore.Decide(session, key, request.State, reason, orchard.Now);
+                        Decide(session, [key], request.State, request.Reason?.Trim() ?? "", orchard.Now);
+                        PageMapCoverage(session, orchard);
                         return TypedResults.Ok(FindingStore.Find(session, key)!);
                     },
-                    "Decide a finding"))
+                    "Decide a finding");
+            })
             .WithName("decideFinding");
+
+        api.MapPost("/findings/decide", Results<Ok<ChangedFindings>, ProblemHttpResult> (DecideManyRequest request, Orchard orchard) =>
+            {
+                if (request is { State: null, Assignee: null, Note: null })
+                    return Problems.Invalid("state", "Say what is to be changed: the state, who works on them, or the note.");
+                if (Fault(request.State, request.Reason, request.Assignee, request.Note) is { } fault)
+                    return fault;
+                return TypedResults.Ok(new ChangedFindings(orchard.Database.Write(
+                    session =>
+                    {
+                        var keys = FindingStore.Choose(session, request.Selection);
+                        if (request.Assignee is not null || request.Note is not null)
+                            FindingStore.Annotate(session, keys, request.Assignee, request.Note, orchard.Now);
+                        if (request.State is { } state)
+                        {
+                            Decide(session, keys, state, request.Reason?.Trim() ?? "", orchard.Now);
+                            PageMapCoverage(session, orchard);
+                        }
+
+                        return keys.Count;
+                    },
+                    request.State is null ? "Note on findings" : "Decide findings")));
+            })
+            .WithName("decideFindings");
     }
 
-    private static ProblemHttpResult NoFinding(string key) => Problems.NotFound($"There is no finding {key}. Its cluster may have gone in a re-grouping.");
+    internal static ProblemHttpResult NoFinding(string key) => Problems.NotFound($"There is no finding {key}. Its cluster may have gone in a re-grouping.");
+
+    /// <summary>Keeps the share of contested demand up to date, which states change.</summary>
+    internal static void PageMapCoverage(Session session, Orchard orchard) =>
+        Storage.PageMap.PageMapStore.SaveCoverage(session, DateOnly.FromDateTime(orchard.Now.UtcDateTime));
+
+    private static void Decide(Session session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
+    {
+        // What was to be done about it is done, or not wanted any more.
+        foreach (var key in state is FindingState.Open or FindingState.Dismissed ? keys : [])
+            PlanStore.TakeBack(session, key);
+        FindingStore.Decide(session, keys, state, reason, now);
+    }
+
+    private static ProblemHttpResult? Fault(FindingState? state, string? reason, string? assignee, string? note) =>
+        state == FindingState.Dismissed && string.IsNullOrWhiteSpace(reason) ? Problems.Invalid("reason", "Say why it is left as it is, so that it can be understood later.")
+        : reason?.Length > LongestText ? Problems.Invalid("reason", $"A reason may have {LongestText} characters.")
+        : assignee?.Length > 200 ? Problems.Invalid("assignee", "A name may have 200 characters.")
+        : note?.Length > LongestText ? Problems.Invalid("note", $"A note may have {LongestText} characters.")
+        : null;
+
+    private static FindingDetail Detail(Session session, ProjectSnapshot snapshot, FindingRow finding)
+    {
+        var evidence = FindingStore.Evidence(session, finding.Key);
+        var keywords = evidence.Select(e => e.KeywordId is { } id && snapshot.IndexOfKeyword.TryGetValue(id, out var keyword) ? keyword : -1).ToList();
+        IReadOnlyList<IReadOnlyList<string>> missing = [];
+        if (finding is { Kind: FindingKind.MissingOnPage, PageId: { } page } && snapshot.IndexOfPage.TryGetValue(page, out var index))
+        {
+            using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
+            var text = snapshot.Text(session);
+            missing = [.. keywords.Select(k => k < 0 ? (IReadOnlyList<string>)[] : text.Missing(index, snapshot.Keywords[k], analysis))];
+        }
+
+        var terms = missing.Zip(evidence).SelectMany(m => m.First.Distinct(StringComparer.Ordinal).Select(word => (Word: word, Volume: m.Second.Volume ?? 0)))
+            .GroupBy(t => t.Word, StringComparer.Ordinal)
+            .Select(g => new TermView(g.Key, g.Sum(t => t.Volume), g.Count()))
+            .OrderByDescending(t => t.Demand).ThenBy(t => t.Word, StringComparer.Ordinal)
+            .Take(TermsShown);
+        return new FindingDetail(
+            finding,
+            evidence,
+            [.. missing.Select(m => string.Join(", ", m))],
+            [.. terms],
+            finding.Kind.Group() == FindingGroup.Uncovered ? PageMapEndpoints.Rivals(snapshot, [.. keywords.Where(k => k >= 0)]) : [],
+            PlanStore.Steps(session).FirstOrDefault(s => s.FindingKey == finding.Key));
+    }
+
+    private static IEnumerable<object?[]> Rows(Listing listing, FindingFilter filter, Orchard orchard) =>
+        orchard.Database.Read(session => FindingStore.List(session, listing.ToExport(), filter)).Rows.Select(f => new object?[]
+        {
+            FindingWords.Name(f.Kind), f.State.ToString().ToLowerInvariant(), f.ClusterName, f.TopicName, f.Keyword, f.PageUrl, f.OtherPageUrl, f.OtherClusterName,
+            Math.Round(f.AtStake, 1), f.Demand, f.Remedy is { } remedy ? FindingWords.Name(remedy) : null, f.Assignee, f.Note, f.Reason, f.FirstFoundAt[..10], f.Key,
+        });
 }

@@ -63,7 +63,7 @@ public static class ImportEndpoints
                         return Problems.Invalid("columns", $"Say which column holds the {missing}; a row cannot go in without it.");
                     if (request.Columns.FirstOrDefault(c => c.Value >= file.Header.Count) is { Key: not null } beyond)
                         return Problems.Invalid("columns", $"The file has no column {beyond.Value + 1}, which {beyond.Key} was to be read from.");
-                    if (request.Kind == TableKind.Pages && orchard.Database.Read(ProjectStore.Get).Host.Length == 0)
+                    if (request.Kind is TableKind.Pages or TableKind.Performance && orchard.Database.Read(ProjectStore.Get).Host.Length == 0)
                         return Problems.Conflict("Say first which site the project is about, so that its pages can be told from others.");
                     orchard.Database.Write(session => MappingStore.Save(session, file.Header, KindName(request.Kind), request.Columns));
                 }

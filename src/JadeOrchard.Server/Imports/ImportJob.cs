@@ -3,6 +3,7 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
+using JadeOrchard.Formats.Refresh;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
@@ -10,6 +11,7 @@ using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 
@@ -43,6 +45,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
                 {
                     TableKind.Keywords => import.Keywords(arguments.FileName),
                     TableKind.Results => import.Results(arguments.FileName),
+                    TableKind.Performance => import.Performance(arguments.FileName),
                     _ => import.Pages(),
                 };
                 JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
@@ -116,14 +119,25 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             var site = new OwnSite(ProjectStore.Get(session).Host);
             foreach (var page in Good(PageTable.Read(file, mapping, site)))
             {
-                UrlIdentity.TryOf(page.Url, UrlFolds.All, out var identity);
-                if (PageStore.Import(session, identity, page))
+                UrlIdentity.TryOf(page.Page.Url, UrlFolds.All, out var identity);
+                if (PageStore.Import(session, identity, page.Page, page.Text))
                     Added++;
                 else
                     Updated++;
             }
 
             return Says($"{Number(Added)} new pages, {Number(Updated)} rows about known ones");
+        }
+
+        public string Performance(string fileName)
+        {
+            using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Import, fileName, now);
+            foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host)).Read(file, mapping)))
+                writer.Write(row.Query, row.NormalForm, row.Url, row.Identity, row.Day, row.Clicks, row.Impressions, row.Position);
+            Added = writer.Finish();
+            PerformanceStore.Refresh(session);
+            PerformanceStore.AdoptPages(session);
+            return Says($"{Number(Added)} rows of search performance");
         }
 
         private IEnumerable<T> Good<T>(IEnumerable<TableRow<T>> rows)

@@ -94,7 +94,10 @@ public static class OverviewEndpoints
     }
 
     /// <summary>Tables whose changes nothing else follows from.</summary>
-    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter", "topic", "subtopic"];
+    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter", "subtopic"];
+
+    /// <summary>Tables of what the planner decides, from which findings follow but no other data.</summary>
+    private static readonly HashSet<string> Decisions = [.. OnTheirOwn, "topic", "assignment", "finding_decision", "deliberate_pair", "plan_step", "cluster_decline"];
 
     private static Results<Ok<UndoneView>, ProblemHttpResult> Replay(Orchard orchard, Func<Session, ReplayedStep?> replay)
     {
@@ -103,7 +106,12 @@ public static class OverviewEndpoints
             return TypedResults.Ok(orchard.Database.Write(session =>
             {
                 var step = replay(session);
-                if (step is not null && !step.Tables.IsSubsetOf(OnTheirOwn))
+                if (step is not null && step.Tables.IsSubsetOf(Decisions))
+                {
+                    if (!step.Tables.IsSubsetOf(OnTheirOwn))
+                        orchard.AfterDecision(session);
+                }
+                else if (step is not null)
                 {
                     if (step.Tables.Contains("project"))
                         Reread(session);
@@ -226,7 +234,7 @@ public static class OverviewEndpoints
             yield return new NextStep("page-map", $"Map {Counted(open.Rows, "cluster")}", clear.Rows > 0 ? $"{Number(clear.Rows)} have a clear page" : "none has a clear page", Number(open.Demand), "demand");
         foreach (var (title, kinds, unit) in new[]
         {
-            ("Decide {0} between own pages", new[] { FindingKind.RivalsInResults, FindingKind.WrongPageRanks, FindingKind.SharedTarget }, "clicks at stake"),
+            ("Decide {0} between own pages", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).ToArray(), "clicks at stake"),
             ("Plan pages for {0}", [FindingKind.NoPage], "clicks to gain"),
             ("Look at {0} where the site is absent", [FindingKind.Absent], "clicks to gain"),
         })
@@ -236,8 +244,10 @@ public static class OverviewEndpoints
             if (number == 0)
                 continue;
             var largest = kinds.SelectMany(kind => FindingStore.List(session, new ListQuery(Limit: 1), new FindingFilter(kind, FindingState.Open)).Rows).MaxBy(f => f.AtStake)!;
+            // Several conflicts of the same two pages are about the same clicks.
+            var atStake = kinds.Length > 1 ? FindingStore.List(session, new ListQuery(Limit: 0), new FindingFilter(State: FindingState.Open, Group: kinds[0].Group())).Tally.AtStake : counts.Sum(c => c.AtStake);
             var noun = kinds.Length > 1 ? "conflict" : kinds[0] == FindingKind.NoPage ? "uncovered cluster" : "cluster";
-            yield return new NextStep("findings", string.Format(CultureInfo.InvariantCulture, title, Counted(number, noun)), $"the largest: {largest.ClusterName}", Number((long)Math.Round(counts.Sum(c => c.AtStake))), unit);
+            yield return new NextStep("findings", string.Format(CultureInfo.InvariantCulture, title, Counted(number, noun)), $"the largest: {largest.ClusterName ?? largest.PageUrl}", Number((long)Math.Round(atStake)), unit);
         }
     }
 

@@ -1,27 +1,39 @@
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.PageMap;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.PageMap;
 
 /// <summary>A cluster at the mapping desk: which pages could stand for it, with the facts.</summary>
-/// <param name="ProposedUrl">For a new page, from the primary keyword.</param>
+/// <param name="ProposedUrl">For a new page, as the site writes its addresses.</param>
 /// <param name="ProposedTitle">For a new page, from the primary keyword.</param>
+/// <param name="ProposedForm">For a new page, by the intent.</param>
 /// <param name="Rivals">The strongest pages of others, by the clicks that the cluster's searches bring them.</param>
+/// <param name="PerformanceDays">How many days of search performance count; 0 where none was brought.</param>
 public sealed record MappingView(
-    ClusterRow Cluster, IReadOnlyList<CandidateView> Candidates, string ProposedUrl, string ProposedTitle, IReadOnlyList<RivalView> Rivals);
+    ClusterRow Cluster, IReadOnlyList<CandidateView> Candidates, string ProposedUrl, string ProposedTitle, PageForm ProposedForm, IReadOnlyList<RivalView> Rivals, int PerformanceDays);
 
 /// <summary>A page that could stand for the cluster.</summary>
-/// <param name="SeenFor">Keywords of the cluster in whose result list it stands, most searched first.</param>
+/// <param name="Standings">What is known of it for keywords of the cluster, those of most volume first; keywords for which nothing is are left out.</param>
+/// <param name="SeenFor">Keywords of the cluster in whose result list it stands.</param>
+/// <param name="Clicks">From the cluster's queries, within the days that count.</param>
 /// <param name="NotMentioned">Keywords of the cluster with a word that the page's known text does not have.</param>
-public sealed record CandidateView(PageCandidate Page, IReadOnlyList<CandidateStanding> SeenFor, int Keywords, IReadOnlyList<string> NotMentioned);
+/// <param name="IsRead">Its main text was read; otherwise only title, headings and address are known.</param>
+/// <param name="Caution">What its kind of page has against the cluster's intent; null where nothing.</param>
+public sealed record CandidateView(
+    PageCandidate Page, IReadOnlyList<CandidateStanding> Standings, int SeenFor, int Keywords, long Clicks, long Impressions, IReadOnlyList<string> NotMentioned,
+    int NotMentionedCount, bool IsRead, long? Words, string? Caution);
 
-/// <summary>Where a candidate stands.</summary>
-public sealed record CandidateStanding(string Keyword, long? Volume, int Position);
+/// <summary>What is known of a candidate for one keyword.</summary>
+/// <param name="Position">In the newest result list; 0 where it is not in it.</param>
+/// <param name="Clicks">Within the days that count; null where it was not shown.</param>
+/// <param name="AveragePosition">In search performance; null where it was not shown.</param>
+public sealed record CandidateStanding(string Keyword, long? Volume, int Position, long? Clicks, long? Impressions, double? AveragePosition);
 
 /// <summary>A page of another site.</summary>
 public sealed record RivalView(string Url, double Clicks, int SeenFor);
@@ -30,7 +42,16 @@ public sealed record RivalView(string Url, double Clicks, int SeenFor);
 public sealed record AssignRequest(long PageId);
 
 /// <summary>Plans a new page for a cluster.</summary>
-public sealed record PlanPageRequest(string Url, string? WorkingTitle);
+/// <param name="Form">What kind of page; null for the one that the intent proposes.</param>
+/// <param name="TopicId">The topic it belongs to; null for the cluster's.</param>
+public sealed record PlanPageRequest(string Url, string? WorkingTitle, PageForm? Form = null, long? TopicId = null);
+
+/// <summary>Says that a cluster is to have no page.</summary>
+public sealed record DeclineClusterRequest(string Reason);
+
+/// <summary>Accepts clear suggestions.</summary>
+/// <param name="ClusterIds">Which; null for all of them.</param>
+public sealed record AcceptClearRequest(IReadOnlyList<long>? ClusterIds = null);
 
 /// <summary>How many clusters were given their clear page.</summary>
 public sealed record AcceptedView(int Clusters);
@@ -63,6 +84,16 @@ public static class PageMapEndpoints
                 PlanPage(orchard, clusterId, request))
             .WithName("planPage");
 
+        api.MapPost("/page-map/{clusterId:long}/decline", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, DeclineClusterRequest request, Orchard orchard) =>
+                Change(orchard, clusterId, "Decline a cluster", session =>
+                {
+                    if (string.IsNullOrWhiteSpace(request.Reason))
+                        return Problems.Invalid("reason", "Say why it is to have no page, so that it can be understood later.");
+                    PageMapStore.Decline(session, clusterId, request.Reason.Trim(), orchard.Now);
+                    return null;
+                }))
+            .WithName("declineCluster");
+
         api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, Orchard orchard) =>
                 Change(orchard, clusterId, "Take a page away", session =>
                 {
@@ -71,24 +102,32 @@ public static class PageMapEndpoints
                 }))
             .WithName("clearPage");
 
-        api.MapPost("/page-map/accept-clear", (Orchard orchard) => TypedResults.Ok(new AcceptedView(AcceptClear(orchard))))
+        api.MapGet("/page-map/clear", (Orchard orchard) => orchard.Database.Read(session => PageMapStore.ClearSuggestions(session, 0))).WithName("clearSuggestions");
+
+        api.MapPost("/page-map/accept-clear", (AcceptClearRequest? request, Orchard orchard) => TypedResults.Ok(new AcceptedView(AcceptClear(orchard, 0, request?.ClusterIds))))
             .WithName("acceptClear");
+
+        api.MapGet("/page-map/progress", (Orchard orchard) => orchard.Database.Read(session =>
+                PageMapStore.CoverageNow(session, DateOnly.FromDateTime(orchard.Now.UtcDateTime))))
+            .WithName("mappingProgress");
     }
 
-    /// <summary>Gives every undecided cluster its clear page. One undoable step.</summary>
+    /// <summary>Gives undecided clusters their clear page. One undoable step.</summary>
     /// <param name="orchard">The project.</param>
     /// <param name="minDemand">Only clusters with this demand or more.</param>
+    /// <param name="clusterIds">Only these; null for all.</param>
     /// <returns>How many.</returns>
-    public static int AcceptClear(Orchard orchard, long minDemand = 0) => orchard.Database.Write(
+    public static int AcceptClear(Orchard orchard, long minDemand = 0, IReadOnlyList<long>? clusterIds = null) => orchard.Database.Write(
         session =>
         {
-            var clear = PageMapStore.ClearSuggestions(session, minDemand);
-            foreach (var (cluster, page) in clear)
-                PageMapStore.Assign(session, cluster, page, orchard.Now);
-            orchard.AfterDecision(session, orchard.Snapshot(session));
+            var wanted = clusterIds?.ToHashSet();
+            var clear = PageMapStore.ClearSuggestions(session, minDemand).Where(s => wanted?.Contains(s.ClusterId) != false).ToList();
+            foreach (var suggestion in clear)
+                PageMapStore.Assign(session, suggestion.ClusterId, suggestion.PageId, orchard.Now);
+            orchard.AfterDecision(session);
             return clear.Count;
         },
-        "Accept all clear pages");
+        "Accept clear pages");
 
     private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Orchard orchard, long clusterId, PlanPageRequest request) =>
         Change(orchard, clusterId, "Plan a page", session =>
@@ -106,7 +145,11 @@ public static class PageMapEndpoints
                     : $"{there.Url} is planned already. Choose it from the pages, or write another address.");
             }
 
-            var page = PageStore.Plan(session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim());
+            if (request.TopicId is { } topic && TopicStore.Find(session, topic) is null)
+                return Problems.Invalid("topicId", $"There is no topic {topic}.");
+            var cluster = ClusterStore.Find(session, clusterId)!;
+            var page = PageStore.Plan(
+                session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim(), request.Form ?? FormFor(cluster.Intent), request.TopicId ?? cluster.TopicId);
             PageMapStore.Assign(session, clusterId, page, orchard.Now);
             return null;
         });
@@ -115,7 +158,7 @@ public static class PageMapEndpoints
     public static void PlanProposed(Orchard orchard, long clusterId)
     {
         var view = orchard.Read((session, snapshot) => View(session, snapshot, ClusterStore.Find(session, clusterId)!));
-        PlanPage(orchard, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle));
+        PlanPage(orchard, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle, view.ProposedForm));
     }
 
     private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Orchard orchard, long clusterId, string label, Func<Session, ProblemHttpResult?> change) =>
@@ -126,7 +169,7 @@ public static class PageMapEndpoints
                     return NoCluster(clusterId);
                 if (change(session) is { } problem)
                     return problem;
-                orchard.AfterDecision(session, orchard.Snapshot(session));
+                orchard.AfterDecision(session);
                 return TypedResults.Ok(ClusterStore.Find(session, clusterId) ?? before);
             },
             label);
@@ -141,35 +184,65 @@ public static class PageMapEndpoints
 
     private static MappingView View(Session session, ProjectSnapshot snapshot, ClusterRow cluster)
     {
-        var (ids, clusters) = Orchard.Clusters(session, snapshot);
-        var members = clusters[ids.ToList().IndexOf(cluster.Id)].Members;
-        var project = ProjectStore.Get(session);
-        using var analysis = new Core.Keywords.TextAnalysis(project.Language);
-        var candidates = PageMapStore.Candidates(session, cluster.Id).Select(c =>
-        {
-            var page = snapshot.IndexOfPage[c.PageId];
-            var seen = members
-                .Select(k => (Keyword: k, Standing: ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page)))
-                .Where(s => s.Standing.Position > 0)
-                .ToList();
-            var text = snapshot.Pages[page];
-            var words = new[] { text.Title, text.H1, text.Description, text.H2, TextEvidence.PathWords(text.Url) }.SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
-            return new CandidateView(
-                c,
-                [.. seen.Take(KeywordsShown).Select(s => new CandidateStanding(snapshot.Keywords[s.Keyword].Phrase, snapshot.Keywords[s.Keyword].Volume, s.Standing.Position))],
-                seen.Count,
-                [.. members.Where(k => !analysis.Stems(snapshot.Keywords[k].NormalForm).All(words.Contains)).Take(KeywordsShown).Select(k => snapshot.Keywords[k].Phrase)]);
-        });
-        var slug = Slug(snapshot.Keywords[members[0]].NormalForm);
+        var primary = snapshot.IndexOfKeyword[cluster.PrimaryKeywordId];
+        var members = ClusterStore.Members(session, cluster.Id).Select(id => snapshot.IndexOfKeyword[id]).OrderByDescending(k => k == primary).ThenBy(k => snapshot.Ranks[k]).ToList();
+        var text = snapshot.Text(session);
+        var site = new OwnSite(ProjectStore.Get(session).Host);
+        var kin = cluster.TopicId is null ? [] : ClusterStore.List(session, new ListQuery(Limit: int.MaxValue), new ClusterFilter(TopicId: cluster.TopicId)).Rows
+            .Where(c => c.PageKind == PageKind.Existing && c.Intent == cluster.Intent).Select(c => c.PageUrl!).ToList();
         return new MappingView(
             cluster,
-            [.. candidates],
-            slug.Length == 0 ? "/" : "/" + slug,
-            Sentence(snapshot.Keywords[members[0]].Phrase),
-            Rivals(snapshot, members));
+            [.. PageMapStore.Candidates(session, cluster.Id).Select(c => Candidate(snapshot, text, members, c, cluster.Intent))],
+            snapshot.Habits.PathFor(snapshot.Keywords[primary].NormalForm, cluster.Intent, kin, path => UrlIdentity.TryOf(AbsoluteUrl(site, path), UrlFolds.All, out var identity) && PageStore.FindByIdentity(session, identity) is not null),
+            snapshot.Habits.TitleFor(snapshot.Keywords[primary].Phrase),
+            FormFor(cluster.Intent),
+            Rivals(snapshot, members),
+            snapshot.Performance.Days);
     }
 
-    private static List<RivalView> Rivals(ProjectSnapshot snapshot, IReadOnlyList<int> members)
+    private static CandidateView Candidate(ProjectSnapshot snapshot, SiteText text, List<int> members, PageCandidate candidate, Intent? intent)
+    {
+        var page = snapshot.IndexOfPage[candidate.PageId];
+        var known = members
+            .Select(k =>
+            {
+                var position = ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position;
+                var figures = snapshot.Performance.Of(k).ToArray().FirstOrDefault(f => f.Page == page);
+                var isShown = figures.Impressions > 0;
+                return new CandidateStanding(
+                    snapshot.Keywords[k].Phrase, snapshot.Keywords[k].Volume, position, isShown ? figures.Clicks : null, isShown ? figures.Impressions : null, isShown ? figures.Position : null);
+            })
+            .Where(s => s.Position > 0 || s.Impressions is not null)
+            .ToList();
+        var notMentioned = text.IsKnown(page) ? members.Where(k => !text.Mentions(page, k)).ToList() : [];
+        var purpose = PagePurpose.Of(snapshot.Pages[page]);
+        return new CandidateView(
+            candidate,
+            [.. known.Take(KeywordsShown)],
+            known.Count(s => s.Position > 0),
+            members.Count,
+            known.Sum(s => s.Clicks ?? 0),
+            known.Sum(s => s.Impressions ?? 0),
+            [.. notMentioned.Take(KeywordsShown).Select(k => snapshot.Keywords[k].Phrase)],
+            notMentioned.Count,
+            text.IsRead(page),
+            snapshot.Pages[page].Words,
+            PagePurpose.IsMismatch(purpose, intent) ? $"By its address or title it is a page for {Name(purpose)} searches; this cluster is {Name(intent)}." : null);
+    }
+
+    private static string Name(Intent? intent) => intent?.ToString().ToLowerInvariant() ?? "";
+
+    /// <summary>What kind of page answers an intent (common practice).</summary>
+    private static PageForm FormFor(Intent? intent) => intent switch
+    {
+        Intent.Informational => PageForm.Guide,
+        Intent.Commercial => PageForm.Comparison,
+        Intent.Transactional => PageForm.Category,
+        _ => PageForm.Other,
+    };
+
+    /// <returns>The pages of others that get most clicks from some keywords, estimated.</returns>
+    internal static List<RivalView> Rivals(ProjectSnapshot snapshot, IReadOnlyCollection<int> members)
     {
         var rivals = new Dictionary<int, (double Clicks, int SeenFor)>();
         foreach (var keyword in members)
@@ -180,7 +253,7 @@ public static class PageMapEndpoints
                 if (snapshot.PageOfUrl[urls[i]] >= 0)
                     continue;
                 var (clicks, seen) = rivals.GetValueOrDefault(urls[i]);
-                rivals[urls[i]] = (clicks + ((snapshot.Keywords[keyword].Volume ?? 0) * ClickCurve.At(snapshot.Lists.Positions(keyword)[i])), seen + 1);
+                rivals[urls[i]] = (clicks + ((snapshot.Keywords[keyword].Volume ?? 0) * snapshot.Curve.At(snapshot.Lists.Positions(keyword)[i])), seen + 1);
             }
         }
 
@@ -190,9 +263,4 @@ public static class PageMapEndpoints
             .Take(RivalsShown)
             .Select(r => new RivalView(snapshot.UrlIdentities[r.Key].Replace("https://", "", StringComparison.Ordinal), r.Value.Clicks, r.Value.SeenFor))];
     }
-
-    private static string Slug(string phrase) =>
-        string.Join('-', new string([.. phrase.Select(c => char.IsLetterOrDigit(c) ? c : ' ')]).Split(' ', StringSplitOptions.RemoveEmptyEntries));
-
-    private static string Sentence(string phrase) => phrase.Length == 0 ? phrase : char.ToUpperInvariant(phrase[0]) + phrase[1..];
 }

@@ -1,7 +1,6 @@
-using JadeOrchard.Core.Findings;
 using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Findings;
 using JadeOrchard.Storage.Clusters;
-using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Site;
 
@@ -14,6 +13,7 @@ public static class PlanEndpoints
     [
         new("Page", 46), new("State", 11), new("Working title", 36), new("Cluster", 30), new("Primary keyword", 30), new("Secondary keywords", 60),
         new("Keywords", 10), new("Demand per month (estimate)", 14), new("Mean difficulty", 11), new("Intent", 14), new("Findings", 44),
+        new("To do", 44),
         new("Clicks at stake per month (estimate)", 16),
     ];
 
@@ -28,12 +28,7 @@ public static class PlanEndpoints
             .ExcludeFromDescription();
 
         api.MapGet("/plan.xlsx", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
-            {
-                var stream = new MemoryStream();
-                TableOutput.WriteXlsx(stream, "Plan", Columns, Rows(listing, filter, orchard));
-                stream.Position = 0;
-                return TypedResults.File(stream, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "plan.xlsx");
-            })
+                Listing.Xlsx("plan.xlsx", "Plan", Columns, Rows(listing, filter, orchard)))
             .ExcludeFromDescription();
     }
 
@@ -50,17 +45,11 @@ public static class PlanEndpoints
             item.Cluster.Demand,
             item.Cluster.MeanDifficulty is { } difficulty ? Math.Round(difficulty, 1) : null,
             item.Cluster.Intent?.ToString().ToLowerInvariant(),
-            string.Join('\n', item.Findings.Select(Says)),
+            string.Join('\n', item.Findings.Select(FindingWords.Says)),
+            string.Join('\n', item.Steps.Select(Says)),
             Math.Round(item.Cluster.AtStake, 1),
         });
 
-    private static string Says(FindingRow finding) => finding.Kind switch
-    {
-        FindingKind.RivalsInResults => $"Rivals in results: {finding.PageUrl} and {finding.OtherPageUrl}",
-        FindingKind.WrongPageRanks => $"Wrong page ranks: {finding.OtherPageUrl} instead of {finding.PageUrl}",
-        FindingKind.SharedTarget => $"Shared target: {finding.PageUrl} and {finding.OtherPageUrl}",
-        FindingKind.NoPage => "No page",
-        FindingKind.Absent => "Absent from the results",
-        _ => finding.Kind.Code(),
-    };
+    private static string Says(PlanStep step) =>
+        $"{FindingWords.Name(step.Remedy)}: {step.PageUrl}{(step.OtherPageUrl is null ? "" : $", {step.OtherPageUrl}")}{(step.Note.Length == 0 ? "" : $" ({step.Note})")}";
 }

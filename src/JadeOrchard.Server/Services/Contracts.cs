@@ -37,6 +37,6 @@ public sealed record Ranking(ResearchedKeyword Keyword, string Url, int Position
 
 public sealed record RankingsAnswer(long Total, IReadOnlyList<Ranking> Rankings);
 
-public sealed record PerformanceRow(string? Query, long Clicks, long Impressions, double Position);
+public sealed record PerformanceRow(string? Query, long Clicks, long Impressions, double Position, string? Page = null, DateOnly? Day = null);
 
 public sealed record PerformanceAnswer(IReadOnlyList<PerformanceRow> Rows, bool More);

@@ -5,7 +5,7 @@ using JadeOrchard.Storage.Keywords;
 namespace JadeOrchard.Server.Settings;
 
 /// <summary>The settings of the project.</summary>
-public sealed record SettingsView(IReadOnlyList<string> OtherBrands, IReadOnlyList<IntentRule> IntentRules, ScanSettings Scan, CaptureSettings Capture);
+public sealed record SettingsView(IReadOnlyList<string> OtherBrands, IReadOnlyList<IntentRule> IntentRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
 
 /// <summary>Gives a service its address and key.</summary>
 /// <param name="Key">Null to leave it as it is; empty to forget it. It is never told back.</param>
@@ -21,7 +21,7 @@ public static class SettingsEndpoints
         api.MapGet("/settings", (Orchard orchard) =>
             {
                 var settings = orchard.Database.Read(ProjectStore.Settings);
-                return new SettingsView(settings.OtherBrands, settings.IntentRules, settings.Scan, settings.Capture);
+                return new SettingsView(settings.OtherBrands, settings.IntentRules, settings.Scan, settings.Capture, settings.Curve);
             })
             .WithName("settings");
 
@@ -36,6 +36,12 @@ public static class SettingsEndpoints
                     ? Problems.Invalid(fault.Field, fault.Says)
                     : Save(orchard, s => s with { Capture = request }, "Change how results are captured"))
             .WithName("saveCaptureSettings");
+
+        api.MapPut("/settings/curve", Results<NoContent, ProblemHttpResult> (CurveSettings request, Orchard orchard) =>
+                request.Fault() is { } fault
+                    ? Problems.Invalid(fault.Field, fault.Says)
+                    : Save(orchard, s => s with { Curve = request }, "Change the click curve", recompute: true))
+            .WithName("saveCurve");
 
         api.MapPut("/settings/brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Orchard orchard) =>
                 request.Count > MostBrands
@@ -69,16 +75,20 @@ public static class SettingsEndpoints
             .WithName("saveService");
     }
 
-    private static NoContent Save(Orchard orchard, Func<ProjectSettings, ProjectSettings> change, string label, bool reread = false)
+    private static NoContent Save(Orchard orchard, Func<ProjectSettings, ProjectSettings> change, string label, bool reread = false, bool recompute = false)
     {
         orchard.Database.Write(
             session =>
             {
                 ProjectStore.SaveSettings(session, change(ProjectStore.Settings(session)));
-                if (!reread)
+                if (!reread && !recompute)
                     return;
-                using var reader = ProjectStore.Reader(session);
-                KeywordStore.Reread(session, reader);
+                if (reread)
+                {
+                    using var reader = ProjectStore.Reader(session);
+                    KeywordStore.Reread(session, reader);
+                }
+
                 ProjectStore.RaiseDataVersion(session);
                 orchard.AfterData(session);
             },

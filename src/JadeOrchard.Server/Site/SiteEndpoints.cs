@@ -1,14 +1,15 @@
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Site;
 
-/// <summary>A page with its clusters and findings, its earlier titles and the pages that link to it.</summary>
+/// <summary>A page with its clusters and findings, its earlier titles, the pages that link to it and the queries it was shown for.</summary>
 public sealed record PageDetail(
     PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PageStanding> Standings, IReadOnlyList<PageTitleRow> Titles,
-    IReadOnlyList<PageLinkRow> LinksTo);
+    IReadOnlyList<PageLinkRow> LinksTo, IReadOnlyList<QueryRow> Queries, int PerformanceDays);
 
 /// <summary>A keyword for which a page stands in the results.</summary>
 public sealed record PageStanding(long KeywordId, string Keyword, long? Volume, int Position);
@@ -46,7 +47,9 @@ public static class SiteEndpoints
                     FindingStore.List(session, new ListQuery(), new FindingFilter(PageId: id)).Rows,
                     Standings(snapshot, id),
                     ScanStore.Titles(session, id),
-                    ScanStore.LinksTo(session, id, LinksShown)));
+                    ScanStore.LinksTo(session, id, LinksShown),
+                    PerformanceStore.OfPage(session, id, StandingsShown),
+                    snapshot.Performance.Days));
             }))
             .WithName("page");
     }

@@ -96,6 +96,7 @@ public static class TopicEndpoints
                         if (TopicStore.OfClusters(session).GetValueOrDefault(pillar).TopicId != id)
                             return Problems.Invalid("pillarId", "That cluster is not in the topic. Move it there first.");
                         TopicStore.ChoosePillar(session, id, pillar);
+                        orchard.AfterDecision(session);
                     }
 
                     if (request.Name is not null)
@@ -121,6 +122,7 @@ public static class TopicEndpoints
                             return 0;
                         var moved = TopicStore.Move(session, request.ClusterIds, request.TopicId);
                         TopicStore.Mend(session);
+                        orchard.AfterDecision(session);
                         return moved;
                     },
                     "Move clusters to a topic");
@@ -132,7 +134,13 @@ public static class TopicEndpoints
             {
                 if (orchard.Database.Read(session => session.Count("select count(*) from cluster")) == 0)
                     return Problems.Conflict("There are no clusters yet. Group the keywords first.");
-                orchard.Database.Write(session => orchard.GatherTopics(session), "Gather topics");
+                orchard.Database.Write(
+                    session =>
+                    {
+                        orchard.GatherTopics(session);
+                        orchard.AfterDecision(session);
+                    },
+                    "Gather topics");
                 return TypedResults.NoContent();
             })
             .WithName("gatherTopics");

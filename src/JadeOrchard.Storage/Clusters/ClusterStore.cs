@@ -34,6 +34,7 @@ public enum Mark
 /// <param name="WeakMembers">Keywords that another cluster would fit better.</param>
 /// <param name="IsLocked">A re-grouping leaves it as it is.</param>
 /// <param name="TopicId">Null where it is in no topic.</param>
+/// <param name="Declined">Why the planner wants no page for it; null where that was not said.</param>
 public sealed record ClusterRow(
     long Id,
     string Name,
@@ -59,7 +60,8 @@ public sealed record ClusterRow(
     long WeakMembers,
     bool IsLocked,
     long? TopicId,
-    string? TopicName);
+    string? TopicName,
+    string? Declined);
 
 /// <summary>How well a keyword stands in its cluster.</summary>
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
@@ -73,7 +75,7 @@ public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long
 /// <param name="MinSize">Keywords at least.</param>
 /// <param name="Intent">Only this one.</param>
 /// <param name="Verdict">Only with a suggestion of this verdict.</param>
-/// <param name="Decided">Only those with, or without, an assigned page.</param>
+/// <param name="Decided">Only those about which, or about which nothing, is decided: an assigned page, or none on purpose.</param>
 /// <param name="PageId">Only those assigned to this page.</param>
 /// <param name="TopicId">Only those of this topic.</param>
 public sealed record ClusterFilter(
@@ -104,7 +106,7 @@ public static class ClusterStore
         c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
-        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase)
+        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason
         """,
         """
         cluster c
@@ -113,6 +115,7 @@ public static class ClusterStore
         left join page g on g.page_id = a.page_id
         left join suggestion s on s.cluster_id = c.cluster_id
         left join page sg on sg.page_id = s.page_id
+        left join cluster_decline n on n.cluster_id = c.cluster_id
         left join topic t on t.topic_id = c.topic_id
         left join cluster tc on tc.cluster_id = t.pillar_cluster_id
         left join keyword tp on tp.keyword_id = tc.primary_keyword_id
@@ -139,7 +142,7 @@ public static class ClusterStore
         "c.demand desc, c.cluster_id",
         Read)
     {
-        Narrow = "cluster c left join assignment a on a.cluster_id = c.cluster_id left join page g on g.page_id = a.page_id left join suggestion s on s.cluster_id = c.cluster_id",
+        Narrow = "cluster c left join assignment a on a.cluster_id = c.cluster_id left join page g on g.page_id = a.page_id left join suggestion s on s.cluster_id = c.cluster_id left join cluster_decline n on n.cluster_id = c.cluster_id",
         WideSorts = new HashSet<string> { "name", "suggestedUrl", "topicName" },
     };
 
@@ -152,7 +155,7 @@ public static class ClusterStore
             filter.MinSize is null ? null : "c.size >= @size",
             filter.Intent is null ? null : "c.intent = @intent",
             filter.Verdict is null ? null : "coalesce(s.verdict, 'none') = @verdict",
-            filter.Decided switch { true => "a.page_id is not null", false => "a.page_id is null", null => null },
+            filter.Decided switch { true => "(a.page_id is not null or n.cluster_id is not null)", false => "(a.page_id is null and n.cluster_id is null)", null => null },
             filter.PageId is null ? null : "a.page_id = @page",
             filter.TopicId is null ? null : "c.topic_id = @topic",
         ],
@@ -171,6 +174,10 @@ public static class ClusterStore
     public static IReadOnlyList<(Mark Mark, long Clusters, long Demand)> ByMark(Session session) => session.List(
         $"select {MarkOf}, count(*), sum(c.demand) from {Rows.From} group by 1",
         r => (r.Enum<Mark>(0), r.GetInt64(1), r.GetInt64(2)));
+
+    /// <returns>The keywords of a cluster, in no order.</returns>
+    public static IReadOnlyList<long> Members(Session session, long clusterId) => session.List(
+        "select keyword_id from cluster_member where cluster_id = @id", r => r.GetInt64(0), ("id", clusterId));
 
     /// <returns>All memberships: cluster id by keyword id.</returns>
     public static Dictionary<long, long> Memberships(Session session)
@@ -425,5 +432,5 @@ public static class ClusterStore
         r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
         r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
-        r.LongOrNull(23), r.TextOrNull(24));
+        r.LongOrNull(23), r.TextOrNull(24), r.TextOrNull(25));
 }

@@ -6,7 +6,15 @@ namespace JadeOrchard.Storage.Plan;
 /// <summary>A cluster with its page and all that is to be known of it to write or mend that page.</summary>
 /// <param name="Secondary">The other keywords of the cluster, most searched first.</param>
 /// <param name="Findings">Those that are open or accepted, most at stake first.</param>
-public sealed record PlanItem(ClusterRow Cluster, IReadOnlyList<string> Secondary, IReadOnlyList<FindingRow> Findings);
+/// <param name="Steps">What was decided to do about findings.</param>
+public sealed record PlanItem(ClusterRow Cluster, IReadOnlyList<string> Secondary, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PlanStep> Steps);
+
+/// <summary>What was decided to do about a finding.</summary>
+/// <param name="PageUrl">The page that is kept, or that is to link.</param>
+/// <param name="OtherPageUrl">The other one; null where there is none.</param>
+/// <param name="Waits">Its cause was still there in the newest data.</param>
+public sealed record PlanStep(
+    long Id, string FindingKey, Remedy Remedy, long? ClusterId, long? PageId, string? PageUrl, long? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt);
 
 /// <summary>The plan: every cluster with a page, and every one with something to do.</summary>
 public static class PlanStore
@@ -30,11 +38,47 @@ public static class PlanStore
             """,
             r => (r.GetInt64(0), r.GetString(1))));
         var findings = Grouped(FindingStore.List(session, new ListQuery(Limit: int.MaxValue), new FindingFilter()).Rows
-            .SelectMany(f => f.OtherClusterId is { } other ? new[] { (f.ClusterId, f), (other, f) } : [(f.ClusterId, f)]));
+            .SelectMany(f => new[] { f.ClusterId, f.OtherClusterId }.OfType<long>().Select(c => (c, f))));
+        var steps = Steps(session).Where(s => s.ClusterId is not null).ToLookup(s => s.ClusterId!.Value);
         return new ListPage<PlanItem>(
-            [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), findings.GetValueOrDefault(c.Id, [])))],
+            [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), findings.GetValueOrDefault(c.Id, []), [.. steps[c.Id]]))],
             page.Tally);
     }
+
+    /// <summary>Keeps what is to be done about a finding, in the place of what was decided before.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="finding">The finding.</param>
+    /// <param name="remedy">What is to be done.</param>
+    /// <param name="keptPageId">The page that is kept, or that is to link.</param>
+    /// <param name="otherPageId">The other one; null where there is none.</param>
+    /// <param name="note">What the planner adds.</param>
+    /// <param name="now">When.</param>
+    public static void Decide(Session session, FindingRow finding, Remedy remedy, long? keptPageId, long? otherPageId, string note, DateTimeOffset now) => session.Execute(
+        """
+        insert into plan_step (finding_key, remedy, cluster_id, page_id, other_page_id, note, decided_at) values (@key, @remedy, @cluster, @page, @other, @note, @now)
+        on conflict (finding_key) do update set
+          remedy = excluded.remedy, cluster_id = excluded.cluster_id, page_id = excluded.page_id, other_page_id = excluded.other_page_id,
+          note = excluded.note, decided_at = excluded.decided_at
+        """,
+        ("key", finding.Key), ("remedy", remedy.Stored()), ("cluster", finding.ClusterId), ("page", keptPageId), ("other", otherPageId), ("note", note),
+        ("now", now.UtcDateTime.ToString("O")));
+
+    /// <summary>Takes back what was to be done about a finding.</summary>
+    public static void TakeBack(Session session, string findingKey) => session.Execute("delete from plan_step where finding_key = @key", ("key", findingKey));
+
+    /// <returns>What was decided, newest first.</returns>
+    public static IReadOnlyList<PlanStep> Steps(Session session) => session.List(
+        """
+        select s.plan_step_id, s.finding_key, s.remedy, s.cluster_id, g.page_id, g.url, og.page_id, og.url, s.note, coalesce(f.present, 0), s.decided_at
+        from plan_step s
+        left join page g on g.page_id = s.page_id
+        left join page og on og.page_id = s.other_page_id
+        left join finding f on f.finding_key = s.finding_key
+        order by s.decided_at desc, s.plan_step_id desc
+        """,
+        r => new PlanStep(
+            r.GetInt64(0), r.GetString(1), r.Enum<Remedy>(2), r.LongOrNull(3), r.LongOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.GetString(8), r.GetInt64(9) == 1,
+            r.GetString(10)));
 
     private static Dictionary<long, List<T>> Grouped<T>(IEnumerable<(long Key, T Value)> pairs) =>
         pairs.GroupBy(p => p.Key, p => p.Value).ToDictionary(g => g.Key, g => g.ToList());

@@ -34,6 +34,20 @@ public sealed record ExportedList(
 /// <summary>Result lists and the URLs in them.</summary>
 public static class ResultStore
 {
+    /// <returns>For keywords that were captured several times the site's page that stood best at each capture, oldest first; captures without one left out.</returns>
+    public static IReadOnlyList<(long KeywordId, DateOnly Day, string PageIdentity)> BestOwnPages(Session session) => session.List(
+        """
+        select l.keyword_id, l.captured_on, u.identity, min(r.position)
+        from (select keyword_id from result_list group by keyword_id having count(*) > 1) m
+        join result_list l on l.keyword_id = m.keyword_id
+        join result r on r.list_id = l.list_id
+        join url u on u.url_id = r.url_id
+        join page g on g.identity = u.identity and g.kind = 'existing'
+        group by l.keyword_id, l.captured_on
+        order by l.keyword_id, l.captured_on
+        """,
+        r => (r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
+
     /// <returns>The lists of a keyword, newest first.</returns>
     public static IReadOnlyList<ListInfo> Lists(Session session, long keywordId) => session.List(
         """

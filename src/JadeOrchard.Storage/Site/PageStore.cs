@@ -24,6 +24,8 @@ public enum PageKind
 /// <param name="SeenFor">Keywords in whose result list it stands among the first 20.</param>
 /// <param name="Clicks">Clicks per month that this should bring, estimated.</param>
 /// <param name="OpenFindings">Findings about it that are open or accepted.</param>
+/// <param name="Form">What kind of page is planned; null for existing ones.</param>
+/// <param name="TopicId">The topic that a planned page belongs to; null where there is none.</param>
 public sealed record PageRow(
     long Id,
     string Url,
@@ -50,7 +52,27 @@ public sealed record PageRow(
     long Demand,
     long SeenFor,
     double Clicks,
-    long OpenFindings);
+    long OpenFindings,
+    PageForm? Form,
+    long? TopicId,
+    string? TopicName);
+
+/// <summary>An existing page, for the rules.</summary>
+/// <param name="IsGone">It is not there any more.</param>
+/// <param name="StandsFor">Where it leads, by a redirect or its canonical; null for itself.</param>
+/// <param name="IsRead">Its main text is kept.</param>
+public sealed record ExistingPage(long Id, string Identity, SitePage Page, bool IsGone, string? StandsFor, bool IsRead);
+
+/// <summary>What kind of page is planned.</summary>
+public enum PageForm
+{
+    Guide,
+    Comparison,
+    Category,
+    Product,
+    Answer,
+    Other,
+}
 
 /// <summary>Which pages are wanted.</summary>
 /// <param name="Kind">Only this one.</param>
@@ -95,7 +117,12 @@ public static class PageStore
         $"""
         g.page_id, g.url, g.kind, g.source, g.title, g.h1, g.description, g.words, g.h2, g.h3, g.status, g.indexable, g.canonical, g.redirects_to, g.published_on,
         coalesce(g.modified_on, g.published_on), g.first_seen_at, g.scanned_at, g.gone_since, g.links_in,
-        {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, g.open_findings
+        {AssignedTo}, {LargestCluster}, {DemandOf}, g.seen_for, g.clicks, g.open_findings, g.form, g.topic_id,
+        (select coalesce(t.name, c.name, k.phrase)
+         from topic t
+         left join cluster c on c.cluster_id = t.pillar_cluster_id
+         left join keyword k on k.keyword_id = c.primary_keyword_id
+         where t.topic_id = g.topic_id)
         """,
         "page g",
         $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0), 0",
@@ -162,32 +189,71 @@ public static class PageStore
     public static PageRow? FindByIdentity(Session session, string identity) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.identity = @identity", Read, ("identity", identity));
 
-    /// <summary>Existing pages by id, for the rules, with their identities.</summary>
-    public static (IReadOnlyList<long> Ids, IReadOnlyList<string> Identities, IReadOnlyList<SitePage> Pages) Existing(Session session)
+    /// <summary>Existing pages by id, for the rules.</summary>
+    public static IReadOnlyList<ExistingPage> Existing(Session session) => session.List(
+        """
+        select page_id, identity, url, title, h1, description, words, h2, h3, gone_since is null and coalesce(indexable, 'yes') = 'yes', links_in,
+          gone_since is not null, redirects_to, iif(indexable = 'canonical elsewhere', canonical, null),
+          exists (select 1 from page_text t where t.page_id = page.page_id)
+        from page
+        where kind = 'existing'
+        order by page_id
+        """,
+        r => new ExistingPage(
+            r.GetInt64(0),
+            r.GetString(1),
+            new SitePage(
+                r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.TextOrNull(8), r.GetInt64(9) == 1, r.LongOrNull(10)),
+            r.GetInt64(11) == 1,
+            r.TextOrNull(12) ?? r.TextOrNull(13),
+            r.GetInt64(14) == 1));
+
+    /// <summary>Keeps the main text of a page, or none.</summary>
+    public static void SaveText(Session session, long pageId, string? text)
     {
-        var ids = new List<long>();
-        var identities = new List<string>();
-        var pages = session.List(
-            "select page_id, identity, url, title, h1, description, words, h2 from page where kind = 'existing' order by page_id",
-            r =>
-            {
-                ids.Add(r.GetInt64(0));
-                identities.Add(r.GetString(1));
-                return new SitePage(r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7));
-            });
-        return (ids, identities, pages);
+        session.Execute("delete from page_text where page_id = @id; delete from page_stems where page_id = @id;", ("id", pageId));
+        if (text is not null)
+            session.Execute("insert into page_text (page_id, text) values (@id, @text)", ("id", pageId), ("text", text));
+    }
+
+    /// <summary>Works out the stems of main texts that are new or were worked out for another language.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="language">Of the project.</param>
+    public static void RefreshStems(Session session, string language)
+    {
+        var waiting = session.List(
+            "select t.page_id from page_text t where not exists (select 1 from page_stems s where s.page_id = t.page_id and s.language = @language)", r => r.GetInt64(0), ("language", language));
+        if (waiting.Count == 0)
+            return;
+        using var analysis = new Core.Keywords.TextAnalysis(language);
+        using var text = session.Command("select text from page_text where page_id = @id", ("id", 0L));
+        using var save = session.Command("insert or replace into page_stems values (@id, @language, @stems)", ("id", 0L), ("language", language), ("stems", ""));
+        foreach (var page in waiting)
+        {
+            text.Parameters[0].Value = save.Parameters[0].Value = page;
+            save.Parameters[2].Value = string.Join(' ', analysis.Stems((string)text.ExecuteScalar()!));
+            save.ExecuteNonQuery();
+        }
+    }
+
+    /// <returns>The stems of main texts, by page, as far as they were read.</returns>
+    public static Dictionary<long, string> Stems(Session session)
+    {
+        var stems = new Dictionary<long, string>();
+        session.List("select page_id, stems from page_stems", r => stems[r.GetInt64(0)] = r.GetString(1));
+        return stems;
     }
 
     /// <summary>Writes a page that was imported; a planned page with its URL becomes existing, and keeps its clusters.</summary>
     /// <remarks>The rule is that of <see cref="SitePage.UpdatedBy"/>.</remarks>
     /// <returns>True where the page is new.</returns>
-    public static bool Import(Session session, string identity, SitePage page)
+    public static bool Import(Session session, string identity, SitePage page, string? text = null)
     {
         var isNew = session.Count("select count(*) from page where identity = @identity", ("identity", identity)) == 0;
         session.Execute(
             """
-            insert into page (identity, url, kind, source, title, h1, description, words, h2)
-            values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2)
+            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3)
+            values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2, @h3)
             on conflict (identity) do update set
               kind = 'existing',
               source = iif(kind = 'planned' or source = 'results', 'import', source),
@@ -196,10 +262,13 @@ public static class PageStore
               h1 = coalesce(excluded.h1, h1),
               description = coalesce(excluded.description, description),
               words = coalesce(excluded.words, words),
-              h2 = coalesce(excluded.h2, h2)
+              h2 = coalesce(excluded.h2, h2),
+              h3 = coalesce(excluded.h3, h3)
             """,
             ("identity", identity), ("url", page.Url), ("title", page.Title), ("h1", page.H1), ("description", page.Description),
-            ("words", page.Words), ("h2", page.H2));
+            ("words", page.Words), ("h2", page.H2), ("h3", page.H3));
+        if (text is not null)
+            SaveText(session, session.Count("select page_id from page where identity = @identity", ("identity", identity)), text);
         return isNew;
     }
 
@@ -236,13 +305,13 @@ public static class PageStore
 
     /// <summary>Makes a page that is meant to be written.</summary>
     /// <returns>Its id.</returns>
-    public static long Plan(Session session, string identity, string url, string? workingTitle) => session.Count(
+    public static long Plan(Session session, string identity, string url, string? workingTitle, PageForm? form = null, long? topicId = null) => session.Count(
         """
-        insert into page (identity, url, kind, source, title)
-        values (@identity, @url, 'planned', 'plan', @title)
+        insert into page (identity, url, kind, source, title, form, topic_id)
+        values (@identity, @url, 'planned', 'plan', @title, @form, @topic)
         returning page_id
         """,
-        ("identity", identity), ("url", url), ("title", workingTitle));
+        ("identity", identity), ("url", url), ("title", workingTitle), ("form", form?.Stored()), ("topic", topicId));
 
     /// <summary>A planned page without a cluster is of no use any more.</summary>
     public static void DropUnusedPlanned(Session session) => session.Execute(
@@ -299,5 +368,6 @@ public static class PageStore
     private static PageRow Read(SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
         r.TextOrNull(8), r.TextOrNull(9), r.LongOrNull(10), r.TextOrNull(11), r.TextOrNull(12), r.TextOrNull(13), r.TextOrNull(14), r.TextOrNull(15), r.TextOrNull(16),
-        r.TextOrNull(17), r.TextOrNull(18), r.LongOrNull(19), r.GetInt64(20), r.TextOrNull(21), r.GetInt64(22), r.GetInt64(23), r.GetDouble(24), r.GetInt64(25));
+        r.TextOrNull(17), r.TextOrNull(18), r.LongOrNull(19), r.GetInt64(20), r.TextOrNull(21), r.GetInt64(22), r.GetInt64(23), r.GetDouble(24), r.GetInt64(25),
+        r.EnumOrNull<PageForm>(26), r.LongOrNull(27), r.TextOrNull(28));
 }

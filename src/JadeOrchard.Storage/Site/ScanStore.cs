@@ -111,6 +111,10 @@ public static class ScanStore
     public static IReadOnlyList<PageTitleRow> Titles(Session session, long pageId) => session.List(
         "select seen_at, title from page_title where page_id = @id order by seen_at desc", r => new PageTitleRow(r.GetString(0), r.GetString(1)), ("id", pageId));
 
+    /// <returns>For each page whose links were read by a full scan the identities that it links to.</returns>
+    public static ILookup<long, string> Links(Session session) => session.List(
+        "select from_page_id, to_identity from page_link", r => (From: r.GetInt64(0), To: r.GetString(1))).ToLookup(l => l.From, l => l.To);
+
     /// <returns>Pages that link to a page, with the anchor texts.</returns>
     public static IReadOnlyList<PageLinkRow> LinksTo(Session session, long pageId, int limit) => session.List(
         """
@@ -237,10 +241,10 @@ public static class ScanStore
     /// <summary>Text and links of a page, in the place of those it had; none where no HTML was read.</summary>
     private static void SaveFull(Session session, long pageId, PageContent? content)
     {
-        session.Execute("delete from page_text where page_id = @id; delete from page_link where from_page_id = @id;", ("id", pageId));
+        session.Execute("delete from page_link where from_page_id = @id", ("id", pageId));
+        PageStore.SaveText(session, pageId, content?.Text);
         if (content is null)
             return;
-        session.Execute("insert into page_text (page_id, text) values (@id, @text)", ("id", pageId), ("text", content.Text));
         using var insert = session.Command(
             "insert into page_link (from_page_id, place, to_identity, anchor) values (@id, @place, @to, @anchor)", ("id", pageId), ("place", 0), ("to", ""), ("anchor", ""));
         var place = 0;

@@ -72,6 +72,18 @@ public static class TopicStore
 
     public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
 
+    /// <returns>For each cluster in a topic whose pillar it is not, that pillar.</returns>
+    public static Dictionary<long, long> Pillars(Session session) => session.List(
+            """
+            select c.cluster_id, t.pillar_cluster_id
+            from cluster c
+            join topic t on t.topic_id = c.topic_id
+            join cluster p on p.cluster_id = t.pillar_cluster_id
+            where t.pillar_cluster_id <> c.cluster_id
+            """,
+            r => (r.GetInt64(0), r.GetInt64(1)))
+        .ToDictionary(p => p.Item1, p => p.Item2);
+
     public static TopicRow? Find(Session session, long topicId) =>
         session.First($"select {Rows.Columns} from {Rows.From} where t.topic_id = @id", Read, ("id", topicId));
 

@@ -5,10 +5,12 @@ usage: make.py [--check]     with --check, fails where a file would change
 """
 import pathlib, random, sys
 import networkx, numpy, scipy
-import sklearn
+import sklearn, snowballstemmer
 from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_matrix, triu
+from scipy.stats import binomtest
+from sklearn.isotonic import IsotonicRegression
 from sklearn.metrics import adjusted_rand_score, silhouette_samples
 
 HERE = pathlib.Path(__file__).resolve().parent
@@ -73,6 +75,45 @@ def rand_indexes(draw):
     return "".join(lines)
 
 
+def wilson(draw):
+    """Successes, trials and the bounds of the 95 % Wilson interval."""
+    lines = []
+    for n in [1, 2, 5, 10, 100, 2_000, 1_000_000]:
+        for k in sorted({0, 1, n // 3, n - 1, n, draw.randint(0, n)}):
+            interval = binomtest(k, n).proportion_ci(0.95, "wilson")
+            lines.append(f"{k} {n} {interval.low:.12f} {interval.high:.12f}\n")
+    return "".join(lines)
+
+
+def isotonic(draw):
+    """Positions, shares and weights, with ties among the positions; and what a non-increasing fit makes of them at each."""
+    lines = []
+    for _ in range(40):
+        n = draw.randint(1, 40)
+        x = [draw.randint(10, 120) / 10 for _ in range(n)]
+        y = [max(0.0, round(0.3 / p + draw.uniform(-0.08, 0.08), 4)) for p in x]
+        w = [draw.randint(1, 500) for _ in range(n)]
+        fit = IsotonicRegression(increasing=False, out_of_bounds="clip").fit(x, y, sample_weight=w)
+        probes = sorted({round(min(x) + (max(x) - min(x)) * i / 7, 6) for i in range(8)})
+        lines.append(";".join([" ".join(map(str, v)) for v in (x, y, w, probes)] + [" ".join(f"{v:.9f}" for v in fit.predict(probes))]) + "\n")
+    return "".join(lines)
+
+
+# Porter, "An algorithm for suffix stripping", 1980: the examples of its steps, and words of the demo's trade.
+WORDS = """caresses ponies ties caress cats feed agreed plastered bled motoring sing conflated troubled sized hopping tanned falling hissing fizzed
+failing filing happy sky relational conditional rational valenci hesitanci digitizer conformabli radicalli differentli vileli analogousli vietnamization predication
+operator feudalism decisiveness hopefulness callousness formaliti sensitiviti sensibiliti triplicate formative formalize electriciti electrical hopeful goodness revival
+allowance inference airliner gyroscopic adjustable defensible irritant replacement adjustment dependent adoption homologou communism activate angulariti homologous
+effective bowdlerize probate rate cease controll roll kayak kayaks kayaking kayaker paddling paddles paddled canoes canoeing inflatable inflatables rolling touring
+storage carriers roofs racks buoyancy aids trolleys drying washing repairing repaired cheapest lightest beginners explained compared sizes sizing weights lengths
+weather tides currents rescues rescued licences insurance clubs hiring sales prices fitted fitting leashes decks skegs rudders""".split()
+
+
+def stems():
+    stemmer = snowballstemmer.stemmer("porter")
+    return "".join(f"{word} {stemmer.stemWord(word)}\n" for word in WORDS)
+
+
 def communities():
     """Graphs that come with networkx; for each a partition with its modularity, and the least and greatest of its own runs of Louvain."""
     davis = networkx.davis_southern_women_graph()
@@ -122,7 +163,10 @@ def main():
     files["silhouettes.txt"] = silhouettes(rows, random.Random(17))
     files["rand.txt"] = rand_indexes(random.Random(19))
     files["communities.txt"] = communities()
-    files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8 and scikit-learn 1.2.1 (Debian 12)\n"
+    files["wilson.txt"] = wilson(random.Random(23))
+    files["isotonic.txt"] = isotonic(random.Random(29))
+    files["stems.txt"] = stems()
+    files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8, scikit-learn 1.2.1 and snowballstemmer 2.2.0 (Debian 12)\n"
 
     if "--check" in sys.argv:
         changed = [n for n, text in files.items() if (HERE / n).read_text() != text]

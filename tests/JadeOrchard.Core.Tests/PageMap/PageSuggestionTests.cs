@@ -1,6 +1,8 @@
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Tests.PageMap;
@@ -19,28 +21,79 @@ public class PageSuggestionTests
     public void ResultsEvidenceIsTheShareOfThePossibleClicks()
     {
         // The page stands at 2 for 300 searches a month and nowhere for 100: 300*0.15 of 400*0.28.
-        var evidence = ResultsEvidence.Of(new Cluster(0, [0, 1]), [300, 100], Lists.Of([9, 1], [9]), Map(10, (1, 0)));
+        var evidence = ResultsEvidence.Of(new Cluster(0, [0, 1]), [300, 100], Lists.Of([9, 1], [9]), Map(10, (1, 0)), ClickCurve.Default)!;
         Assert.Equal(300 * 0.15 / (400 * 0.28), evidence[0], 12);
         Assert.Single(evidence);
     }
 
+    [Theory]
+    [InlineData(0.5, null, null, 50)]
+    [InlineData(0.5, null, 1.0, 100 * ((0.45 * 0.5) + 0.25) / 0.7)]
+    [InlineData(0.5, 0.2, 1.0, 100 * ((0.45 * 0.5) + (0.3 * 0.2) + 0.25))]
+    [InlineData(null, 0.2, null, 20)]
+    [InlineData(null, null, null, 0)]
+    public void MissingEvidenceIsReweightedNotCountedAsBad(double? results, double? performance, double? text, double strength) =>
+        Assert.Equal(strength, new PageEvidence(0, results, performance, text).Strength, 9);
+
     [Fact]
-    public void MissingTextIsReweightedNotCountedAsBad()
+    public void PerformanceIsTheShareOfTheClicksDampedByWhatTheDemandWouldBring()
     {
-        Assert.Equal(100 * 0.5, new PageEvidence(0, 0.5, null).Strength, 9);
-        Assert.Equal(100 * ((0.45 * 0.5) + (0.25 * 1)) / 0.7, new PageEvidence(0, 0.5, 1).Strength, 9);
+        // 90 and 30 clicks in 30.4375 days; 1,000 searches a month would bring 110 at position 3.
+        var evidence = PerformanceEvidence.Of(new Cluster(0, [0]), Lists.Keywords(("dry suit", 1000)), Performance(30.4375, (0, 90, 400), (2, 30, 300)), ClickCurve.Default)!;
+        Assert.Equal(90 / (120 + (110 * 30.0 / 30.4375)), evidence[0], 9);
+        Assert.Equal(30 / (120 + (110 * 30.0 / 30.4375)), evidence[2], 9);
     }
 
-    // Robertson and Zaragoza, 2009, section 3.6, worked by hand for one page with one field of mean length:
-    // tf' = 3, k1 = 1.2, so 3/(1.2+3); the model page has 7.5/(1.2+7.5), and idf cancels.
+    [Fact]
+    public void FewClicksLeaveItToImpressions()
+    {
+        var evidence = PerformanceEvidence.Of(new Cluster(0, [0]), Lists.Keywords(("dry suit", null)), Performance(30.4375, (0, 1, 40), (2, 8, 60)), ClickCurve.Default)!;
+        Assert.Equal(40 / (100 + PerformanceEvidence.LeastDamping), evidence[0], 9);
+        Assert.Equal(60 / (100 + PerformanceEvidence.LeastDamping), evidence[2], 9);
+    }
+
+    [Fact]
+    public void WithoutQueriesThatWereSeenThereIsNoPerformanceEvidence() =>
+        Assert.Null(PerformanceEvidence.Of(new Cluster(0, [0]), Lists.Keywords(("dry suit", 10)), SearchPerformance.None, ClickCurve.Default));
+
+    // Robertson and Zaragoza, 2009, section 3.6, worked by hand for one page with one field of mean length, k1 = 1.2 times the mean weight,
+    // 1.9: tf' = 3, so 3/(2.28+3); the model page has 7.5/(2.28+7.5), and idf cancels.
     [Fact]
     public void TextEvidenceFollowsTheFormula()
     {
-        using var analysis = new TextAnalysis("en");
-        var evidence = new TextEvidence([new SitePage("https://f.example/", "kayak")], analysis);
+        var text = Text([new SitePage("https://f.example/", "kayak")], [null], "kayak");
         var pages = new List<(int Page, double Share)>();
-        evidence.Of(new Dictionary<string, double> { ["kayak"] = 1 }, pages);
-        Assert.Equal(3 / 4.2 / (7.5 / 8.7), Assert.Single(pages).Share, 9);
+        new TextEvidence(text).Of(new Dictionary<int, double> { [text.StemsOf(0)[0]] = 1 }, pages);
+        Assert.Equal(3 / 5.28 / (7.5 / 9.78), Assert.Single(pages).Share, 6);
+    }
+
+    [Fact]
+    public void APageThatMentionsASubjectInPassingIsNoCandidate()
+    {
+        using var analysis = new TextAnalysis("en");
+        SitePage[] pages = [new("https://f.example/events", "Events this year"), new("https://f.example/news", "News")];
+        var keywords = Lists.Keywords(("kayak skeg", 100));
+        var text = new SiteText(pages, ["how to fit kayak skeg kayak skeg", "beach clean"], keywords, analysis, "en");
+        var suggestion = PageSuggestions.For([new Cluster(0, [0])], new PageCandidates(keywords, Lists.Of([5, 6]), pages, Map(10), text, SearchPerformance.None, ClickCurve.Default))[0];
+        Assert.Equal(Verdict.None, suggestion.Verdict);
+        Assert.True(suggestion.Candidates[0].Text > 0);
+    }
+
+    [Fact]
+    public void ThePageMeantForAClusterIsToldFromTheOneThatRanks()
+    {
+        var suggestion = Suggest([("dry suit", 100)], [[1, 6, 7, 8]], [(1, 1)])[0];
+        Assert.Equal(1, suggestion.Page);
+        Assert.NotEqual(Verdict.Clear, suggestion.Verdict);
+        Assert.Equal(0, suggestion.AsMapped(page => page == 1).Meant);
+        Assert.Equal(2, suggestion.AsMapped(page => page < 2).Meant);
+    }
+
+    [Fact]
+    public void APageThatMayNotBeListedIsNoCandidate()
+    {
+        var suggestion = Suggest([("dry suit", 100)], [[0, 6, 7, 8]], [(0, 0)], [Pages[0] with { IsListed = false }, Pages[1]])[0];
+        Assert.DoesNotContain(suggestion.Candidates, c => c.Page == 0);
     }
 
     [Fact]
@@ -83,11 +136,26 @@ public class PageSuggestionTests
         Assert.Equal([1, 1, 0, 7], weights);
     }
 
-    private static IReadOnlyList<ClusterSuggestion> Suggest((string, long?)[] keywords, int[][] lists, (int Url, int Page)[] own)
+    private static IReadOnlyList<ClusterSuggestion> Suggest((string, long?)[] keywords, int[][] lists, (int Url, int Page)[] own, SitePage[]? pages = null)
+    {
+        var clusters = keywords.Select((_, k) => new Cluster(k, [k])).ToArray();
+        pages ??= Pages;
+        return PageSuggestions.For(clusters, new PageCandidates(
+            Lists.Keywords(keywords), Lists.Of(lists), pages, Map(20, own), Text(pages, [.. pages.Select(_ => (string?)null)], [.. keywords.Select(k => k.Item1)]), SearchPerformance.None, ClickCurve.Default));
+    }
+
+    private static SiteText Text(SitePage[] pages, string?[] bodies, params string[] keywords)
     {
         using var analysis = new TextAnalysis("en");
-        var clusters = keywords.Select((_, k) => new Cluster(k, [k])).ToArray();
-        return PageSuggestions.For(clusters, new PageCandidates(Lists.Keywords(keywords), Lists.Of(lists), Pages, Map(20, own), analysis));
+        return new SiteText(pages, bodies, Lists.Keywords([.. keywords.Select(k => (k, (long?)1))]), analysis, "en");
+    }
+
+    private static SearchPerformance Performance(double days, params (int Page, long Clicks, long Impressions)[] pages)
+    {
+        var builder = new SearchPerformance.Builder();
+        foreach (var (page, clicks, impressions) in pages)
+            builder.Add(0, new PageFigures(page, clicks, impressions, 4));
+        return builder.Build(1, Pages.Length, (int)days);
     }
 
     private static int[] Map(int urls, params (int Url, int Page)[] own)

@@ -107,5 +107,5 @@ public class OverlapTests
     [InlineData(11, 0.01)]
     [InlineData(20, 0.01)]
     [InlineData(21, 0.003)]
-    public void ClicksFallWithPosition(int position, double expected) => Assert.Equal(expected, ClickCurve.At(position));
+    public void ClicksFallWithPosition(int position, double expected) => Assert.Equal(expected, ClickCurve.Default.At(position));
 }

@@ -117,4 +117,16 @@ public class UrlIdentityTests
                 (UrlIdentity.TryOf(url + "#x", UrlFolds.All, out var whole), whole),
                 (UrlIdentity.TryOf(url, UrlFolds.All, out var plain), plain));
         });
+
+    // What is told from the bytes is what is told from the text, where it is told at all.
+    [Fact]
+    public void ALookAtTheBytesTellsTheSameIdentity() => CsCheck.Gen.OneOf(
+        CsCheck.Gen.String[CsCheck.Gen.Char["https:/.wexample-_~AZ%?#&="], 0, 30].Select(s => "https://" + s), CsCheck.Gen.String[0, 20],
+        CsCheck.Gen.Int[0, 6].Select(i => new[] { "https://www.a.example/b/", "https://www.a/", "https://a.example", "https://a.example//", "https://a.example/./b", "https://www.example", "https://A.example/b" }[i])).Sample(url =>
+        {
+            var bytes = System.Text.Encoding.UTF8.GetBytes(url);
+            if (!UrlIdentity.IsPlain(bytes, out var from, out var to))
+                return true;
+            return UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && identity == "https://" + url[from..to];
+        });
 }

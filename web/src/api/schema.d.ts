@@ -132,6 +132,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveCurve"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/brands": {
         parameters: {
             query?: never;
@@ -1124,6 +1140,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/page-map/{clusterId}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["declineCluster"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/page-map/clear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["clearSuggestions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/page-map/accept-clear": {
         parameters: {
             query?: never;
@@ -1134,6 +1182,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["acceptClear"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/page-map/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["mappingProgress"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1172,6 +1236,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/findings/bundles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["findingBundles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/assignees": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["assignees"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings/{key}": {
         parameters: {
             query?: never;
@@ -1181,6 +1277,134 @@ export interface paths {
         };
         get: operations["finding"];
         put: operations["decideFinding"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/findings/decide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["decideFindings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conflicts/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["conflict"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/conflicts/{key}/decision": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["decideConflict"];
+        delete: operations["takeDecisionBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliberate-pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["deliberatePairs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/deliberate-pairs/{pageId}/{otherPageId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["takePairBack"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/coverage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["coverage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/performance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["performance"];
+        put?: never;
+        post: operations["readPerformance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["curve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -1336,6 +1560,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description Accepts clear suggestions. */
+        AcceptClearRequest: {
+            /** @description Which; null for all of them. */
+            clusterIds?: null | number[];
+        };
         /** @description How many clusters were given their clear page. */
         AcceptedView: {
             /** Format: int32 */
@@ -1361,23 +1590,58 @@ export interface components {
             /** Format: int64 */
             pageId: number;
         };
-        /** @description Where a candidate stands. */
+        /** @description What is known of a candidate for one keyword. */
         CandidateStanding: {
             keyword: string;
             /** Format: int64 */
             volume: null | number;
-            /** Format: int32 */
+            /**
+             * Format: int32
+             * @description In the newest result list; 0 where it is not in it.
+             */
             position: number;
+            /**
+             * Format: int64
+             * @description Within the days that count; null where it was not shown.
+             */
+            clicks: null | number;
+            /** Format: int64 */
+            impressions: null | number;
+            /**
+             * Format: double
+             * @description In search performance; null where it was not shown.
+             */
+            averagePosition: null | number;
         };
         /** @description A page that could stand for the cluster. */
         CandidateView: {
             page: components["schemas"]["PageCandidate"];
-            /** @description Keywords of the cluster in whose result list it stands, most searched first. */
-            seenFor: components["schemas"]["CandidateStanding"][];
+            /** @description What is known of it for keywords of the cluster, those of most volume first; keywords for which nothing is are left out. */
+            standings: components["schemas"]["CandidateStanding"][];
+            /**
+             * Format: int32
+             * @description Keywords of the cluster in whose result list it stands.
+             */
+            seenFor: number;
             /** Format: int32 */
             keywords: number;
+            /**
+             * Format: int64
+             * @description From the cluster's queries, within the days that count.
+             */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
             /** @description Keywords of the cluster with a word that the page's known text does not have. */
             notMentioned: string[];
+            /** Format: int32 */
+            notMentionedCount: number;
+            /** @description Its main text was read; otherwise only title, headings and address are known. */
+            isRead: boolean;
+            /** Format: int64 */
+            words: null | number;
+            /** @description What its kind of page has against the cluster's intent; null where nothing. */
+            caution: null | string;
         };
         /** @description How far a capture has come. */
         CaptureCounts: {
@@ -1464,6 +1728,11 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        /** @description How many findings were changed. */
+        ChangedFindings: {
+            /** Format: int32 */
+            findings: number;
+        };
         /** @description The change report of a re-grouping. */
         ChangesView: {
             /**
@@ -1512,6 +1781,20 @@ export interface components {
             field: components["schemas"]["KeywordField"];
             /** Format: int64 */
             sourceId?: null | number;
+        };
+        /** @description An undecided cluster with a page that fits clearly. */
+        ClearSuggestion: {
+            /** Format: int64 */
+            clusterId: number;
+            cluster: string;
+            /** Format: int64 */
+            demand: number;
+            /** Format: int64 */
+            pageId: number;
+            url: string;
+            title: null | string;
+            /** Format: double */
+            strength: number;
         };
         /** @description Changes a cluster by hand; what is null stays. */
         ClusterChange: {
@@ -1614,6 +1897,8 @@ export interface components {
              */
             topicId: null | number;
             topicName: null | string;
+            /** @description Why the planner wants no page for it; null where that was not said. */
+            declined: null | string;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -1649,6 +1934,120 @@ export interface components {
             after: null | number;
             change: components["schemas"]["ListChange"];
         };
+        /**
+         * @description What is to become of a conflict.
+         * @enum {unknown}
+         */
+        ConflictDecision: "redirect" | "merge" | "newTarget" | "canonical" | "link" | "deliberate" | "leave";
+        /** @description One page of a conflict. */
+        ConflictPage: {
+            page: components["schemas"]["PageRow"];
+            clusters: components["schemas"]["ClusterRow"][];
+            /** @description Queries for which this page alone stands or was shown. */
+            only: components["schemas"]["ConflictQuery"][];
+            /** Format: int32 */
+            onlyCount: number;
+            /**
+             * Format: int64
+             * @description Within the days that count, for all queries.
+             */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            /** Format: double */
+            estimatedClicks: number;
+        };
+        /** @description What the pages of a conflict have of a query, in the order of the pages. */
+        ConflictQuery: {
+            query: string;
+            /**
+             * Format: int64
+             * @description Null where the query is no keyword.
+             */
+            keywordId: null | number;
+            /** Format: int64 */
+            volume: null | number;
+            /** @description In the newest result list; 0 where the page is not in it. */
+            positions: number[];
+            clicks: number[];
+            impressions: number[];
+            averagePositions: (null | number)[];
+        };
+        /** @description Decides a conflict. */
+        ConflictRequest: {
+            decision: components["schemas"]["ConflictDecision"];
+            /**
+             * Format: int64
+             * @description The page that is kept, stays the target, or is linked to; null for the finding's own page.
+             */
+            keepPageId?: null | number;
+            /** @description Needed, as the reason, where it is deliberate or left as it is. */
+            note?: null | string;
+        };
+        /** @description A conflict with its pages side by side. */
+        ConflictView: {
+            finding: components["schemas"]["FindingRow"];
+            /** @description The page that should stand there first. */
+            pages: components["schemas"]["ConflictPage"][];
+            /** @description Other findings about the same pages. */
+            alike: components["schemas"]["FindingRow"][];
+            /** @description Queries for which both stand or were shown, those of most volume or impressions first. */
+            shared: components["schemas"]["ConflictQuery"][];
+            /** Format: int32 */
+            sharedCount: number;
+            /** @description Clicks and positions week by week for the cluster's queries; for all queries where it is about pages alone. */
+            weeks: components["schemas"]["PerformanceWeek"][];
+            step: null | components["schemas"]["PlanStep"];
+            /** Format: int32 */
+            performanceDays: number;
+        };
+        /**
+         * @description How far a cluster has come at the mapping desk.
+         * @enum {unknown}
+         */
+        CoveragePart: "covered" | "planned" | "contested" | "open" | "declined";
+        /** @description The clusters of one part on a day. */
+        CoverageRow: {
+            /** Format: date */
+            day: string;
+            part: components["schemas"]["CoveragePart"];
+            /** Format: int64 */
+            clusters: number;
+            /** Format: int64 */
+            demand: number;
+        };
+        /** @description Which share of clicks a position is expected to bring. */
+        CurveSettings: {
+            /** @description By hand; null for the default. See int ClickCurve.ValueCount. */
+            values?: null | number[];
+            /**
+             * @description The site's own search performance tells, where there is enough of it.
+             * @default true
+             */
+            isFitted: boolean;
+        };
+        /** @description The click curve with what it was fitted to. */
+        CurveView: {
+            isFitted: boolean;
+            settings: components["schemas"]["CurveSettings"];
+            /** @description The share of clicks at positions 1 to 20, as everything here reckons. */
+            used: number[];
+            /** @description The same of the default, or as the planner wrote it. */
+            byHand: number[];
+            defaultValues: number[];
+            /**
+             * Format: int32
+             * @description Queries of the site's search performance, brand queries left out.
+             */
+            queries: number;
+            /**
+             * Format: int32
+             * @description From which it is fitted.
+             */
+            fewestQueries: number;
+            /** @description What queries at about each position got. */
+            seen: components["schemas"]["SeenShare"][];
+        };
         /** @description What came of asking for a cut. */
         CutAnswer: {
             cut: null | components["schemas"]["CutView"];
@@ -1675,17 +2074,42 @@ export interface components {
              */
             overlapApart: null | number;
         };
+        /** @description What the planner makes of several findings; what is null stays. */
+        DecideManyRequest: {
+            selection: components["schemas"]["FindingSelection"];
+            state?: null | components["schemas"]["FindingState"];
+            /** @description Needed where they are dismissed. */
+            reason?: null | string;
+            /** @description Empty for nobody. */
+            assignee?: null | string;
+            note?: null | string;
+        };
         /** @description What the planner makes of a finding. */
         DecideRequest: {
             state: components["schemas"]["FindingState"];
             /** @description Needed where it is dismissed. */
             reason: null | string;
         };
+        /** @description Says that a cluster is to have no page. */
+        DeclineClusterRequest: {
+            reason: string;
+        };
         /** @description Keeps keywords out of clusters. */
         DeclineRequest: {
             selection: components["schemas"]["KeywordSelection"];
             /** @description Why they are not wanted. */
             reason: string;
+        };
+        /** @description Two pages that the planner wants as they are. */
+        DeliberatePair: {
+            /** Format: int64 */
+            pageId: number;
+            pageUrl: string;
+            /** Format: int64 */
+            otherPageId: number;
+            otherPageUrl: string;
+            reason: string;
+            declaredAt: string;
         };
         /** @description What a capture would ask for and cost. */
         EstimateView: {
@@ -1720,9 +2144,23 @@ export interface components {
          * @enum {unknown}
          */
         FindBy: "sitemapElseLinks" | "sitemapAndLinks" | "links";
+        /** @description Findings that have something in common. */
+        FindingBundle: {
+            /** @description The kind, in camel case, or the id of the page or topic; empty for those without one. */
+            key: string;
+            /** @description Its name. */
+            says: string;
+            /** Format: int64 */
+            count: number;
+            /** Format: int64 */
+            open: number;
+            /** Format: double */
+            atStake: number;
+        };
         /** @description How many findings of a kind are in a state. */
         FindingCount: {
             kind: components["schemas"]["FindingKind"];
+            group: components["schemas"]["FindingGroup"];
             state: components["schemas"]["FindingState"];
             /** Format: int64 */
             count: number;
@@ -1733,43 +2171,92 @@ export interface components {
         FindingDetail: {
             finding: components["schemas"]["FindingRow"];
             evidence: components["schemas"]["FindingEvidence"][];
+            /** @description For facts about a page that does not mention a keyword: the words that it lacks, in the order of the evidence; else empty. */
+            words: string[];
+            /** @description All these words with the demand of the keywords that have them, most first. */
+            terms: components["schemas"]["TermView"][];
+            /** @description For searches that the site does not answer: the pages of others that do. */
+            rivals: components["schemas"]["RivalView"][];
+            step: null | components["schemas"]["PlanStep"];
         };
-        /** @description What one keyword tells about a finding, by name. */
+        /** @description What shows a finding, by name; see FindingFact. */
         FindingEvidence: {
             /** Format: int64 */
-            keywordId: number;
-            keyword: string;
+            keywordId: null | number;
+            keyword: null | string;
             /** Format: int64 */
             volume: null | number;
-            /** Format: int32 */
+            /** Format: double */
             position: number;
-            /** Format: int32 */
+            /** Format: double */
             otherPosition: number;
             /** Format: double */
             atStake: number;
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            count: number;
         };
+        /** @description Which findings are wanted. */
+        FindingFilter: {
+            kind?: null | components["schemas"]["FindingKind"];
+            state?: null | components["schemas"]["FindingState"];
+            /**
+             * @description All states.
+             * @default false
+             */
+            anyState: boolean;
+            /**
+             * Format: int64
+             * @description Only about this cluster.
+             */
+            clusterId?: null | number;
+            /**
+             * Format: int64
+             * @description Only about this page.
+             */
+            pageId?: null | number;
+            group?: null | components["schemas"]["FindingGroup"];
+            /**
+             * Format: int64
+             * @description Only about clusters of this topic.
+             */
+            topicId?: null | number;
+            /** @description Only those this person works on; empty for those nobody does. */
+            assignee?: null | string;
+        };
+        /** @enum {unknown} */
+        FindingGroup: "cannibalization" | "uncovered" | "links" | "page" | null;
         /**
-         * @description What a finding is about. Adding one: a file beside this one, and a line in SiteFindings.
+         * @description What a finding is about. Adding one: a file beside this one, and a line in KeptFindings.
          * @enum {unknown}
          */
-        FindingKind: "rivalsInResults" | "wrongPageRanks" | "sharedTarget" | "noPage" | "absent";
+        FindingKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "mixedTarget" | "twinTitles" | "noPage" | "absent" | "missingOnPage" | "openQuestion" | "unlinkedSupport" | "orphan" | "targetless";
         /** @description A finding as lists show it. */
         FindingRow: {
             /** @description Stays the same when findings are computed again. */
             key: string;
             kind: components["schemas"]["FindingKind"];
             state: components["schemas"]["FindingState"];
-            /** @description Why it was dismissed, or what the planner noted; empty where nothing. */
+            /** @description Why it was dismissed; empty where it was not. */
             reason: string;
+            /** @description Who works on it, as the planner wrote it; empty for nobody. */
+            assignee: string;
+            /** @description What the planner noted; empty where nothing. */
+            note: string;
+            remedy: null | components["schemas"]["Remedy"];
             /** Format: int64 */
-            clusterId: number;
-            clusterName: string;
+            clusterId: null | number;
+            clusterName: null | string;
             /** Format: int64 */
             demand: number;
             /** Format: int64 */
+            topicId: null | number;
+            topicName: null | string;
+            /** Format: int64 */
             otherClusterId: null | number;
             otherClusterName: null | string;
-            keyword: string;
+            keyword: null | string;
             /** Format: int64 */
             pageId: null | number;
             pageUrl: null | string;
@@ -1786,6 +2273,17 @@ export interface components {
              */
             atStake: number;
             firstFoundAt: string;
+        };
+        /**
+         * @description By what findings are gathered.
+         * @enum {unknown}
+         */
+        FindingsBy: "kind" | "page" | "topic";
+        /** @description Which findings a change is about: some of them, or all that a filter lets through. */
+        FindingSelection: {
+            keys?: null | string[];
+            filter?: null | components["schemas"]["FindingFilter"];
+            search?: null | string;
         };
         /**
          * @description What the planner has made of a finding.
@@ -2342,12 +2840,19 @@ export interface components {
         MappingView: {
             cluster: components["schemas"]["ClusterRow"];
             candidates: components["schemas"]["CandidateView"][];
-            /** @description For a new page, from the primary keyword. */
+            /** @description For a new page, as the site writes its addresses. */
             proposedUrl: string;
             /** @description For a new page, from the primary keyword. */
             proposedTitle: string;
+            /** @description For a new page, by the intent. */
+            proposedForm: components["schemas"]["PageForm"];
             /** @description The strongest pages of others, by the clicks that the cluster's searches bring them. */
             rivals: components["schemas"]["RivalView"][];
+            /**
+             * Format: int32
+             * @description How many days of search performance count; 0 where none was brought.
+             */
+            performanceDays: number;
         };
         /**
          * @description How far a cluster is covered; each has a mark of its own shape.
@@ -2545,9 +3050,14 @@ export interface components {
             title: null | string;
             /**
              * Format: double
-             * @description 0 to 1.
+             * @description 0 to 1; null where no keyword of the cluster has a result list.
              */
-            results: number;
+            results: null | number;
+            /**
+             * Format: double
+             * @description 0 to 1; null where no query of the cluster was seen.
+             */
+            performance: null | number;
             /**
              * Format: double
              * @description 0 to 1; null where the page's text is not known.
@@ -2575,7 +3085,7 @@ export interface components {
             before: null | string;
             after: null | string;
         };
-        /** @description A page with its clusters and findings, its earlier titles and the pages that link to it. */
+        /** @description A page with its clusters and findings, its earlier titles, the pages that link to it and the queries it was shown for. */
         PageDetail: {
             page: components["schemas"]["PageRow"];
             clusters: components["schemas"]["ClusterRow"][];
@@ -2583,7 +3093,12 @@ export interface components {
             standings: components["schemas"]["PageStanding"][];
             titles: components["schemas"]["PageTitleRow"][];
             linksTo: components["schemas"]["PageLinkRow"][];
+            queries: components["schemas"]["QueryRow"][];
+            /** Format: int32 */
+            performanceDays: number;
         };
+        /** @enum {unknown} */
+        PageForm: "guide" | "comparison" | "category" | "product" | "answer" | "other" | null;
         /**
          * @description Whether a page is there or meant to be.
          * @enum {unknown}
@@ -2661,6 +3176,13 @@ export interface components {
              * @description Findings about it that are open or accepted.
              */
             openFindings: number;
+            form: null | components["schemas"]["PageForm"];
+            /**
+             * Format: int64
+             * @description The topic that a planned page belongs to; null where there is none.
+             */
+            topicId: null | number;
+            topicName: null | string;
         };
         /** @description A keyword for which a page stands in the results. */
         PageStanding: {
@@ -2734,6 +3256,75 @@ export interface components {
              */
             listId?: null | number;
         };
+        /** @description The days whose search performance is to be read. */
+        PerformanceRange: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+        };
+        /** @description Which search performance there is. */
+        PerformanceSummary: {
+            /**
+             * Format: int64
+             * @description Rows that were brought, over all batches.
+             */
+            rows: number;
+            /**
+             * Format: int64
+             * @description Queries within the days that count.
+             */
+            queries: number;
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            /**
+             * Format: date
+             * @description The first of all days; null where there are none, as the rest.
+             */
+            firstDay: null | string;
+            /** Format: date */
+            lastDay: null | string;
+            /**
+             * Format: date
+             * @description The first of the days that count.
+             */
+            countsFrom: null | string;
+            /**
+             * Format: int32
+             * @description How many days count.
+             */
+            days: number;
+        };
+        /** @description Which search performance there is, and whether it is being read. */
+        PerformanceView: {
+            summary: components["schemas"]["PerformanceSummary"];
+            /** Format: date */
+            proposedFrom: string;
+            /** Format: date */
+            proposedTo: string;
+            newest: null | components["schemas"]["JobView"];
+        };
+        /** @description What a page got in a week from some queries. */
+        PerformanceWeek: {
+            /** Format: int64 */
+            pageId: number;
+            /**
+             * Format: date
+             * @description Its Monday.
+             */
+            week: string;
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            /**
+             * Format: double
+             * @description Average, weighted by impressions; null without impressions.
+             */
+            position: null | number;
+        };
         /** @description How many keywords were placed. */
         PlacedAnswer: {
             /** Format: int32 */
@@ -2751,11 +3342,40 @@ export interface components {
             secondary: string[];
             /** @description Those that are open or accepted, most at stake first. */
             findings: components["schemas"]["FindingRow"][];
+            /** @description What was decided to do about findings. */
+            steps: components["schemas"]["PlanStep"][];
         };
         /** @description Plans a new page for a cluster. */
         PlanPageRequest: {
             url: string;
             workingTitle: null | string;
+            form?: null | components["schemas"]["PageForm"];
+            /**
+             * Format: int64
+             * @description The topic it belongs to; null for the cluster's.
+             */
+            topicId?: null | number;
+        };
+        /** @description What was decided to do about a finding. */
+        PlanStep: {
+            /** Format: int64 */
+            id: number;
+            findingKey: string;
+            remedy: components["schemas"]["Remedy"];
+            /** Format: int64 */
+            clusterId: null | number;
+            /** Format: int64 */
+            pageId: null | number;
+            /** @description The page that is kept, or that is to link. */
+            pageUrl: null | string;
+            /** Format: int64 */
+            otherPageId: null | number;
+            /** @description The other one; null where there is none. */
+            otherPageUrl: null | string;
+            note: string;
+            /** @description Its cause was still there in the newest data. */
+            waits: boolean;
+            decidedAt: string;
         };
         /** @description A cluster of the plot map. */
         PlotView: {
@@ -2808,6 +3428,28 @@ export interface components {
             undo: null | string;
             redo: null | string;
         };
+        /** @description What a page got for a query within the days that count, by name. */
+        QueryRow: {
+            query: string;
+            /**
+             * Format: int64
+             * @description Null where the query is no keyword.
+             */
+            keywordId: null | number;
+            /** Format: int64 */
+            volume: null | number;
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            /** Format: double */
+            position: number;
+            /**
+             * Format: int64
+             * @description Pages of the site that were shown for it.
+             */
+            pagesShown: number;
+        };
         /** @description How to group. */
         RegroupRequest: {
             /** Format: int32 */
@@ -2836,6 +3478,8 @@ export interface components {
             reason: string;
             value: string;
         };
+        /** @enum {unknown} */
+        Remedy: "redirect" | "merge" | "newTarget" | "canonical" | "link" | null;
         /** @description A keyword with one of its result lists, and which others there are. */
         ResultListView: {
             keyword: components["schemas"]["KeywordRow"];
@@ -3003,6 +3647,17 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What queries at about one position got. */
+        SeenShare: {
+            /** Format: int32 */
+            position: number;
+            /** Format: int32 */
+            queries: number;
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+        };
         /** @description What a minimum overlap and a linking rule would make of the keywords. */
         SensitivityRow: {
             /**
@@ -3070,6 +3725,7 @@ export interface components {
             intentRules: components["schemas"]["IntentRule"][];
             scan: components["schemas"]["ScanSettings"];
             capture: components["schemas"]["CaptureSettings"];
+            curve: components["schemas"]["CurveSettings"];
         };
         /** @enum {unknown} */
         SourceKind: "file" | "paste" | "research" | "suggestions" | "rankings" | "performance" | "results" | "hand" | null;
@@ -3161,7 +3817,18 @@ export interface components {
          * @description What a table of data is about.
          * @enum {unknown}
          */
-        TableKind: "keywords" | "results" | "pages";
+        TableKind: "keywords" | "results" | "pages" | "performance";
+        /** @description A word that a page never says. */
+        TermView: {
+            word: string;
+            /**
+             * Format: int64
+             * @description Searches per month of the keywords that have it.
+             */
+            demand: number;
+            /** Format: int32 */
+            keywords: number;
+        };
         /** @description Two clusters side by side, and what they would be together. */
         TogetherView: {
             first: components["schemas"]["ClusterRow"];
@@ -3592,6 +4259,37 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CaptureSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveCurve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CurveSettings"];
             };
         };
         responses: {
@@ -5290,7 +5988,7 @@ export interface operations {
                 Intent?: components["schemas"]["Intent"];
                 /** @description Only with a suggestion of this verdict. */
                 Verdict?: components["schemas"]["Verdict"];
-                /** @description Only those with, or without, an assigned page. */
+                /** @description Only those about which, or about which nothing, is decided: an assigned page, or none on purpose. */
                 Decided?: boolean;
                 /** @description Only those assigned to this page. */
                 PageId?: number;
@@ -6066,7 +6764,42 @@ export interface operations {
             };
         };
     };
-    acceptClear: {
+    declineCluster: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                clusterId: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeclineClusterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClusterRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    clearSuggestions: {
         parameters: {
             query?: never;
             header?: never;
@@ -6081,7 +6814,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["ClearSuggestion"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    acceptClear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": null | components["schemas"]["AcceptClearRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["AcceptedView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    mappingProgress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageRow"][];
                 };
             };
             /** @description Bad Request */
@@ -6113,6 +6908,12 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only about this page. */
                 PageId?: number;
+                /** @description Only kinds of this group. */
+                Group?: components["schemas"]["FindingGroup"];
+                /** @description Only about clusters of this topic. */
+                TopicId?: number;
+                /** @description Only those this person works on; empty for those nobody does. */
+                Assignee?: string;
             };
             header?: never;
             path?: never;
@@ -6156,6 +6957,82 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingCount"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    findingBundles: {
+        parameters: {
+            query: {
+                by: components["schemas"]["FindingsBy"];
+                /** @description Only this one. */
+                Kind?: components["schemas"]["FindingKind"];
+                /** @description Only in this state; null for those that still wait: open and accepted. */
+                State?: components["schemas"]["FindingState"];
+                /** @description All states. */
+                AnyState?: boolean;
+                /** @description Only about this cluster. */
+                ClusterId?: number;
+                /** @description Only about this page. */
+                PageId?: number;
+                /** @description Only kinds of this group. */
+                Group?: components["schemas"]["FindingGroup"];
+                /** @description Only about clusters of this topic. */
+                TopicId?: number;
+                /** @description Only those this person works on; empty for those nobody does. */
+                Assignee?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingBundle"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    assignees: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Bad Request */
@@ -6235,6 +7112,315 @@ export interface operations {
             };
         };
     };
+    decideFindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecideManyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedFindings"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    conflict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConflictView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    decideConflict: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConflictRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeDecisionBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deliberatePairs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliberatePair"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takePairBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pageId: number;
+                otherPageId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    coverage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    performance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PerformanceView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readPerformance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PerformanceRange"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    curve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     plan: {
         parameters: {
             query?: {
@@ -6253,7 +7439,7 @@ export interface operations {
                 Intent?: components["schemas"]["Intent"];
                 /** @description Only with a suggestion of this verdict. */
                 Verdict?: components["schemas"]["Verdict"];
-                /** @description Only those with, or without, an assigned page. */
+                /** @description Only those about which, or about which nothing, is decided: an assigned page, or none on purpose. */
                 Decided?: boolean;
                 /** @description Only those assigned to this page. */
                 PageId?: number;

@@ -5,6 +5,7 @@ import { useActiveJobs, useJobEvents, useProject, useReplay } from '../api/hooks
 import type { Schema } from '../api/client';
 import { answer, api } from '../api/client';
 import { ClustersScreen } from '../clusters/ClustersScreen';
+import { ConflictScreen } from '../findings/ConflictScreen';
 import { FindingsScreen } from '../findings/FindingsScreen';
 import { KeywordsScreen } from '../keywords/KeywordsScreen';
 import { OverviewScreen } from '../overview/OverviewScreen';
@@ -117,6 +118,7 @@ export function Shell() {
           <Route path="clusters" element={<ClustersScreen />} />
           <Route path="page-map" element={<PageMapScreen />} />
           <Route path="findings" element={<FindingsScreen />} />
+          <Route path="findings/conflict" element={<ConflictScreen />} />
           <Route path="plan" element={<PlanScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>

@@ -1,12 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useState } from 'react';
-import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { Link, useNavigate } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
 import { focusList } from '../app/keys';
-import { day, number, sentenceCase, shortUrl } from '../pieces/format';
+import { AskText } from '../pieces/AskText';
+import { counted, day, decimal, number, percent, sentenceCase, shortUrl } from '../pieces/format';
+import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
-import { isConflict, kindName, remedies, sentence, type Finding } from './says';
+import { isConflict, kindName, remedies, remedyName, sentence, subject, type Finding } from './says';
 
 /** What shows a finding, what is at stake, and the decision. */
 export function FindingPane({
@@ -23,13 +26,14 @@ export function FindingPane({
   decide: (state: Finding['state'], reason?: string) => void;
 }) {
   const [reason, setReason] = useState('');
+  const navigate = useNavigate();
   const detail = useQuery({
     queryKey: ['finding', findingKey],
     queryFn: () => answer(api.GET('/api/findings/{key}', { params: { path: { key: findingKey } } })),
   });
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
-  const { finding, evidence } = detail.data;
+  const { finding, step } = detail.data;
   const withOther = finding.otherPageUrl !== null;
   const withPage = finding.pageUrl !== null && finding.kind !== 'absent';
   const dismiss = () => {
@@ -40,19 +44,26 @@ export function FindingPane({
   };
   return (
     <>
-      <h2 className={isConflict(finding.kind) ? 'clay' : undefined}>
-        {sentenceCase(kindName(finding.kind))}: {finding.clusterName}
+      <h2 className={isConflict(finding.kind) ? 'clay' : undefined} style={{ overflowWrap: 'anywhere' }}>
+        {sentenceCase(kindName(finding.kind))}: {subject(finding, host)}
       </h2>
-      <p>
-        {sentence(finding, host)} At stake: about <b>{number(finding.atStake)}</b> clicks a month, by estimated volumes
-        and the default click curve.
+      <p style={{ overflowWrap: 'anywhere' }}>
+        {sentence(finding, host)}{' '}
+        {finding.atStake >= 0.5 && (
+          <>
+            At stake: about <b>{number(finding.atStake)}</b> clicks a month,{' '}
+            {finding.kind === 'splitTraffic' || finding.kind === 'pageSwap'
+              ? 'as search performance counts them.'
+              : 'by estimated volumes and the click curve.'}
+          </>
+        )}
       </p>
       {(withPage || withOther) && (
         <table className="facts">
           <tbody>
             {withPage && (
               <PageLine
-                name={finding.isPageDecided ? 'Assigned page' : 'Suggested page'}
+                name={finding.kind === 'unlinkedSupport' ? 'From' : finding.isPageDecided ? 'Assigned page' : 'Page'}
                 id={finding.pageId}
                 url={finding.pageUrl}
                 title={finding.pageTitle}
@@ -61,7 +72,7 @@ export function FindingPane({
             )}
             {withOther && (
               <PageLine
-                name="In its way"
+                name={finding.kind === 'unlinkedSupport' ? 'To' : 'In its way'}
                 id={finding.otherPageId}
                 url={finding.otherPageUrl}
                 title={finding.otherPageTitle}
@@ -71,9 +82,25 @@ export function FindingPane({
           </tbody>
         </table>
       )}
+      {step && (
+        <p>
+          Decided: <b>{remedyName[step.remedy!]}</b>
+          {step.pageUrl && `, for ${shortUrl(step.pageUrl, host)}`}
+          {step.note && `: ${step.note}`}.{' '}
+          {step.waits ? 'It waits for the next scan or data to be resolved by itself.' : 'Its cause has gone.'}
+        </p>
+      )}
       <div className="acts">
+        {isConflict(finding.kind) && withOther && (
+          <Button
+            type="primary"
+            onClick={() => void navigate(`/findings/conflict?key=${encodeURIComponent(finding.key)}`)}
+          >
+            Side by side <kbd>c</kbd>
+          </Button>
+        )}
         {finding.state !== 'accepted' && (
-          <Button type="primary" onClick={() => decide('accepted')}>
+          <Button type={isConflict(finding.kind) ? 'default' : 'primary'} onClick={() => decide('accepted')}>
             Accept <kbd>a</kbd>
           </Button>
         )}
@@ -127,42 +154,163 @@ export function FindingPane({
         State: <b>{finding.state}</b>
         {finding.reason && `, because: ${finding.reason}`}. Found first on {day(finding.firstFoundAt)}.
       </p>
+      <Annotations finding={finding} />
       <hr />
       <h2>What can be done</h2>
       <p>{remedies[finding.kind]}</p>
-      <div className="acts">
-        <Link to={`/page-map?id=${finding.clusterId}`}>Open on the page map</Link>
-        <Link to={`/clusters?id=${finding.clusterId}`}>Open the cluster</Link>
-      </div>
+      {finding.clusterId !== null && (
+        <div className="acts">
+          <Link to={`/page-map?id=${finding.clusterId}`}>Open on the page map</Link>
+          <Link to={`/clusters?id=${finding.clusterId}`}>Open the cluster</Link>
+        </div>
+      )}
+      <Evidence detail={detail.data} />
+      <Uncovered detail={detail.data} />
+    </>
+  );
+}
+
+/** What the page never says, and the rivals that have what the site has not. */
+function Uncovered({ detail }: { detail: Schema['FindingDetail'] }) {
+  const { terms, rivals, evidence } = detail;
+  return (
+    <>
+      {terms.length > 0 && (
+        <>
+          <hr />
+          <h2>Words it never says</h2>
+          <p>
+            {terms.map((t) => `${t.word} (demand ${number(t.demand)}, ${counted(t.keywords, 'keyword')})`).join(', ')}
+          </p>
+        </>
+      )}
+      {rivals.length > 0 && (
+        <>
+          <hr />
+          <h2>Rivals who have it</h2>
+          <Rivals rivals={rivals} keywords={evidence.length} />
+        </>
+      )}
+    </>
+  );
+}
+
+/** Who works on it, and what was noted. */
+function Annotations({ finding }: { finding: Finding }) {
+  const annotate = (change: { assignee?: string; note?: string }) =>
+    answer(
+      api.POST('/api/findings/decide', {
+        body: {
+          selection: { keys: [finding.key], filter: null, search: null },
+          state: null,
+          reason: null,
+          assignee: change.assignee ?? null,
+          note: change.note ?? null,
+        },
+      }),
+    );
+  const take = useChange(annotate);
+  return (
+    <p>
+      <AskText
+        label="Who works on it"
+        placeholder="a name"
+        act="Assign"
+        change={(assignee) => annotate({ assignee })}
+        done={() => 'Assigned.'}
+      >
+        <button className="chip">{finding.assignee ? `assigned to ${finding.assignee}` : 'assign to somebody'}</button>
+      </AskText>{' '}
+      {finding.assignee && (
+        <button className="chip" onClick={() => take.mutate({ assignee: '' })}>
+          to nobody
+        </button>
+      )}{' '}
+      <AskText
+        label="Note"
+        placeholder="what is to be kept in mind"
+        act="Note"
+        change={(note) => annotate({ note })}
+        done={() => 'Noted.'}
+      >
+        <button className="chip">{finding.note ? 'change the note' : 'add a note'}</button>
+      </AskText>
+      {finding.note && <span style={{ display: 'block' }}>Note: {finding.note}</span>}
+    </p>
+  );
+}
+
+/** The columns that a kind of finding shows beside the keyword. */
+const measures: Partial<Record<Finding['kind'], 'split' | 'swap' | 'words'>> = {
+  splitTraffic: 'split',
+  pageSwap: 'swap',
+  missingOnPage: 'words',
+};
+
+function Evidence({ detail }: { detail: Schema['FindingDetail'] }) {
+  const { finding, evidence, words } = detail;
+  const rows = evidence.map((e, i) => ({ ...e, words: words[i] ?? '' }));
+  const measure = measures[finding.kind];
+  const withOther = finding.otherPageUrl !== null && finding.kind !== 'twinTitles';
+  const withPage =
+    finding.pageUrl !== null && !['absent', 'twinTitles', 'openQuestion', 'targetless'].includes(finding.kind);
+  if (evidence.length === 0) return null;
+  if (finding.kind === 'twinTitles')
+    return (
+      <>
+        <hr />
+        <h2>What shows it</h2>
+        <p>
+          {percent(evidence[0]!.share)} of the words of both titles (or main headings) are the same, endings, stop words
+          and the site’s name left out.
+        </p>
+      </>
+    );
+  const position = (value: number) =>
+    value === 0 ? 'not seen' : Number.isInteger(value) ? String(value) : decimal(value, 1);
+  return (
+    <>
       <hr />
       <h2>What shows it</h2>
       <table className="facts">
         <thead>
           <tr>
             <th>Keyword</th>
-            <th className="num">Volume, est.</th>
+            {measure === 'words' ? <th>Words it lacks</th> : <th className="num">Volume, est.</th>}
             {withPage && (
               <th className="num" title="Position of the page">
                 Page
               </th>
             )}
             {withOther && (
-              <th className="num" title="Position of the page in its way">
+              <th className="num" title="Position of the other page">
                 Other
+              </th>
+            )}
+            {measure === 'split' && (
+              <th className="num" title="The other page’s share of the impressions">
+                Its share
+              </th>
+            )}
+            {measure === 'swap' && (
+              <th className="num" title="How often the best page changed">
+                Changes
               </th>
             )}
             <th className="num">At stake</th>
           </tr>
         </thead>
         <tbody>
-          {evidence.map((e) => (
+          {rows.map((e) => (
             <tr key={e.keywordId}>
               <td>
                 <Link to={`/results?id=${e.keywordId}`}>{e.keyword}</Link>
               </td>
-              <td className="num">{number(e.volume)}</td>
-              {withPage && <td className="num">{e.position || 'not seen'}</td>}
-              {withOther && <td className="num">{e.otherPosition || 'not seen'}</td>}
+              {measure === 'words' ? <td>{e.words}</td> : <td className="num">{number(e.volume)}</td>}
+              {withPage && <td className="num">{position(e.position)}</td>}
+              {withOther && <td className="num">{position(e.otherPosition)}</td>}
+              {measure === 'split' && <td className="num">{percent(e.share)}</td>}
+              {measure === 'swap' && <td className="num">{number(e.count)}</td>}
               <td className="num">{number(e.atStake)}</td>
             </tr>
           ))}

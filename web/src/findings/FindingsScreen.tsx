@@ -1,48 +1,103 @@
+import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
+import { useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange, useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
+import { AskText } from '../pieces/AskText';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Choice } from '../pieces/FilterSentence';
-import { number, shortUrl } from '../pieces/format';
+import { counted, number, shortUrl } from '../pieces/format';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
+import { Bundles, type By } from './Bundles';
+import { CurvePane } from './CurvePane';
 import { FindingPane } from './FindingPane';
-import { isConflict, kindName, kinds, states, type Finding, type Kind } from './says';
+import { groups, isConflict, kindName, kinds, states, type Finding, type Group, type Kind } from './says';
 
 const help = [
   { keys: 'a', does: 'accept: it is so, and something will be done' },
   { keys: 'd', does: 'dismiss, with a reason' },
   { keys: 'r', does: 'resolved' },
   { keys: 'o', does: 'open again' },
+  { keys: 'c', does: 'decide a conflict, its pages side by side' },
+  { keys: 'Space', does: 'pick a row, for changes to several' },
 ];
+
+const none: ReadonlySet<string> = new Set();
 
 /** What is flagged, most at stake first. */
 export function FindingsScreen() {
   const list = useListState();
+  const navigate = useNavigate();
   const project = useProject().data;
   const host = project?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
   const [dismissing, setDismissing] = useState(false);
+  const [picked, setPicked] = useState<ReadonlySet<string>>(none);
   useKeyHelp(help);
   const state = list.text('state');
+  const by = list.text('by') as By | undefined;
   const query = {
     ...list.listing,
     Kind: list.text('kind') as Kind | undefined,
+    Group: list.text('group') as Group | undefined,
     State: state === 'any' ? undefined : (state as Finding['state'] | undefined),
     AnyState: state === 'any' ? true : undefined,
+    PageId: list.numeric('page'),
+    TopicId: list.numeric('topic'),
+    Assignee: list.text('assignee') === '-' ? '' : list.text('assignee'),
   };
+  const filter = {
+    kind: query.Kind ?? null,
+    state: query.State ?? null,
+    anyState: query.AnyState ?? false,
+    clusterId: null,
+    pageId: query.PageId ?? null,
+    group: query.Group ?? null,
+    topicId: query.TopicId ?? null,
+    assignee: query.Assignee ?? null,
+  };
+  const isNarrowed = [query.Search, query.Kind, query.Group, state, query.PageId, query.TopicId, query.Assignee].some(
+    (c) => c !== undefined,
+  );
   const selected = list.text('id');
   const decide = useChange(
     ({ key, state: next, reason }: { key: string; state: Finding['state']; reason?: string }) =>
       answer(
         api.PUT('/api/findings/{key}', { params: { path: { key } }, body: { state: next, reason: reason ?? null } }),
       ),
-    (row) => `${row.clusterName}: ${row.state}.`,
+    (row) => `${row.clusterName ?? shortUrl(row.pageUrl ?? '', host)}: ${row.state}.`,
   );
+  const selection = (all: boolean) =>
+    all ? { keys: null, filter, search: query.Search ?? null } : { keys: [...picked], filter: null, search: null };
+  const change = (
+    all: boolean,
+    what: { state?: Finding['state']; reason?: string; assignee?: string; note?: string },
+  ) =>
+    answer(
+      api.POST('/api/findings/decide', {
+        body: {
+          selection: selection(all),
+          state: what.state ?? null,
+          reason: what.reason ?? null,
+          assignee: what.assignee ?? null,
+          note: what.note ?? null,
+        },
+      }),
+    );
+  const changed = (result: Schema['ChangedFindings']) => {
+    setPicked(none);
+    return `${counted(result.findings, 'finding')} changed. Undo takes it back.`;
+  };
+  const setState = useChange((next: Finding['state']) => change(false, { state: next }), changed);
+  const assignees = useQuery({
+    queryKey: ['assignees'],
+    queryFn: () => answer(api.GET('/api/findings/assignees')),
+  });
   const columns: Column<Finding>[] = [
     {
       key: 'kind',
@@ -53,8 +108,9 @@ export function FindingsScreen() {
     {
       key: 'clusterName',
       title: 'Cluster',
-      width: 'minmax(140px, 1.8fr)',
-      render: (r) => <span title={r.clusterName}>{r.clusterName}</span>,
+      width: 'minmax(120px, 1.6fr)',
+      render: (r) =>
+        r.clusterName ? <span title={r.clusterName}>{r.clusterName}</span> : <span className="quiet">none</span>,
     },
     {
       key: 'pageUrl',
@@ -65,11 +121,16 @@ export function FindingsScreen() {
     },
     {
       key: 'otherPageUrl',
-      title: 'In its way',
-      width: 'minmax(110px, 1.6fr)',
+      title: 'Other page',
+      width: 'minmax(100px, 1.4fr)',
       render: (r) => (r.otherPageUrl ? <span title={r.otherPageUrl}>{shortUrl(r.otherPageUrl, host)}</span> : ''),
     },
-    { key: 'demand', title: 'Demand', width: '62px', numeric: true, render: (r) => number(r.demand) },
+    {
+      key: 'assignee',
+      title: 'Assignee',
+      width: '76px',
+      render: (r) => <span title={r.note || r.assignee}>{r.assignee || (r.note ? 'noted' : '')}</span>,
+    },
     { key: 'atStake', title: 'At stake', width: '62px', numeric: true, render: (r) => <b>{number(r.atStake)}</b> },
     { key: 'state', title: 'State', width: '76px', render: (r) => r.state },
   ];
@@ -79,20 +140,32 @@ export function FindingsScreen() {
         <>
           <div className="head">
             <h1>Findings</h1>
-            <span className="second cut">at stake: clicks a month, estimated; it orders work, it is no forecast</span>
+            <span className="second cut">at stake: clicks a month; it orders work, it is no forecast</span>
             <span className="gap" />
+            <Button href="/api/summary.html" target="_blank">
+              Site summary
+            </Button>
             <Button href={exportUrl('/api/findings.csv', query)}>Export CSV</Button>
+            <Button href={exportUrl('/api/findings.xlsx', query)}>Export XLSX</Button>
           </div>
           <div className="says">
             Showing{' '}
             <Choice
+              label="Group"
+              any="findings"
+              value={query.Group}
+              options={groups}
+              onChange={(group) => list.set({ group, kind: undefined })}
+            />
+            of
+            <Choice
               label="Kind"
               any="every kind"
               value={query.Kind}
-              options={kinds}
+              options={kinds.filter((k) => !query.Group || k.group === query.Group)}
               onChange={(kind) => list.set({ kind })}
             />
-            that is
+            that are
             <Choice
               label="State"
               any="open or accepted"
@@ -100,51 +173,142 @@ export function FindingsScreen() {
               options={[...states, { value: 'any', says: 'in any state' }]}
               onChange={(value) => list.set({ state: value })}
             />
+            <Choice
+              label="Assignee"
+              any="of anybody"
+              value={list.text('assignee')}
+              options={[
+                { value: '-', says: 'of nobody' },
+                ...(assignees.data ?? []).map((name) => ({ value: name, says: `of ${name}` })),
+              ]}
+              onChange={(assignee) => list.set({ assignee })}
+            />
+            <span className="comma">,</span>
+            <Choice
+              label="Gathered"
+              any="one by one"
+              value={by}
+              options={[
+                { value: 'kind', says: 'by kind' },
+                { value: 'page', says: 'by page' },
+                { value: 'topic', says: 'by topic' },
+              ]}
+              onChange={(value) => list.set({ by: value })}
+            />
+            {(query.PageId ?? query.TopicId) !== undefined && (
+              <button className="chip set" onClick={() => list.set({ page: undefined, topic: undefined })}>
+                of one {query.PageId !== undefined ? 'page' : 'topic'} ✕
+              </button>
+            )}
           </div>
-          <DataTable
-            name="findings"
-            query={query}
-            read={(Offset, Limit) =>
-              answer(api.GET('/api/findings', { params: { query: { ...query, Offset, Limit } } }))
-            }
-            columns={columns}
-            list={list}
-            idOf={(r) => r.key}
-            selected={selected}
-            onSelect={(r) => {
-              setDismissing(false);
-              list.set({ id: r.key });
-            }}
-            onKey={(key, row) => {
-              if (!row || row.key !== selected) return false;
-              if (key === 'a') decide.mutate({ key: row.key, state: 'accepted' });
-              else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved' });
-              else if (key === 'o') decide.mutate({ key: row.key, state: 'open' });
-              else if (key === 'd') setDismissing(true);
-              else return false;
-              return true;
-            }}
-            onTally={setTally}
-            empty={
-              query.Search || query.Kind || state ? (
-                <NotYet title="No finding fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
-              ) : project?.groupedAt ? (
-                <NotYet title="Nothing is open">
-                  Every finding was settled, or there was none. New results or pages are looked at as they come in.
-                </NotYet>
-              ) : (
-                <NotYet title="No findings yet">
-                  They are computed once keywords are grouped, on the stage Clusters.
-                </NotYet>
-              )
-            }
-          />
+          {picked.size > 0 && (
+            <div className="says picked">
+              <b>{counted(picked.size, 'finding')} picked</b>
+              <Button size="small" onClick={() => setState.mutate('accepted')}>
+                Accept
+              </Button>
+              <AskText
+                label="Why are they left as they are?"
+                placeholder="the reason"
+                act="Dismiss"
+                change={(reason) => change(false, { state: 'dismissed', reason })}
+                done={changed}
+              >
+                <Button size="small">Dismiss</Button>
+              </AskText>
+              <Button size="small" onClick={() => setState.mutate('resolved')}>
+                Resolved
+              </Button>
+              <Button size="small" onClick={() => setState.mutate('open')}>
+                Open again
+              </Button>
+              <AskText
+                label="Who works on them"
+                placeholder="a name"
+                act="Assign"
+                change={(assignee) => change(false, { assignee })}
+                done={changed}
+              >
+                <Button size="small">Assign</Button>
+              </AskText>
+              <AskText
+                label="Note"
+                placeholder="what is to be kept in mind"
+                act="Note"
+                change={(note) => change(false, { note })}
+                done={changed}
+              >
+                <Button size="small">Note</Button>
+              </AskText>
+              <Button size="small" type="text" onClick={() => setPicked(none)}>
+                Pick none
+              </Button>
+            </div>
+          )}
+          {by ? (
+            <Bundles
+              by={by}
+              query={query}
+              host={host}
+              open={(key) =>
+                list.set({
+                  by: undefined,
+                  kind: by === 'kind' ? key : query.Kind,
+                  page: by === 'page' ? key : query.PageId,
+                  topic: by === 'topic' ? key : query.TopicId,
+                })
+              }
+            />
+          ) : (
+            <DataTable
+              name="findings"
+              query={query}
+              read={(Offset, Limit) =>
+                answer(api.GET('/api/findings', { params: { query: { ...query, Offset, Limit } } }))
+              }
+              columns={columns}
+              list={list}
+              idOf={(r) => r.key}
+              selected={selected}
+              onSelect={(r) => {
+                setDismissing(false);
+                list.set({ id: r.key });
+              }}
+              onKey={(key, row) => {
+                if (!row || row.key !== selected) return false;
+                if (key === 'a') decide.mutate({ key: row.key, state: 'accepted' });
+                else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved' });
+                else if (key === 'o') decide.mutate({ key: row.key, state: 'open' });
+                else if (key === 'd') setDismissing(true);
+                else if (key === 'c' && isConflict(row.kind) && row.otherPageId !== null)
+                  void navigate(`/findings/conflict?key=${encodeURIComponent(row.key)}`);
+                else return false;
+                return true;
+              }}
+              onTally={setTally}
+              picks={{ ids: picked, set: setPicked }}
+              empty={
+                isNarrowed ? (
+                  <NotYet title="No finding fits">
+                    Take a condition out of the sentence above, or search for something else.
+                  </NotYet>
+                ) : project?.groupedAt ? (
+                  <NotYet title="Nothing is open">
+                    Every finding was settled, or there was none. New results, pages and search performance are looked
+                    at as they come in.
+                  </NotYet>
+                ) : (
+                  <NotYet title="No findings yet">
+                    They are computed once keywords are grouped, on the stage Clusters.
+                  </NotYet>
+                )
+              }
+            />
+          )}
         </>
       }
       pane={
-        selected ? (
+        selected && !by ? (
           <FindingPane
             key={selected}
             findingKey={selected}
@@ -157,10 +321,18 @@ export function FindingsScreen() {
           <>
             <h2>Select a finding</h2>
             <p>What shows it, what is at stake and what can be done are told here.</p>
+            <hr />
+            <CurvePane />
           </>
         )
       }
-      tally={<Tally tally={tally} noun="finding" demand={false} atStake="at stake" />}
+      tally={
+        by ? (
+          <span className="quiet">choose one of the lines to see its findings</span>
+        ) : (
+          <Tally tally={tally} noun="finding" demand={false} atStake="at stake" />
+        )
+      }
     />
   );
 }

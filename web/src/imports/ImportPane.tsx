@@ -7,7 +7,12 @@ import { number } from '../pieces/format';
 
 type Kind = Schema['ImportRequest']['kind'];
 
-const nouns: Record<Kind, string> = { keywords: 'keywords', results: 'result lists', pages: 'pages' };
+const nouns: Record<Kind, string> = {
+  keywords: 'keywords',
+  results: 'result lists',
+  pages: 'pages',
+  performance: 'search performance',
+};
 
 /** Brings a file in: choose or paste, look at the columns, import, and read what was rejected. */
 export function ImportPane({ kind, close }: { kind: Kind; close: () => void }) {

@@ -6,7 +6,11 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { focusList } from '../app/keys';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
+import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
+
+/** What is asked for beside the pages that are proposed. */
+export type Wish = 'new' | 'other' | 'decline' | undefined;
 
 /** The pages that could stand for a cluster, with the facts, and the decision. */
 export function MappingPane({
@@ -19,8 +23,8 @@ export function MappingPane({
 }: {
   clusterId: number;
   host: string | undefined;
-  wish: 'new' | 'other' | undefined;
-  setWish: (wish: 'new' | 'other' | undefined) => void;
+  wish: Wish;
+  setWish: (wish: Wish) => void;
   assign: (pageId: number) => void;
   clear: () => void;
 }) {
@@ -44,6 +48,11 @@ export function MappingPane({
           Decided: <b style={{ wordBreak: 'break-all' }}>{shortUrl(cluster.pageUrl, host)}</b>, {cluster.pageKind}.
         </p>
       )}
+      {cluster.declined && (
+        <p>
+          Declined: no page is wanted, because: <b>{cluster.declined}</b>.
+        </p>
+      )}
       <p>{advice(cluster)}</p>
       <div className="acts">
         {cluster.suggestedPageId !== null && cluster.suggestedPageId !== cluster.pageId && (
@@ -63,13 +72,19 @@ export function MappingPane({
         <Button onClick={() => setWish('other')}>
           Another page <kbd>o</kbd>
         </Button>
-        {cluster.pageUrl && (
+        {!cluster.declined && (
+          <Button onClick={() => setWish('decline')}>
+            Decline <kbd>d</kbd>
+          </Button>
+        )}
+        {(cluster.pageUrl ?? cluster.declined) && (
           <Button onClick={clear}>
             Take away <kbd>x</kbd>
           </Button>
         )}
       </div>
       {wish === 'new' && <PlanPage mapping={mapping.data} close={() => setWish(undefined)} />}
+      {wish === 'decline' && <DeclineForm cluster={cluster} close={() => setWish(undefined)} />}
       {wish === 'other' && <OtherPage host={host} assign={assign} close={() => setWish(undefined)} />}
       <hr />
       <h2>Candidates</h2>
@@ -79,34 +94,15 @@ export function MappingPane({
           key={candidate.page.pageId}
           place={i + 1}
           candidate={candidate}
-          size={cluster.size}
           host={host}
+          performanceDays={mapping.data.performanceDays}
           chosen={candidate.page.pageId === cluster.pageId}
           assign={assign}
         />
       ))}
       <hr />
       <h2>Strongest rivals</h2>
-      <table className="facts">
-        <thead>
-          <tr>
-            <th>Page</th>
-            <th className="num">Clicks, est.</th>
-            <th className="num">Keywords</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rivals.map((r) => (
-            <tr key={r.url}>
-              <td className="url">{r.url}</td>
-              <td className="num">{number(r.clicks)}</td>
-              <td className="num">
-                {r.seenFor} of {cluster.size}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Rivals rivals={rivals} keywords={cluster.size} />
     </>
   );
 }
@@ -117,7 +113,7 @@ function advice(cluster: Schema['ClusterRow']): string {
     case 'clear':
       return `One page fits well and is ahead of the next.${lost}`;
     case 'doubtful':
-      return `A page fits somewhat, or another is nearly as strong. Look at the facts before accepting.${lost}`;
+      return `A page fits somewhat, another is nearly as strong, or another is about it by title and address. Look at the facts before accepting.${lost}`;
     default:
       return `No page of the site fits. Plan one, or choose a page by hand.${lost}`;
   }
@@ -126,19 +122,19 @@ function advice(cluster: Schema['ClusterRow']): string {
 function Candidate({
   place,
   candidate,
-  size,
   host,
+  performanceDays,
   chosen,
   assign,
 }: {
   place: number;
   candidate: Schema['CandidateView'];
-  size: number;
   host: string | undefined;
+  performanceDays: number;
   chosen: boolean;
   assign: (pageId: number) => void;
 }) {
-  const { page, seenFor, keywords, notMentioned } = candidate;
+  const { page, standings, seenFor, keywords, notMentioned, notMentionedCount } = candidate;
   const [open, setOpen] = useState(place === 1);
   return (
     <div className={chosen ? 'candidate chosen' : 'candidate'}>
@@ -159,43 +155,122 @@ function Candidate({
           </Button>
         )}
       </div>
+      {candidate.caution && <div className="clay">{candidate.caution}</div>}
+      {page.assignedTo && <div className="clay">Already the page of “{page.assignedTo}”.</div>}
       <div className="why">
-        results {percent(page.results)} of what position 1 would bring, in {keywords} of {size} lists · text{' '}
-        {page.text === null ? 'not known' : percent(page.text)} · performance not brought yet{' '}
+        results{' '}
+        {page.results === null
+          ? 'not captured'
+          : `${percent(page.results)} of what position 1 would bring, in ${seenFor} of ${keywords} lists`}{' '}
+        · performance{' '}
+        {performanceDays === 0
+          ? 'not brought yet'
+          : page.performance === null
+            ? 'none for these queries'
+            : `${percent(page.performance)}, ${counted(candidate.clicks, 'click')} of ${number(candidate.impressions)} impressions in ${performanceDays} days`}{' '}
+        · text {page.text === null ? 'not known' : percent(page.text)}
+        {page.text !== null && !candidate.isRead && ', without its main text'}{' '}
         <button className="chip" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? 'less' : 'facts'}
         </button>
-        {page.assignedTo && <div className="clay">Already the page of “{page.assignedTo}”.</div>}
-        {open && seenFor.length > 0 && (
+        {open && standings.length > 0 && (
           <table className="facts">
+            <thead>
+              <tr>
+                <th>Keyword</th>
+                <th className="num">Volume, est.</th>
+                <th className="num" title="In the newest result list">
+                  Position
+                </th>
+                {performanceDays > 0 && <th className="num">Clicks</th>}
+              </tr>
+            </thead>
             <tbody>
-              {seenFor.map((s) => (
+              {standings.map((s) => (
                 <tr key={s.keyword}>
                   <td>{s.keyword}</td>
-                  <td className="num">{number(s.volume)} a month</td>
-                  <td className="num">position {s.position}</td>
+                  <td className="num">{number(s.volume)}</td>
+                  <td className="num">
+                    {s.position || (s.averagePosition === null ? '–' : `avg. ${decimal(s.averagePosition, 1)}`)}
+                  </td>
+                  {performanceDays > 0 && <td className="num">{number(s.clicks)}</td>}
                 </tr>
               ))}
             </tbody>
           </table>
         )}
-        {open && notMentioned.length > 0 && (
-          <div>Its title, headings and address do not mention all words of: {notMentioned.join(', ')}.</div>
+        {open && notMentionedCount > 0 && (
+          <div>
+            {candidate.isRead ? 'It does not' : 'Its title, headings and address do not'} mention all words of{' '}
+            {counted(notMentionedCount, 'keyword')}: {notMentioned.join(', ')}
+            {notMentionedCount > notMentioned.length && ' …'}
+          </div>
         )}
       </div>
     </div>
   );
 }
 
+function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) {
+  const [reason, setReason] = useState('');
+  const decline = useChange(
+    () =>
+      answer(
+        api.POST('/api/page-map/{clusterId}/decline', {
+          params: { path: { clusterId: cluster.id } },
+          body: { reason },
+        }),
+      ),
+    (row) => {
+      close();
+      focusList();
+      return `${row.name} is to have no page.`;
+    },
+  );
+  return (
+    <form
+      className="form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (reason.trim() !== '') decline.mutate(undefined);
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        close();
+        focusList();
+      }}
+    >
+      <label>
+        <span>Why is it to have no page?</span>
+        <Input
+          autoFocus
+          value={reason}
+          placeholder="such as: we do not sell these"
+          onChange={(event) => setReason(event.target.value)}
+        />
+        {decline.error instanceof ApiError && <div className="fault">{decline.error.message}</div>}
+      </label>
+      <div className="acts">
+        <Button type="primary" htmlType="submit" loading={decline.isPending} disabled={reason.trim() === ''}>
+          Decline
+        </Button>
+        <Button onClick={close}>Cancel</Button>
+      </div>
+    </form>
+  );
+}
+
 function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: () => void }) {
   const [url, setUrl] = useState(mapping.proposedUrl);
   const [workingTitle, setWorkingTitle] = useState(mapping.proposedTitle);
+  const [form, setForm] = useState(mapping.proposedForm);
+  const [topicId, setTopicId] = useState(mapping.cluster.topicId);
   const plan = useChange(
     () =>
       answer(
         api.POST('/api/page-map/{clusterId}/planned', {
           params: { path: { clusterId: mapping.cluster.id } },
-          body: { url, workingTitle },
+          body: { url, workingTitle, form, topicId },
         }),
       ),
     (row) => {
@@ -231,6 +306,20 @@ function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: (
         <span>Working title</span>
         <Input value={workingTitle} onChange={(event) => setWorkingTitle(event.target.value)} />
       </label>
+      <label>
+        <span>What kind of page</span>
+        <Select
+          style={{ width: '100%' }}
+          value={form}
+          options={forms}
+          onChange={setForm}
+          aria-label="What kind of page"
+        />
+      </label>
+      <label>
+        <span>Topic it belongs to</span>
+        <TopicSelect value={topicId} name={mapping.cluster.topicName} onChange={setTopicId} />
+      </label>
       <div className="acts">
         <Button type="primary" htmlType="submit" loading={plan.isPending}>
           Plan this page
@@ -238,6 +327,48 @@ function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: (
         <Button onClick={close}>Cancel</Button>
       </div>
     </form>
+  );
+}
+
+const forms: { value: Schema['PageForm']; label: string }[] = [
+  { value: 'guide', label: 'guide' },
+  { value: 'comparison', label: 'comparison' },
+  { value: 'category', label: 'category' },
+  { value: 'product', label: 'product' },
+  { value: 'answer', label: 'answer to a question' },
+  { value: 'other', label: 'something else' },
+];
+
+function TopicSelect({
+  value,
+  name,
+  onChange,
+}: {
+  value: number | null;
+  name: string | null;
+  onChange: (topicId: number | null) => void;
+}) {
+  const [search, setSearch] = useState('');
+  const topics = useQuery({
+    queryKey: ['topics to choose', search],
+    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 30 } } })),
+  });
+  const options = topics.data?.rows.map((t) => ({ value: t.id, label: t.name })) ?? [];
+  return (
+    <Select
+      style={{ width: '100%' }}
+      aria-label="Topic it belongs to"
+      value={value ?? undefined}
+      placeholder="none"
+      allowClear
+      showSearch={{ filterOption: false, onSearch: setSearch }}
+      options={
+        value !== null && name && !options.some((o) => o.value === value)
+          ? [{ value, label: name }, ...options]
+          : options
+      }
+      onChange={(next?: number) => onChange(next ?? null)}
+    />
   );
 }
 

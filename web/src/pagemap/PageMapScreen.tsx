@@ -1,25 +1,28 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Popconfirm } from 'antd';
+import { Button } from 'antd';
 import { useCallback, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange, useProject } from '../api/hooks';
 import { focusList, useKeyHelp } from '../app/keys';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
-import { counted, decimal, number, shortUrl } from '../pieces/format';
+import { decimal, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { useListState } from '../pieces/useListState';
 import { isFiltered } from '../site/SiteScreen';
-import { MappingPane } from './MappingPane';
+import { ClearPane } from './ClearPane';
+import { MappingPane, type Wish } from './MappingPane';
+import { Progress } from './Progress';
 
 type Row = Schema['ClusterRow'];
 
 const help = [
-  { keys: 'a', does: 'accept the suggested page' },
-  { keys: '1 to 8', does: 'choose that candidate' },
+  { keys: 'a', does: 'accept the suggested page, and go on' },
+  { keys: '1 to 8', does: 'choose that candidate, and go on' },
+  { keys: 'd', does: 'decline: no page is wanted' },
   { keys: 'o', does: 'choose any other page' },
   { keys: 'n', does: 'plan a new page' },
   { keys: 'x', does: 'take the page away' },
@@ -30,7 +33,8 @@ export function PageMapScreen() {
   const list = useListState();
   const host = useProject().data?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [wish, setWish] = useState<'new' | 'other'>();
+  const [wish, setWish] = useState<Wish>();
+  const [clearShown, setClearShown] = useState(false);
   useKeyHelp(help);
   const decided = list.text('decided');
   const query = {
@@ -52,10 +56,6 @@ export function PageMapScreen() {
   const clear = useChange(
     (cluster: number) => answer(api.DELETE('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } } })),
     (row) => `${row.name} has no page now.`,
-  );
-  const acceptClear = useChange(
-    () => answer(api.POST('/api/page-map/accept-clear')),
-    (result) => `${counted(result.clusters, 'cluster')} got a clear page.`,
   );
   const clearLeft = useClearLeft();
   const choose = useCallback(
@@ -82,7 +82,9 @@ export function PageMapScreen() {
             {r.pageKind === 'planned' && <span className="quiet"> planned</span>}
           </span>
         ) : (
-          <span className="quiet">not decided</span>
+          <span className="quiet" title={r.declined ?? undefined}>
+            {r.declined ? 'declined' : 'not decided'}
+          </span>
         ),
     },
     {
@@ -109,16 +111,9 @@ export function PageMapScreen() {
             <h1>Page map</h1>
             <span className="second cut">each cluster gets exactly one page</span>
             <span className="gap" />
-            {clearLeft > 0 && (
-              <Popconfirm
-                title={`Accept ${counted(clearLeft, 'clear page')}?`}
-                description="Each undecided cluster with a clear suggestion gets it. One undo takes all of them back."
-                onConfirm={() => acceptClear.mutate(undefined)}
-              >
-                <Button loading={acceptClear.isPending}>Accept {number(clearLeft)} clear</Button>
-              </Popconfirm>
-            )}
+            {clearLeft > 0 && <Button onClick={() => setClearShown(true)}>Look at {number(clearLeft)} clear</Button>}
           </div>
+          <Progress />
           <div className="says">
             Showing{' '}
             <Choice
@@ -176,17 +171,22 @@ export function PageMapScreen() {
             selected={selected}
             onSelect={(r) => {
               setWish(undefined);
+              setClearShown(false);
               list.set({ id: r.id });
             }}
-            onKey={(key, row) => {
+            onKey={(key, row, next) => {
               if (!row || String(row.id) !== selected) return false;
-              if (key === 'a' && row.suggestedPageId !== null)
+              if (key === 'a' && row.suggestedPageId !== null) {
                 assign.mutate({ cluster: row.id, page: row.suggestedPageId });
-              else if (key === 'n') setWish('new');
+                next();
+              } else if (key === 'n') setWish('new');
+              else if (key === 'd') setWish('decline');
               else if (key === 'o') setWish('other');
-              else if (key === 'x' && row.pageId !== null) clear.mutate(row.id);
-              else if (/^[1-8]$/.test(key)) void choose(row.id, Number(key));
-              else return false;
+              else if (key === 'x' && (row.pageId !== null || row.declined)) clear.mutate(row.id);
+              else if (/^[1-8]$/.test(key)) {
+                void choose(row.id, Number(key));
+                next();
+              } else return false;
               return true;
             }}
             onTally={setTally}
@@ -205,7 +205,9 @@ export function PageMapScreen() {
         </>
       }
       pane={
-        selected ? (
+        clearShown ? (
+          <ClearPane host={host} close={() => setClearShown(false)} />
+        ) : selected ? (
           <MappingPane
             key={selected}
             clusterId={Number(selected)}

@@ -6,9 +6,9 @@ import { Failed, Reading } from './States';
 import type { ListState } from './useListState';
 
 /** Which rows are picked, by their ids. */
-export interface Picks {
-  ids: ReadonlySet<number>;
-  set: (ids: ReadonlySet<number>) => void;
+export interface Picks<Id extends string | number = number> {
+  ids: ReadonlySet<Id>;
+  set: (ids: ReadonlySet<Id>) => void;
 }
 
 /** A column of a table. */
@@ -35,7 +35,7 @@ const pageSize = 100;
  * A table of any number of rows: only what is in sight is drawn, and only the pages of it that are in sight are read.
  * Sorting and filtering are the server's. Moves by arrow keys, Page Up and Down, Home and End.
  */
-export function DataTable<Row>({
+export function DataTable<Row, Id extends string | number = number>({
   name,
   query,
   read,
@@ -56,15 +56,15 @@ export function DataTable<Row>({
   read: (offset: number, limit: number) => Promise<Page<Row>>;
   columns: Column<Row>[];
   list: ListState;
-  idOf: (row: Row) => string | number;
+  idOf: (row: Row) => Id;
   selected: string | undefined;
   onSelect: (row: Row) => void;
-  /** Keys of the screen; true where the key was used. */
-  onKey?: (key: string, row: Row | undefined) => boolean;
+  /** Keys of the screen; true where the key was used. The last one goes on to the next row. */
+  onKey?: (key: string, row: Row | undefined, next: () => void) => boolean;
   empty: ReactNode;
   onTally: (tally: Schema['ListTally'] | undefined) => void;
   /** Rows picked one by one: a box before each row, Space, and Shift with a click for a run of rows. */
-  picks?: Picks;
+  picks?: Picks<Id>;
   /** Takes what is dropped on a row. */
   onDrop?: (row: Row, data: DataTransfer) => void;
 }) {
@@ -114,17 +114,30 @@ export function DataTable<Row>({
   const pick = (index: number, isRun: boolean) => {
     if (!picks) return;
     const ids = new Set(picks.ids);
-    const on = !ids.has(Number(rowAt(index) && idOf(rowAt(index)!)));
+    const at = rowAt(index);
+    if (!at) return;
+    const on = !ids.has(idOf(at));
     const [from, to] = isRun ? [Math.min(lastPick.current, index), Math.max(lastPick.current, index)] : [index, index];
     for (let i = from; i <= to; i++) {
       const row = rowAt(i);
-      if (row) ids[on ? 'add' : 'delete'](Number(idOf(row)));
+      if (row) ids[on ? 'add' : 'delete'](idOf(row));
     }
     lastPick.current = index;
     picks.set(ids);
   };
+  /** Rows may have gone above the selected one since it was selected. */
+  const findCursor = () => {
+    const isAt = (index: number) => {
+      const row = rowAt(index);
+      return row !== undefined && String(idOf(row)) === selected;
+    };
+    if (selected === undefined || isAt(cursor.current)) return;
+    const near = [-1, 1, -2, 2].map((step) => cursor.current + step).find((index) => index >= 0 && isAt(index));
+    if (near !== undefined) cursor.current = near;
+  };
   const onKeyDown = (event: KeyboardEvent) => {
     if (event.target !== event.currentTarget || event.ctrlKey || event.metaKey || event.altKey) return;
+    findCursor();
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -count, End: count }[event.key];
     if (step !== undefined) {
       event.preventDefault();
@@ -135,7 +148,7 @@ export function DataTable<Row>({
     } else if (picks && event.key === 'Escape' && picks.ids.size > 0) {
       event.stopPropagation();
       picks.set(new Set());
-    } else if (onKey?.(event.key, rowAt(cursor.current))) event.preventDefault();
+    } else if (onKey?.(event.key, rowAt(cursor.current), () => moveTo(cursor.current + 1))) event.preventDefault();
   };
   const sort = list.text('sort');
   const down = list.text('down') === '1';
@@ -223,7 +236,7 @@ export function DataTable<Row>({
                       type="checkbox"
                       tabIndex={-1}
                       aria-label="Pick this row"
-                      checked={picks.ids.has(Number(idOf(row)))}
+                      checked={picks.ids.has(idOf(row))}
                       onChange={() => undefined}
                       onClick={(event) => {
                         event.stopPropagation();

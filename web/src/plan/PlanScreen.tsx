@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
-import { FindingLine, kindName } from '../findings/says';
+import { FindingLine, kindName, remedyName } from '../findings/says';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { counted, number, shortUrl } from '../pieces/format';
@@ -60,7 +60,13 @@ export function PlanScreen() {
       title: 'Findings',
       width: 'minmax(108px, 1fr)',
       sorts: false,
-      render: (r) => [...new Set(r.findings.map((f) => kindName(f.kind)))].join(', '),
+      render: (r) => {
+        const says = [
+          ...r.steps.filter((s) => s.waits).map((s) => `to do: ${remedyName[s.remedy!]}`),
+          ...new Set(r.findings.map((f) => kindName(f.kind))),
+        ].join(', ');
+        return <span title={says}>{says}</span>;
+      },
     },
     {
       key: 'atStake',

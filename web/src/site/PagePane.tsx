@@ -1,12 +1,12 @@
 import { Link } from 'react-router';
 import type { Schema } from '../api/client';
 import { FindingLine } from '../findings/says';
-import { counted, day, moment, number, shortUrl } from '../pieces/format';
+import { counted, day, decimal, moment, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 
 /** What is known of a page: its clusters, the searches it stands for, its findings. */
 export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host: string }) {
-  const { page, clusters, findings, standings, titles, linksTo } = detail;
+  const { page, clusters, findings, standings, titles, linksTo, queries, performanceDays } = detail;
   return (
     <>
       <h2 style={{ wordBreak: 'break-all' }}>{shortUrl(page.url, host)}</h2>
@@ -15,7 +15,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
         <br />
         <span className="quiet">
           {page.kind === 'planned'
-            ? 'Planned, not written yet.'
+            ? `Planned${page.form && page.form !== 'other' ? `, a ${page.form} page` : ''}${page.topicName ? ` of the topic ${page.topicName}` : ''}, not written yet.`
             : page.source === 'results'
               ? 'Seen in results; in no scan and no page list.'
               : page.source === 'scan'
@@ -103,6 +103,43 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
             ))}
           </tbody>
         </table>
+      )}
+      {performanceDays > 0 && page.kind === 'existing' && (
+        <>
+          <hr />
+          <h2>Queries it was shown for</h2>
+          {queries.length === 0 ? (
+            <p>None in {performanceDays} days.</p>
+          ) : (
+            <table className="facts">
+              <thead>
+                <tr>
+                  <th>Query, {performanceDays} days</th>
+                  <th className="num">Clicks</th>
+                  <th className="num" title="Impressions">
+                    Impr.
+                  </th>
+                  <th className="num" title="Average position">
+                    Avg.
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {queries.map((q) => (
+                  <tr key={q.query}>
+                    <td>
+                      {q.keywordId === null ? q.query : <Link to={`/results?id=${q.keywordId}`}>{q.query}</Link>}
+                      {q.pagesShown > 1 && <span className="quiet"> {q.pagesShown} pages</span>}
+                    </td>
+                    <td className="num">{number(q.clicks)}</td>
+                    <td className="num">{number(q.impressions)}</td>
+                    <td className="num">{decimal(q.position, 1)}</td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+        </>
       )}
       {page.linksIn !== null && (
         <>

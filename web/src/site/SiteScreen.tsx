@@ -15,6 +15,7 @@ import { exportUrl, useListState } from '../pieces/useListState';
 import { PageConditions } from './PageConditions';
 import { PagePane } from './PagePane';
 import { PastePages } from './PastePages';
+import { PerformancePane } from './PerformancePane';
 import { ProjectForm } from './ProjectForm';
 import { ScanPane } from './ScanPane';
 import { ServicesPane } from './ServicesPane';
@@ -26,7 +27,9 @@ const help = [
   { keys: 'i', does: 'import pages' },
 ];
 
-type Pane = 'scan' | 'import' | 'paste' | 'settings' | 'services' | undefined;
+type Pane = 'scan' | 'import' | 'paste' | 'settings' | 'services' | 'performance' | 'bring performance' | undefined;
+
+const linked: Pane[] = ['services', 'scan', 'performance'];
 
 /** The pages of the site, existing and planned. */
 export function SiteScreen() {
@@ -35,7 +38,7 @@ export function SiteScreen() {
   const host = project.data?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
   const given = list.text('pane');
-  const [pane, setPane] = useState<Pane>(given === 'services' || given === 'scan' ? given : undefined);
+  const [pane, setPane] = useState<Pane>(linked.find((p) => p === given));
   useKeyHelp(help);
   const query = {
     ...list.listing,
@@ -111,6 +114,9 @@ export function SiteScreen() {
             <Button href={exportUrl('/api/pages.csv', query)}>Export CSV</Button>
             <Button onClick={() => setPane('services')}>Services</Button>
             <Button onClick={() => setPane('settings')}>Site and market</Button>
+            <Button onClick={() => setPane('performance')} disabled={!host}>
+              Performance
+            </Button>
             <Button onClick={() => setPane('import')} disabled={!host}>
               Import pages
             </Button>
@@ -207,6 +213,10 @@ export function SiteScreen() {
               or paste addresses, one a line
             </button>
           </>
+        ) : pane === 'performance' ? (
+          <PerformancePane bring={() => setPane('bring performance')} close={() => setPane(undefined)} />
+        ) : pane === 'bring performance' ? (
+          <ImportPane kind="performance" close={() => setPane('performance')} />
         ) : pane === 'paste' ? (
           <PastePages close={() => setPane(undefined)} />
         ) : pane === 'services' ? (

@@ -1,9 +1,9 @@
 using System.Collections.Concurrent;
 
-namespace JadeOrchard.Server.Imports;
+namespace JadeOrchard.Formats.Tables;
 
 /// <summary>Reads on one core what is written on another.</summary>
-internal static class ReadAhead
+public static class ReadAhead
 {
     private const int BatchSize = 512;
     private const int Batches = 16;

@@ -1,0 +1,47 @@
+using JadeOrchard.Core.Plan;
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.Core.Findings;
+
+/// <summary>Cannibalization: one page is assigned clusters that do not overlap at all.</summary>
+/// <remarks>
+/// Clusters are compared by the result list that stands for each, as in <see cref="SharedTarget"/>; those that the largest one of the page reaches
+/// over shared results, directly or over others, belong together. One finding for each cluster that does not.
+/// At stake: the expected gain of the smaller cluster. Cost: the pairs of clusters that share a page.
+/// </remarks>
+public static class MixedTarget
+{
+    /// <param name="site">The site.</param>
+    /// <param name="lists">The result list that stands for each cluster.</param>
+    public static IEnumerable<Finding> Find(SiteFacts site, ResultLists lists)
+    {
+        foreach (var page in site.Map.Where(m => m.IsDecided).Select(m => m.Page).OfType<int>().Distinct().Order())
+        {
+            var apart = site.ClustersOf(page)
+                .Where(c => site.Map[c].IsDecided && lists.IsCaptured(c) && site.SearchesOf(site.Clusters[c]).Any())
+                .OrderByDescending(site.Demand).ThenBy(c => c)
+                .ToList();
+            if (apart.Count < 2)
+                continue;
+            var largest = apart[0];
+            var reached = new Queue<int>([largest]);
+            apart.RemoveAt(0);
+            while (reached.TryDequeue(out var from))
+            {
+                foreach (var near in apart.Where(c => Overlap.Count(lists.Urls(from), lists.Urls(c)) > 0).ToList())
+                {
+                    apart.Remove(near);
+                    reached.Enqueue(near);
+                }
+            }
+
+            foreach (var cluster in apart)
+            {
+                var facts = site.SearchesOf(site.Clusters[cluster])
+                    .Select(k => new FindingFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, page), site.Curve)))
+                    .InOrder();
+                yield return Finding.Of(FindingKind.MixedTarget, largest, page, null, facts, cluster);
+            }
+        }
+    }
+}

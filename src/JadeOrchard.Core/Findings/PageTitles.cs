@@ -1,0 +1,44 @@
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+
+namespace JadeOrchard.Core.Findings;
+
+/// <summary>The stems of the pages' titles and main headings, without what all titles of the site end with.</summary>
+public sealed class PageTitles
+{
+    private static readonly string[] Separators = [" | ", " - ", " – ", " — ", " · ", " :: ", " » "];
+
+    /// <summary>A part that so many titles end or begin with is the site's, not the page's.</summary>
+    private const double FurnitureShare = 0.2;
+
+    private const int FewestWithFurniture = 3;
+
+    private PageTitles(int[][] titles, int[][] h1s, int stems) => (Titles, H1s, StemCount) = (titles, h1s, stems);
+
+    /// <summary>Nothing is known of the pages.</summary>
+    public static PageTitles Unknown { get; } = new([], [], 0);
+
+    /// <summary>For each page the stems of its title, each once, ascending; empty where it has none or may not be listed.</summary>
+    internal int[][] Titles { get; }
+
+    /// <summary>The same of its H1.</summary>
+    internal int[][] H1s { get; }
+
+    internal int StemCount { get; }
+
+    /// <param name="pages">All pages of the site.</param>
+    /// <param name="brands">A part of a title that names the brand is left out.</param>
+    /// <param name="analysis">For the language of the project; used by nobody else meanwhile.</param>
+    public static PageTitles Of(IReadOnlyList<SitePage> pages, BrandTerms brands, TextAnalysis analysis)
+    {
+        var parts = pages.Select(p => (p.Title ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).ToList();
+        var least = Math.Max(FewestWithFurniture, FurnitureShare * pages.Count);
+        var furniture = parts.Where(p => p.Length > 1).SelectMany(p => new[] { p[0], p[^1] }.Distinct(StringComparer.OrdinalIgnoreCase))
+            .GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() >= least).Select(g => g.Key).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
+        int[] Stems(string? text) => [.. analysis.Stems(text).Distinct(StringComparer.Ordinal).Select(s => numbers.TryGetValue(s, out var n) ? n : numbers[s] = numbers.Count).Order()];
+        var titles = parts.Select((p, i) => !pages[i].IsListed ? [] : Stems(string.Join(' ', p.Length < 2 ? p : p.Where(x => !furniture.Contains(x) && !brands.IsBrandQuery(KeywordNormalForm.Of(x)))))).ToArray();
+        var h1s = pages.Select(p => p.IsListed ? Stems(p.H1) : []).ToArray();
+        return new PageTitles(titles, h1s, numbers.Count);
+    }
+}

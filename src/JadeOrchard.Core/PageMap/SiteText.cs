@@ -1,0 +1,211 @@
+using System.Collections.Immutable;
+using System.Runtime.InteropServices;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+
+namespace JadeOrchard.Core.PageMap;
+
+/// <summary>The words of the site's pages as stems, as far as some keyword has them, by page and by stem.</summary>
+/// <remarks>
+/// Title, H1, address, further headings and body are fields of their own with weights (common practice, from memory). Occurrences saturate by k1 times
+/// the mean weight, so that one in an average field counts as one in a text without fields.
+/// About 4 bytes for each word of the pages' bodies and 8 for each stem of a page. Not changed once it is made, so that several threads may ask.
+/// </remarks>
+public sealed class SiteText
+{
+    /// <summary>Words of a body that stand close together: about two sentences.</summary>
+    public const int Passage = 40;
+
+    private static readonly double[] Weights = [3, 2.5, 2, 1.5, 0.5];
+
+    /// <summary>The first so many fields say what a page is about: title, H1, address.</summary>
+    private const int Naming = 3;
+
+    private readonly Dictionary<string, int> _stems = new(StringComparer.Ordinal);
+    private readonly int[][] _ofKeyword;
+    private readonly bool[] _isQuestionWord;
+    private readonly bool[] _isKnown;
+    private readonly bool[] _isRead;
+    private readonly int[][] _ofPage;
+    private readonly int[][] _named;
+    private readonly int[] _namedBy;
+    private readonly int[][][] _passages;
+    private readonly List<(int Page, float Saturated)>[] _postings;
+
+    /// <param name="pages">All pages of the site.</param>
+    /// <param name="bodies">For each page the stems of its main text in order, parted by spaces; null where it was not read.</param>
+    /// <param name="keywords">The keywords whose words count.</param>
+    /// <param name="analysis">For the language of the project; used by nobody else meanwhile.</param>
+    /// <param name="language">Two letters, ISO 639-1.</param>
+    public SiteText(IReadOnlyList<SitePage> pages, IReadOnlyList<string?> bodies, IReadOnlyList<Keyword> keywords, TextAnalysis analysis, string language)
+    {
+        _ofKeyword = new int[keywords.Count][];
+        for (var k = 0; k < keywords.Count; k++)
+            _ofKeyword[k] = [.. analysis.Stems(keywords[k].NormalForm).Distinct(StringComparer.Ordinal).Select(Number)];
+        var asking = Questions.Words(language).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
+        _isQuestionWord = [.. _stems.OrderBy(s => s.Value).Select(s => asking.Contains(s.Key))];
+        _isKnown = new bool[pages.Count];
+        _isRead = new bool[pages.Count];
+        _ofPage = new int[pages.Count][];
+        _named = new int[pages.Count][];
+        _passages = new int[pages.Count][][];
+        _postings = [.. _stems.Select(_ => new List<(int, float)>())];
+
+        var fields = new int[pages.Count][][];
+        var (lengths, having) = (new double[Weights.Length], new int[Weights.Length]);
+        for (var p = 0; p < pages.Count; p++)
+        {
+            var page = pages[p];
+            int[] description = Numbers(analysis.Stems(page.Description)), body = Words(bodies[p]);
+            int[][] headings = [.. new[] { page.H2, page.H3 }.SelectMany(h => (h ?? "").Split(" | ")).Select(h => Numbers(analysis.Stems(h))).Where(h => h.Length > 0)];
+            int[] title = Numbers(analysis.Stems(page.Title)), h1 = Numbers(analysis.Stems(page.H1));
+            _isRead[p] = bodies[p] is not null;
+            _isKnown[p] = _isRead[p] || page.Title is not null || page.H1 is not null || page.Description is not null || page.H2 is not null;
+            _passages[p] = [title, h1, .. headings, description, body];
+            fields[p] = [title, h1, Numbers(analysis.Stems(TextEvidence.PathWords(page.Url))), [.. headings.SelectMany(h => h)], [.. description, .. body]];
+            _named[p] = [.. fields[p][..Naming].SelectMany(f => f).Where(stem => stem >= 0).Distinct().Order()];
+            for (var f = 0; f < Weights.Length; f++)
+            {
+                lengths[f] += fields[p][f].Length;
+                having[f] += fields[p][f].Length > 0 ? 1 : 0;
+            }
+        }
+
+        _namedBy = new int[_stems.Count];
+        foreach (var stem in _named.SelectMany(n => n))
+            _namedBy[stem]++;
+        var frequencies = new double[_stems.Count];
+        for (var p = 0; p < pages.Count; p++)
+        {
+            var met = new List<int>();
+            for (var f = 0; f < Weights.Length; f++)
+            {
+                if (fields[p][f].Length == 0)
+                    continue;
+                var occurrence = Bm25F.Occurrence(Weights[f], fields[p][f].Length, lengths[f] / having[f]);
+                foreach (var stem in fields[p][f])
+                {
+                    if (stem < 0)
+                        continue;
+                    if (frequencies[stem] == 0)
+                        met.Add(stem);
+                    frequencies[stem] += occurrence;
+                }
+            }
+
+            met.Sort();
+            _ofPage[p] = [.. met];
+            foreach (var stem in met)
+            {
+                _postings[stem].Add((p, (float)Bm25F.Saturated(frequencies[stem], K1)));
+                frequencies[stem] = 0;
+            }
+        }
+
+        int Number(string stem) => _stems.TryGetValue(stem, out var known) ? known : _stems[stem] = _stems.Count;
+        int[] Numbers(IReadOnlyList<string> stems) => [.. stems.Select(s => _stems.GetValueOrDefault(s, -1))];
+        int[] Words(string? text)
+        {
+            if (string.IsNullOrEmpty(text))
+                return [];
+            var numbers = new List<int>();
+            var lookup = _stems.GetAlternateLookup<ReadOnlySpan<char>>();
+            foreach (var range in text.AsSpan().Split(' '))
+                numbers.Add(lookup.TryGetValue(text.AsSpan(range), out var number) ? number : -1);
+            return [.. numbers];
+        }
+    }
+
+    /// <summary>Occurrences saturate by k1 times the weight of an average field.</summary>
+    private static double K1 { get; } = Bm25F.K1 * Weights.Average();
+
+    /// <summary>What a word counts, saturated, that stands once in title, H1 and address, each of mean length.</summary>
+    internal static double Model { get; } = Bm25F.Saturated(Weights[..Naming].Sum(), K1);
+
+    public int PageCount => _isKnown.Length;
+
+    /// <summary>False where nothing is known of a page but its URL, so that its text is missing, not bad.</summary>
+    public bool IsKnown(int page) => _isKnown[page];
+
+    /// <summary>True where the main text of a page was read.</summary>
+    public bool IsRead(int page) => _isRead[page];
+
+    /// <returns>The stems of a keyword, each once, as numbers.</returns>
+    public IReadOnlyList<int> StemsOf(int keyword) => _ofKeyword[keyword];
+
+    /// <returns>The pages with a stem, and how much it counts in each, saturated.</returns>
+    internal ReadOnlySpan<(int Page, float Saturated)> PagesWith(int stem) => CollectionsMarshal.AsSpan(_postings[stem]);
+
+    /// <summary>True where every word of a keyword stands somewhere on a page.</summary>
+    public bool Mentions(int page, int keyword)
+    {
+        foreach (var stem in _ofKeyword[keyword])
+        {
+            if (Array.BinarySearch(_ofPage[page], stem) < 0)
+                return false;
+        }
+
+        return true;
+    }
+
+    /// <summary>How far a page says in its title, H1 and address that it is about something.</summary>
+    /// <param name="page">The page.</param>
+    /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>.</param>
+    /// <returns>The share of the query, by importance among such words, that stands there: 0 to 1.</returns>
+    public double Named(int page, IReadOnlyDictionary<int, double> query)
+    {
+        double named = 0, total = 0;
+        foreach (var (stem, weight) in query)
+        {
+            var importance = weight * Bm25F.InverseDocumentFrequency(PageCount, _namedBy[stem]);
+            total += importance;
+            if (Array.BinarySearch(_named[page], stem) >= 0)
+                named += importance;
+        }
+
+        return total == 0 ? 0 : named / total;
+    }
+
+    /// <returns>The words of a keyword, as it has them, that stand nowhere on a page.</returns>
+    public ImmutableArray<string> Missing(int page, Keyword keyword, TextAnalysis analysis) =>
+    [
+        .. KeywordWords.Split(KeywordWords.Padded(keyword.NormalForm)).Where(word => analysis.Stems(word)
+            .Any(stem => !_stems.TryGetValue(stem, out var number) || Array.BinarySearch(_ofPage[page], number) < 0)),
+    ];
+
+    /// <summary>
+    /// The first page that answers a question: in one of its headings, or within <see cref="Passage"/> words of its text, all the words
+    /// stand that say what is asked, question words left out. -1 where there is none.
+    /// </summary>
+    public int AnsweredBy(int keyword)
+    {
+        var asked = _ofKeyword[keyword].Where(s => !_isQuestionWord[s]).ToArray();
+        if (asked.Length == 0)
+            return 0;
+        var rarest = asked.MinBy(s => _postings[s].Count);
+        foreach (var (page, _) in _postings[rarest])
+        {
+            if (Array.TrueForAll(asked, s => Array.BinarySearch(_ofPage[page], s) >= 0) && _passages[page].Any(p => IsTogether(p, asked)))
+                return page;
+        }
+
+        return -1;
+    }
+
+    private static bool IsTogether(int[] text, int[] asked)
+    {
+        var last = new int[asked.Length];
+        Array.Fill(last, int.MinValue);
+        for (var i = 0; i < text.Length; i++)
+        {
+            var at = text[i] < 0 ? -1 : Array.IndexOf(asked, text[i]);
+            if (at < 0)
+                continue;
+            last[at] = i;
+            if (last.Min() > i - Passage)
+                return true;
+        }
+
+        return false;
+    }
+}

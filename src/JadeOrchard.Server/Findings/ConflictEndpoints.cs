@@ -1,0 +1,223 @@
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Findings;
+
+/// <summary>A conflict with its pages side by side.</summary>
+/// <param name="Pages">The page that should stand there first.</param>
+/// <param name="Alike">Other findings about the same pages.</param>
+/// <param name="Shared">Queries for which both stand or were shown, those of most volume or impressions first.</param>
+/// <param name="Weeks">Clicks and positions week by week for the cluster's queries; for all queries where it is about pages alone.</param>
+/// <param name="Step">What was decided; null where nothing was.</param>
+public sealed record ConflictView(
+    FindingRow Finding, IReadOnlyList<ConflictPage> Pages, IReadOnlyList<FindingRow> Alike, IReadOnlyList<ConflictQuery> Shared, int SharedCount,
+    IReadOnlyList<PerformanceWeek> Weeks, PlanStep? Step, int PerformanceDays);
+
+/// <summary>One page of a conflict.</summary>
+/// <param name="Only">Queries for which this page alone stands or was shown.</param>
+/// <param name="Clicks">Within the days that count, for all queries.</param>
+public sealed record ConflictPage(
+    PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<ConflictQuery> Only, int OnlyCount, long Clicks, long Impressions, double EstimatedClicks);
+
+/// <summary>What the pages of a conflict have of a query, in the order of the pages.</summary>
+/// <param name="KeywordId">Null where the query is no keyword.</param>
+/// <param name="Positions">In the newest result list; 0 where the page is not in it.</param>
+public sealed record ConflictQuery(
+    string Query, long? KeywordId, long? Volume, IReadOnlyList<int> Positions, IReadOnlyList<long> Clicks, IReadOnlyList<long> Impressions, IReadOnlyList<double?> AveragePositions);
+
+/// <summary>What is to become of a conflict.</summary>
+public enum ConflictDecision
+{
+    Redirect,
+    Merge,
+    NewTarget,
+    Canonical,
+    Link,
+
+    /// <summary>Both pages are wanted as they are: they raise nothing any more.</summary>
+    Deliberate,
+
+    /// <summary>It is left as it is, for a reason.</summary>
+    Leave,
+}
+
+/// <summary>Decides a conflict.</summary>
+/// <param name="KeepPageId">The page that is kept, stays the target, or is linked to; null for the finding's own page.</param>
+/// <param name="Note">Needed, as the reason, where it is deliberate or left as it is.</param>
+public sealed record ConflictRequest(ConflictDecision Decision, long? KeepPageId = null, string? Note = null);
+
+/// <summary>Conflicts between pages of the site, one at a time.</summary>
+public static class ConflictEndpoints
+{
+    private const int QueriesShown = 40;
+    private const int QueriesRead = 2_000;
+
+    public static void MapConflicts(this RouteGroupBuilder api)
+    {
+        api.MapGet("/conflicts/{key}", Results<Ok<ConflictView>, ProblemHttpResult> (string key, Orchard orchard) =>
+                orchard.Read<Results<Ok<ConflictView>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
+                    ? TypedResults.Ok(View(session, snapshot, finding))
+                    : FindingEndpoints.NoFinding(key)))
+            .WithName("conflict");
+
+        api.MapPost("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, ConflictRequest request, Orchard orchard) =>
+            {
+                var note = request.Note?.Trim() ?? "";
+                if (request.Decision is ConflictDecision.Deliberate or ConflictDecision.Leave && note.Length == 0)
+                    return Problems.Invalid("note", "Say why it is left as it is, so that it can be understood later.");
+                if (note.Length > 2_000)
+                    return Problems.Invalid("note", "A note may have 2,000 characters.");
+                return orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(session => Decide(session, orchard, key, request, note), "Decide a conflict");
+            })
+            .WithName("decideConflict");
+
+        api.MapDelete("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, Orchard orchard) =>
+                orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(
+                    session =>
+                    {
+                        if (FindingStore.Find(session, key) is not { } finding)
+                            return FindingEndpoints.NoFinding(key);
+                        PlanStore.TakeBack(session, key);
+                        if (finding is { PageId: { } page, OtherPageId: { } other })
+                            FindingStore.TakePairBack(session, page, other);
+                        FindingStore.Decide(session, [key], FindingState.Open, "", orchard.Now);
+                        orchard.AfterDecision(session);
+                        return TypedResults.Ok(FindingStore.Find(session, key)!);
+                    },
+                    "Take a decision back"))
+            .WithName("takeDecisionBack");
+
+        api.MapGet("/deliberate-pairs", (Orchard orchard) => orchard.Database.Read(FindingStore.DeliberatePairs)).WithName("deliberatePairs");
+
+        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (long pageId, long otherPageId, Orchard orchard) =>
+            {
+                orchard.Database.Write(
+                    session =>
+                    {
+                        FindingStore.TakePairBack(session, pageId, otherPageId);
+                        orchard.AfterDecision(session);
+                    },
+                    "Take back that two pages are deliberate");
+                return TypedResults.NoContent();
+            })
+            .WithName("takePairBack");
+    }
+
+    private static Results<Ok<FindingRow>, ProblemHttpResult> Decide(Session session, Orchard orchard, string key, ConflictRequest request, string note)
+    {
+        if (FindingStore.Find(session, key) is not { } finding)
+            return FindingEndpoints.NoFinding(key);
+        long?[] pages = [finding.PageId, finding.OtherPageId];
+        if (request.KeepPageId is { } wanted && !pages.Contains(wanted))
+            return Problems.Invalid("keepPageId", "The page that is kept must be one of the two of this finding.");
+        var keep = request.KeepPageId ?? finding.PageId;
+        var other = pages.FirstOrDefault(p => p is not null && p != keep);
+        switch (request.Decision)
+        {
+            case ConflictDecision.Leave:
+                PlanStore.TakeBack(session, key);
+                FindingStore.Decide(session, [key], FindingState.Dismissed, note, orchard.Now);
+                break;
+            case ConflictDecision.Deliberate:
+                if (keep is null || other is null)
+                    return Problems.Invalid("decision", "Only two pages can be declared a deliberate pair; leave this one as it is instead.");
+                PlanStore.TakeBack(session, key);
+                FindingStore.DeclarePair(session, keep.Value, other.Value, note, orchard.Now);
+                break;
+            default:
+                if (other is null && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
+                    return Problems.Invalid("decision", "This finding is about one page; there is nothing to redirect, merge or make canonical.");
+                PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, other, note, orchard.Now);
+                FindingStore.Decide(session, [key], FindingState.Accepted, "", orchard.Now);
+                break;
+        }
+
+        orchard.AfterDecision(session);
+        return TypedResults.Ok(FindingStore.Find(session, key)!);
+    }
+
+    private static ConflictView View(Session session, ProjectSnapshot snapshot, FindingRow finding)
+    {
+        List<long> pageIds = [.. new[] { finding.PageId, finding.OtherPageId }.OfType<long>()];
+        var queries = Queries(session, snapshot, pageIds);
+        bool Has(ConflictQuery query, int page) => query.Positions[page] > 0 || query.Impressions[page] > 0;
+        var shared = pageIds.Count < 2 ? [] : queries.Where(q => Has(q, 0) && Has(q, 1)).ToList();
+        var pages = pageIds.Select((id, p) =>
+        {
+            var only = queries.Where(q => Has(q, p) && Enumerable.Range(0, pageIds.Count).All(o => o == p || !Has(q, o))).ToList();
+            var index = snapshot.IndexOfPage.TryGetValue(id, out var known) ? known : -1;
+            var page = PageStore.Find(session, id)!;
+            return new ConflictPage(
+                page,
+                ClusterStore.List(session, new ListQuery(), new ClusterFilter(PageId: id)).Rows,
+                [.. only.Take(QueriesShown)],
+                only.Count,
+                index < 0 ? 0 : snapshot.Performance.ClicksOf(index),
+                index < 0 ? 0 : snapshot.Performance.ImpressionsOf(index),
+                page.Clicks);
+        });
+        var alike = pageIds.Count < 2 ? [] : FindingStore.List(session, new ListQuery(), new FindingFilter(PageId: pageIds[0])).Rows
+            .Where(f => f.Key != finding.Key && f.Kind.IsCannibalization() && (f.PageId == pageIds[1] || f.OtherPageId == pageIds[1])).ToList();
+        return new ConflictView(
+            finding,
+            [.. pages],
+            alike,
+            [.. shared.Take(QueriesShown)],
+            shared.Count,
+            PerformanceStore.Weeks(session, pageIds, finding.ClusterId),
+            PlanStore.Steps(session).FirstOrDefault(s => s.FindingKey == finding.Key),
+            snapshot.Performance.Days);
+    }
+
+    private static List<ConflictQuery> Queries(Session session, ProjectSnapshot snapshot, List<long> pageIds)
+    {
+        var pages = pageIds.Select(id => snapshot.IndexOfPage.TryGetValue(id, out var page) ? page : -1).ToArray();
+        var urls = new Dictionary<int, int>();
+        for (var u = 0; u < snapshot.PageOfUrl.Length; u++)
+        {
+            if (Array.IndexOf(pages, snapshot.PageOfUrl[u]) is var p and >= 0)
+                urls[u] = p;
+        }
+
+        var queries = new List<ConflictQuery>();
+        var known = new HashSet<string>(StringComparer.Ordinal);
+        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        {
+            var positions = new int[pages.Length];
+            var list = snapshot.Lists.Urls(k);
+            for (var i = 0; i < list.Length; i++)
+            {
+                if (urls.TryGetValue(list[i], out var p) && positions[p] == 0)
+                    positions[p] = snapshot.Lists.Positions(k)[i];
+            }
+
+            var figures = snapshot.Performance.Of(k).ToArray().Where(f => Array.IndexOf(pages, f.Page) >= 0).ToList();
+            if (figures.Count == 0 && positions.All(p => p == 0))
+                continue;
+            Core.Refresh.PageFigures? Of(int p) => figures.Where(f => f.Page == pages[p]).Select(f => (Core.Refresh.PageFigures?)f).FirstOrDefault();
+            known.Add(snapshot.Keywords[k].NormalForm);
+            queries.Add(new ConflictQuery(
+                snapshot.Keywords[k].Phrase, snapshot.KeywordIds[k], snapshot.Keywords[k].Volume, positions,
+                [.. pages.Select((_, p) => Of(p)?.Clicks ?? 0)], [.. pages.Select((_, p) => Of(p)?.Impressions ?? 0)], [.. pages.Select((_, p) => Of(p)?.Position)]));
+        }
+
+        // Queries that are no keywords.
+        var others = pageIds.SelectMany((id, p) => PerformanceStore.OfPage(session, id, QueriesRead).Where(q => q.KeywordId is null).Select(q => (Page: p, Query: q)))
+            .GroupBy(q => KeywordNormalForm.Of(q.Query.Query)).Where(g => !known.Contains(g.Key));
+        foreach (var other in others)
+        {
+            QueryRow? Of(int p) => other.Where(o => o.Page == p).Select(o => o.Query).FirstOrDefault();
+            queries.Add(new ConflictQuery(
+                other.First().Query.Query, null, null, [.. pages.Select(_ => 0)],
+                [.. pages.Select((_, p) => Of(p)?.Clicks ?? 0)], [.. pages.Select((_, p) => Of(p)?.Impressions ?? 0)], [.. pages.Select((_, p) => Of(p)?.Position)]));
+        }
+
+        return [.. queries.OrderByDescending(q => q.Impressions.Sum()).ThenByDescending(q => q.Volume ?? 0).ThenBy(q => q.Query, StringComparer.Ordinal)];
+    }
+}

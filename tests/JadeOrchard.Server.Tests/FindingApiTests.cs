@@ -1,0 +1,367 @@
+using System.Diagnostics;
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using JadeOrchard.Formats.Tables;
+using JadeOrchard.StandIns;
+using Microsoft.AspNetCore.Builder;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>Search performance, the mapping desk, findings and conflicts, over HTTP.</summary>
+public sealed class FindingApiTests : IDisposable
+{
+    private readonly Application _app = new();
+
+    public void Dispose() => _app.Dispose();
+
+    [Fact]
+    public async Task SearchPerformanceComesInOnceAndCountsAsEvidence()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        Assert.Equal(0, (await _app.Get("/api/performance")).GetProperty("summary").GetProperty("rows").GetInt64());
+        var suits = Id(Rows(await _app.Get("/api/clusters?search=suit")).Single());
+        Assert.All(Candidates(await _app.Get($"/api/page-map/{suits}")), c => Assert.Equal(JsonValueKind.Null, c.GetProperty("page").GetProperty("performance").ValueKind));
+
+        Assert.Equal("41 rows of search performance; 1 row rejected.", Text(await _app.Import("performance", Performance()), "message"));
+        var summary = (await _app.Get("/api/performance")).GetProperty("summary");
+        Assert.Equal((41, 1, 20, "2026-10-01", "2026-10-20"), (summary.GetProperty("rows").GetInt64(), summary.GetProperty("queries").GetInt64(), summary.GetProperty("days").GetInt64(), Text(summary, "firstDay"), Text(summary, "lastDay")));
+        Assert.Equal((20 * 4) + (19 * 3) + 7, summary.GetProperty("clicks").GetInt64());
+
+        var guide = Candidates(await _app.Get($"/api/page-map/{suits}")).Single(c => Text(c.GetProperty("page"), "url").EndsWith("/guide", StringComparison.Ordinal));
+        Assert.Equal((64, 400), (guide.GetProperty("clicks").GetInt64(), guide.GetProperty("impressions").GetInt64()));
+        Assert.True(guide.GetProperty("page").GetProperty("performance").GetDouble() > 0);
+        var split = Rows(await _app.Get("/api/findings?kind=splitTraffic")).Single();
+        Assert.Equal(("https://www.fenwater.example/dry-suits", "https://www.fenwater.example/guide"), (Text(split, "pageUrl"), Text(split, "otherPageUrl")));
+        Assert.Equal(64 * (365.25 / 12) / 20, split.GetProperty("atStake").GetDouble(), 6);
+        var page = await _app.Get($"/api/pages/{Id(split, "otherPageId")}");
+        Assert.Equal(("kayak dry suit", 2), (Text(page.GetProperty("queries")[0], "query"), page.GetProperty("queries")[0].GetProperty("pagesShown").GetInt32()));
+
+        // The same file again replaces what it says; undo takes both back, redo brings them again.
+        await _app.Import("performance", Performance());
+        Assert.Equal(split.GetRawText(), Rows(await _app.Get("/api/findings?kind=splitTraffic")).Single().GetRawText());
+        await Undo();
+        Assert.Single(Rows(await _app.Get("/api/findings?kind=splitTraffic")));
+        await Undo();
+        Assert.Empty(Rows(await _app.Get("/api/findings?kind=splitTraffic")));
+        Assert.Equal(0, (await _app.Get("/api/performance")).GetProperty("summary").GetProperty("clicks").GetInt64());
+        await _app.Send(HttpMethod.Post, "/api/redo");
+        Assert.Single(Rows(await _app.Get("/api/findings?kind=splitTraffic")));
+
+        static IEnumerable<JsonElement> Candidates(JsonElement mapping) => mapping.GetProperty("candidates").EnumerateArray();
+    }
+
+    [Fact]
+    public async Task AConflictIsDecidedWaitsAndIsResolvedByNewData()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        await _app.Import("performance", Performance());
+        var rivals = Rows(await _app.Get("/api/findings?kind=rivalsInResults")).Single();
+        var key = Text(rivals, "key");
+        var view = await _app.Get($"/api/conflicts/{key}");
+        Assert.Equal(2, view.GetProperty("pages").GetArrayLength());
+        Assert.Equal(["dry suit for kayaking", "kayak dry suit"], view.GetProperty("shared").EnumerateArray().Select(q => Text(q, "query")).Order());
+        Assert.Equal(["splitTraffic"], view.GetProperty("alike").EnumerateArray().Select(f => Text(f, "kind")));
+        Assert.Equal(["2026-09-28", "2026-10-05", "2026-10-12", "2026-10-19"], view.GetProperty("weeks").EnumerateArray().Select(w => Text(w, "week")).Distinct());
+
+        Assert.Equal(404, (await _app.Send(HttpMethod.Post, "/api/conflicts/none:1/decision", new { decision = "merge" })).Status);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/conflicts/{key}/decision", new { decision = "merge", keepPageId = 999_999 })).Status);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/conflicts/{key}/decision", new { decision = "leave", note = " " })).Status);
+        var keep = Id(rivals, "pageId");
+        var decided = (await _app.Send(HttpMethod.Post, $"/api/conflicts/{key}/decision", new { decision = "redirect", keepPageId = keep, note = "in spring" })).Body;
+        Assert.Equal(("accepted", "redirect"), (Text(decided, "state"), Text(decided, "remedy")));
+        var steps = (await _app.Get("/api/plan")).GetProperty("rows").EnumerateArray().SelectMany(r => r.GetProperty("steps").EnumerateArray()).ToList();
+        Assert.Equal((key, "in spring", true), (Text(steps.Single(), "findingKey"), Text(steps[0], "note"), steps[0].GetProperty("waits").GetBoolean()));
+
+        // Newer results without the guide: the cause has gone.
+        await _app.Import("results", Results("2030-01-01", "https://www.fenwater.example/dry-suits"));
+        Assert.Equal("resolved", Text((await _app.Get($"/api/findings/{key}")).GetProperty("finding"), "state"));
+        Assert.False((await _app.Get($"/api/findings/{key}")).GetProperty("step").GetProperty("waits").GetBoolean());
+        // It comes back, and so does the finding.
+        await _app.Import("results", Results("2030-02-01", "https://www.fenwater.example/dry-suits", "https://fenwater.example/guide"));
+        Assert.Equal("open", Text((await _app.Get($"/api/findings/{key}")).GetProperty("finding"), "state"));
+
+        var back = (await _app.Send(HttpMethod.Delete, $"/api/conflicts/{key}/decision")).Body;
+        Assert.Equal(("open", JsonValueKind.Null), (Text(back, "state"), back.GetProperty("remedy").ValueKind));
+    }
+
+    [Fact]
+    public async Task APageThatLeadsToAnotherStandsForIt()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        Assert.Single(Rows(await _app.Get("/api/findings?kind=rivalsInResults")));
+        await using var site = await Outside.Site(app => app.Run(context => context.Request.Path.Value switch
+        {
+            "/guide" => Redirect(context, "/dry-suits"),
+            "/dry-suits" or "/paddles" => Outside.Html(context, $"<html><head><title>Dry suits for kayaking</title></head><body><main><h1>Dry suits</h1><p>All of them.</p><a href=\"/guide\">guide</a><a href=\"/paddles\">paddles</a><a href=\"/dry-suits\">suits</a></main></body></html>"),
+            "/" => Outside.Html(context, "<html><head><title>Home</title></head><body><a href=\"/guide\">guide</a> <a href=\"/paddles\">paddles</a></body></html>"),
+            _ => NotFound(context),
+        }));
+        await Scan(Outside.AddressOf(site));
+        Assert.Equal("redirects", Text(Rows(await _app.Get("/api/pages?search=/guide")).Single(), "indexable"));
+        Assert.Empty(Rows(await _app.Get("/api/findings?kind=rivalsInResults")));
+        Assert.Equal("resolved", Text(Rows(await _app.Get("/api/findings?kind=rivalsInResults&anyState=true")).Single(), "state"));
+        // Two pages have the same title now, and the scan saw who links to whom.
+        Assert.Single(Rows(await _app.Get("/api/findings?kind=twinTitles")));
+
+        static Task Redirect(Microsoft.AspNetCore.Http.HttpContext context, string to)
+        {
+            context.Response.Redirect(to, permanent: true);
+            return Task.CompletedTask;
+        }
+
+        static Task NotFound(Microsoft.AspNetCore.Http.HttpContext context)
+        {
+            context.Response.StatusCode = 404;
+            return Task.CompletedTask;
+        }
+    }
+
+    [Fact]
+    public async Task ADeliberatePairIsSilentUntilItIsTakenBack()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        await _app.Import("performance", Performance());
+        var rivals = Rows(await _app.Get("/api/findings?kind=rivalsInResults")).Single();
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/conflicts/{Text(rivals, "key")}/decision", new { decision = "deliberate" })).Status);
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, $"/api/conflicts/{Text(rivals, "key")}/decision", new { decision = "deliberate", note = "a guide and its shop page" })).Status);
+        Assert.Empty(Rows(await _app.Get("/api/findings?group=cannibalization")));
+        var pair = (await _app.Get("/api/deliberate-pairs"))[0];
+        Assert.Equal("a guide and its shop page", Text(pair, "reason"));
+        Assert.Equal(204, (await _app.Send(HttpMethod.Delete, $"/api/deliberate-pairs/{Id(pair, "otherPageId")}/{Id(pair, "pageId")}")).Status);
+        Assert.Equal(2, Rows(await _app.Get("/api/findings?group=cannibalization")).Count);
+        await Undo();
+        Assert.Empty(Rows(await _app.Get("/api/findings?group=cannibalization")));
+        await Undo();
+        Assert.Equal(2, Rows(await _app.Get("/api/findings?group=cannibalization")).Count);
+    }
+
+    [Fact]
+    public async Task SeveralFindingsAreDecidedAssignedAndNotedAtOnce()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var all = Rows(await _app.Get("/api/findings"));
+        Assert.True(all.Count >= 3);
+        var some = new { keys = all.Take(2).Select(f => Text(f, "key")).Append("gone:1").ToArray() };
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, "/api/findings/decide", new { selection = some })).Status);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, "/api/findings/decide", new { selection = some, state = "dismissed" })).Status);
+        Assert.Equal(2, (await _app.Send(HttpMethod.Post, "/api/findings/decide", new { selection = some, state = "accepted", assignee = " Ida ", note = "by May" })).Body.GetProperty("findings").GetInt32());
+        Assert.Equal(["Ida"], (await _app.Get("/api/findings/assignees")).EnumerateArray().Select(n => n.GetString()));
+        Assert.All(Rows(await _app.Get("/api/findings?assignee=ida")), f => Assert.Equal(("accepted", "by May"), (Text(f, "state"), Text(f, "note"))));
+        Assert.Equal(all.Count - 2, Rows(await _app.Get("/api/findings?assignee=")).Count);
+        // All that a filter lets through.
+        var rest = new { filter = new { state = "open", anyState = false } };
+        Assert.Equal(all.Count - 2, (await _app.Send(HttpMethod.Post, "/api/findings/decide", new { selection = rest, state = "dismissed", reason = "not now" })).Body.GetProperty("findings").GetInt32());
+        Assert.Equal(2, Rows(await _app.Get("/api/findings")).Count);
+        await Undo();
+        await Undo();
+        Assert.Equal(all.Select(f => f.GetRawText()), Rows(await _app.Get("/api/findings")).Select(f => f.GetRawText()));
+    }
+
+    [Fact]
+    public async Task FindingsAreGatheredExportedAndSummedUp()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var all = await _app.Get("/api/findings");
+        foreach (var by in new[] { "kind", "page", "topic" })
+        {
+            var bundles = (await _app.Get($"/api/findings/bundles?by={by}")).EnumerateArray().ToList();
+            Assert.Equal(Rows(all).Count, bundles.Sum(b => b.GetProperty("count").GetInt32()));
+            Assert.Equal(all.GetProperty("tally").GetProperty("atStake").GetDouble(), bundles.Sum(b => b.GetProperty("atStake").GetDouble()), 6);
+        }
+
+        var roll = (await _app.Get("/api/findings/bundles?by=topic")).EnumerateArray().Single(b => Text(b, "says") == "how to roll a kayak");
+        Assert.All(Rows(await _app.Get($"/api/findings?topicId={Text(roll, "key")}")), f => Assert.Equal("how to roll a kayak", Text(f, "clusterName")));
+        // No page and absent are about the same clicks, which count once.
+        Assert.Equal(800 * 0.11 * 0.95, roll.GetProperty("atStake").GetDouble(), 6);
+
+        var noPage = await _app.Get($"/api/findings/{Text(Rows(await _app.Get("/api/findings?kind=noPage")).Single(), "key")}");
+        Assert.Equal(["c1.example", "c2.example"], noPage.GetProperty("rivals").EnumerateArray().Take(2).Select(r => Text(r, "url")));
+
+        var csv = await _app.Http.GetStringAsync("/api/findings.csv?group=uncovered");
+        Assert.StartsWith("Kind,State,Cluster,", csv, StringComparison.Ordinal);
+        Assert.Contains("No page,open,how to roll a kayak", csv, StringComparison.Ordinal);
+        using var workbook = TableFile.Open(new MemoryStream(await _app.Http.GetByteArrayAsync("/api/findings.xlsx")));
+        Assert.Equal(Rows(all).Count, workbook.Rows().Count());
+
+        await _app.Send(HttpMethod.Put, "/api/project", new { name = "<b>Fen</b>", host = "fenwater.example", country = "gb", language = "en", brandTerms = Array.Empty<string>() });
+        var answer = await _app.Http.GetAsync("/api/summary.html");
+        Assert.Equal("text/html", answer.Content.Headers.ContentType!.MediaType);
+        var html = await answer.Content.ReadAsStringAsync();
+        Assert.Contains("&lt;b&gt;Fen&lt;/b&gt;", html, StringComparison.Ordinal);
+        Assert.Contains("<td>◩ contested</td><td class=\"num\">–</td><td class=\"num\">44.4 %</td><td class=\"num\">1,600</td>", html, StringComparison.Ordinal);
+        Assert.Contains("Uncovered subtopics", html, StringComparison.Ordinal);
+        Assert.Equal("attachment", (await _app.Http.GetAsync("/api/summary.html?save=true")).Content.Headers.ContentDisposition!.DispositionType);
+    }
+
+    [Fact]
+    public async Task ClustersAreMappedPlannedAndDeclined()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var clear = (await _app.Get("/api/page-map/clear")).EnumerateArray().ToList();
+        Assert.NotEmpty(clear);
+        Assert.Equal(1, (await _app.Send(HttpMethod.Post, "/api/page-map/accept-clear", new { clusterIds = new[] { Id(clear[0], "clusterId") } })).Body.GetProperty("clusters").GetInt32());
+        Assert.Equal(clear.Count - 1, (await _app.Get("/api/page-map/clear")).GetArrayLength());
+
+        var roll = Rows(await _app.Get("/api/clusters?search=roll")).Single();
+        var mapping = await _app.Get($"/api/page-map/{Id(roll)}");
+        Assert.Equal(("/how-to-roll-a-kayak", "How to roll a kayak"), (Text(mapping, "proposedUrl"), Text(mapping, "proposedTitle")));
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(roll)}/planned", new { url = "/roll", topicId = 999_999 })).Status);
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(roll)}/planned", new { url = "/roll", workingTitle = "Rolling", form = "guide" })).Status);
+        var planned = Rows(await _app.Get("/api/pages?kind=planned")).Single();
+        Assert.Equal(("guide", "how to roll a kayak"), (Text(planned, "form"), Text(planned, "topicName")));
+        Assert.Equal(["contested", "open", "planned"], Parts(await _app.Get("/api/page-map/progress")).Select(p => p.Part).Order());
+        // A page with that address is found: it is not planned any more, and keeps its cluster.
+        await _app.Import("pages", "url,title\nhttps://fenwater.example/roll/,How to roll\n");
+        Assert.Equal(("existing", "https://fenwater.example/roll/"), (Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageKind"), Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageUrl")));
+
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(roll)}/decline", new { reason = "" })).Status);
+        var declined = (await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(roll)}/decline", new { reason = "no lessons" })).Body;
+        Assert.Equal(("no lessons", JsonValueKind.Null), (Text(declined, "declined"), declined.GetProperty("pageId").ValueKind));
+        Assert.DoesNotContain(Rows(await _app.Get("/api/clusters?decided=false")), c => Id(c) == Id(roll));
+        Assert.Empty(Rows(await _app.Get($"/api/findings?clusterId={Id(roll)}")));
+        Assert.Contains(("declined", 800L), Parts(await _app.Get("/api/page-map/progress")));
+        await Undo();
+        Assert.Equal("existing", Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageKind"));
+
+        static List<(string Part, long Demand)> Parts(JsonElement rows) => [.. rows.EnumerateArray().Select(r => (Text(r, "part"), r.GetProperty("demand").GetInt64()))];
+    }
+
+    [Fact]
+    public async Task WhatAPageNeverSaysIsToldWithItsDemand()
+    {
+        await _app.BringProject();
+        await _app.Import("pages", "url,title,text\nhttps://fenwater.example/paddles,Paddles,Paddles of ash and cherry\n");
+        await _app.Regroup();
+        var missing = Rows(await _app.Get("/api/findings?kind=missingOnPage")).Single();
+        Assert.Equal(300 * 0.9 * (0.11 - 0.08), missing.GetProperty("atStake").GetDouble(), 6);
+        var detail = await _app.Get($"/api/findings/{Text(missing, "key")}");
+        var term = detail.GetProperty("terms").EnumerateArray().Single();
+        Assert.Equal(("kayak", 1200, 2), (Text(term, "word"), term.GetProperty("demand").GetInt32(), term.GetProperty("keywords").GetInt32()));
+        Assert.Equal(["kayak", "kayak"], detail.GetProperty("words").EnumerateArray().Select(w => w.GetString()));
+        Assert.Equal(["b1.example", "b2.example"], detail.GetProperty("rivals").EnumerateArray().Take(2).Select(r => Text(r, "url")).Order());
+        // With the word on the page nothing is missing.
+        await _app.Import("pages", "url,title,text\nhttps://fenwater.example/paddles,Paddles,Paddles for a kayak\n");
+        Assert.Empty(Rows(await _app.Get("/api/findings?kind=missingOnPage")));
+    }
+
+    [Fact]
+    public async Task TheCurveIsWrittenByHandAndRefusedWhereItCannotBe()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var before = Rows(await _app.Get("/api/findings?kind=noPage")).Single().GetProperty("atStake").GetDouble();
+        Assert.Equal(400, (await _app.Send(HttpMethod.Put, "/api/settings/curve", new { values = new[] { 0.1, 0.2 }, isFitted = true })).Status);
+        double[] values = [0.4, 0.3, 0.22, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1, 0.1, 0.02, 0];
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/settings/curve", new { values, isFitted = true })).Status);
+        Assert.Equal(2 * before, Rows(await _app.Get("/api/findings?kind=noPage")).Single().GetProperty("atStake").GetDouble(), 6);
+        var curve = await _app.Get("/api/curve");
+        Assert.Equal((false, 0.22), (curve.GetProperty("isFitted").GetBoolean(), curve.GetProperty("used")[2].GetDouble()));
+    }
+
+    [Fact]
+    public async Task TheCommandLineGivesTheAnswersOfTheInterface()
+    {
+        var world = Generator.Make(Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json")), 7);
+        var folder = Path.Combine(_app.Data, "files");
+        DemoFiles.Write(Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json")), world, folder);
+        using (var made = new World(Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json")), 7))
+            WritePerformance(made, Path.Combine(folder, "performance.csv"));
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "gb", language = "en", brandTerms = Array.Empty<string>() })).Status);
+        foreach (var kind in new[] { "pages", "keywords", "results", "performance" })
+            Assert.Equal("done", Text(await _app.Import(kind, await File.ReadAllTextAsync(Path.Combine(folder, kind + ".csv"))), "state"));
+        await _app.Regroup();
+
+        Jade(folder, "findings");
+        Jade(folder, "map");
+        var said = Read(Path.Combine(folder, "findings.out.csv")).Select(f => $"{f[0].Replace("-", "", StringComparison.Ordinal)} {f[2]} {f[3]} {f[4]} {f[5]}").Order(StringComparer.Ordinal).ToList();
+        var found = new List<JsonElement>();
+        for (var offset = 0; found.Count == offset; offset += 500)
+            found.AddRange(Rows(await _app.Get($"/api/findings?anyState=true&limit=500&offset={offset}")));
+        // Topics and links are known to the application alone.
+        Assert.Equal(
+            said,
+            found.Where(f => Text(f, "kind") != "unlinkedSupport").Select(f => $"{Text(f, "kind").ToLowerInvariant()} {f.GetProperty("keyword").GetString()} {f.GetProperty("pageUrl").GetString()} {f.GetProperty("otherPageUrl").GetString()} {Rounded(f)}").Order(StringComparer.Ordinal));
+        Assert.Contains(found, f => Text(f, "kind") == "pageSwap");
+        Assert.Contains(found, f => Text(f, "kind") == "splitTraffic");
+
+        var mapped = Read(Path.Combine(folder, "map.out.csv")).ToDictionary(m => m[1], m => (m[2], m[4]));
+        var clusters = Rows(await _app.Get("/api/clusters?limit=500"));
+        Assert.Equal(mapped.Count, clusters.Count);
+        Assert.All(clusters, c => Assert.Equal((c.GetProperty("suggestedUrl").GetString() ?? "", Text(c, "verdict")), mapped[Text(c, "primary")]));
+
+        static string Rounded(JsonElement finding) => Math.Round(finding.GetProperty("atStake").GetDouble(), 1).ToString(CultureInfo.InvariantCulture);
+    }
+
+    private static void WritePerformance(World world, string path)
+    {
+        using var stream = File.Create(path);
+        var last = world.Scenario.CapturedOn.AddDays(-2);
+        TableOutput.WriteCsv(stream, ["query", "page", "date", "clicks", "impressions", "position"], world.Performance(last.AddDays(-100), last).Select(p => new object?[]
+        {
+            p.Standing.Keyword.Phrase, p.Standing.Url, p.Day.ToString("yyyy-MM-dd", null), p.Clicks, p.Impressions, Math.Round(p.Position, 2),
+        }), forSpreadsheets: false);
+    }
+
+    private static void Jade(string folder, string command)
+    {
+        string[] arguments = [Path.Combine(AppContext.BaseDirectory, "jade.dll"), command, "--keywords", "keywords.csv", "--results", "results.csv", "--pages", "pages.csv", "--performance", "performance.csv",
+            "--site", "fenwater.example", "--out", command + ".out.csv"];
+        using var process = Process.Start(new ProcessStartInfo("dotnet", arguments) { WorkingDirectory = folder, RedirectStandardOutput = true, RedirectStandardError = true })!;
+        var error = process.StandardError.ReadToEndAsync();
+        process.StandardOutput.ReadToEnd();
+        process.WaitForExit();
+        Assert.True(process.ExitCode == 0, error.Result);
+    }
+
+    private static List<string[]> Read(string path)
+    {
+        using var file = DelimitedFile.Open(path);
+        return [.. file.Rows().Select(r => r.Row.Value!)];
+    }
+
+    /// <summary>Twenty days of two pages for one query, one of them with two rows that count once and a row of another site.</summary>
+    private static string Performance()
+    {
+        var rows = new StringBuilder("query,page,date,clicks,impressions,position\n");
+        for (var day = 1; day <= 20; day++)
+        {
+            rows.AppendLine(CultureInfo.InvariantCulture, $"kayak dry suit,https://www.fenwater.example/dry-suits,2026-10-{day:00},4,30,3");
+            rows.AppendLine(CultureInfo.InvariantCulture, $"Kayak Dry Suit,https://fenwater.example/guide,2026-10-{day:00},3,20,7");
+        }
+
+        return rows + "Kayak Dry Suit,https://fenwater.example/guide,2026-10-20,7,20,7\nkayak dry suit,https://rival.example/,2026-10-20,7,20,7\nno keyword,https://fenwater.example/guide,2026-10-20,0,0,0\n";
+    }
+
+    private static string Results(string day, params string[] own)
+    {
+        var rows = new StringBuilder("keyword,position,url,title,snippet,captured_at\n");
+        foreach (var keyword in new[] { "kayak dry suit", "dry suit for kayaking" })
+        {
+            string[] urls = ["https://a1.example/", "https://a2.example/", "https://a3.example/", "https://a4.example/", .. own];
+            for (var i = 0; i < urls.Length; i++)
+                rows.AppendLine(CultureInfo.InvariantCulture, $"{keyword},{i + 1},{urls[i]},T,,{day}");
+        }
+
+        return rows.ToString();
+    }
+
+    private async Task Undo() => Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
+
+    private async Task Scan(string address)
+    {
+        var settings = (await _app.Get("/api/settings")).GetProperty("scan").EnumerateObject().ToDictionary(p => p.Name, p => (object)p.Value);
+        (settings["depth"], settings["ratePerSecond"], settings["gateway"], settings["gatewayFor"], settings["allowPrivate"], settings["findBy"]) = ("full", 500, address, "example", true, "links");
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/settings/scan", settings)).Status);
+        var (status, job) = await _app.Send(HttpMethod.Post, "/api/scans");
+        Assert.Equal(202, status);
+        Assert.Equal("done", Text(await _app.Ended(job), "state"));
+    }
+}

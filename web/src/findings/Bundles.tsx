@@ -1,0 +1,94 @@
+import { useQuery } from '@tanstack/react-query';
+import { answer, api, type Schema } from '../api/client';
+import { number, sentenceCase, shortUrl } from '../pieces/format';
+import { Failed, NotYet, Reading } from '../pieces/States';
+import { isConflict, kindName, type Finding, type Group, type Kind } from './says';
+
+export type By = Schema['FindingsBy'];
+
+interface Query {
+  Kind?: Kind;
+  Group?: Group;
+  State?: Finding['state'];
+  AnyState?: boolean;
+  PageId?: number;
+  TopicId?: number;
+  Assignee?: string;
+}
+
+/** Findings gathered by what they have in common, most at stake first. */
+export function Bundles({
+  by,
+  query,
+  host,
+  open,
+}: {
+  by: By;
+  query: Query;
+  host: string | undefined;
+  open: (key: string) => void;
+}) {
+  const { Kind, Group, State, AnyState, PageId, TopicId, Assignee } = query;
+  const filter = { Kind, Group, State, AnyState, PageId, TopicId, Assignee };
+  const bundles = useQuery({
+    queryKey: ['bundles', by, filter],
+    queryFn: () => answer(api.GET('/api/findings/bundles', { params: { query: { by, ...filter } } })),
+  });
+  if (bundles.isError) return <Failed error={bundles.error} retry={() => void bundles.refetch()} />;
+  if (!bundles.data) return <Reading />;
+  if (bundles.data.length === 0)
+    return <NotYet title="No finding fits">Take a condition out of the sentence above.</NotYet>;
+  const most = Math.max(1, ...bundles.data.map((b) => b.atStake));
+  const name = (b: Schema['FindingBundle']) =>
+    by === 'kind'
+      ? sentenceCase(kindName(b.key as Kind))
+      : by === 'page'
+        ? b.says
+          ? shortUrl(b.says, host)
+          : 'about no page'
+        : b.says || 'about no topic';
+  return (
+    <div className="grid bundles" tabIndex={0} role="region" aria-label={`Findings by ${by}`}>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th>{sentenceCase(by)}</th>
+            <th className="num">Findings</th>
+            <th className="num">Open</th>
+            <th className="num">At stake</th>
+            <th aria-label="At stake, as a bar" />
+          </tr>
+        </thead>
+        <tbody>
+          {bundles.data.map((b) => (
+            <tr key={b.key}>
+              <td>
+                {b.key ? (
+                  <button
+                    className={by === 'kind' && isConflict(b.key as Kind) ? 'chip clay' : 'chip'}
+                    onClick={() => open(b.key)}
+                  >
+                    {name(b)}
+                  </button>
+                ) : (
+                  <span className="quiet">{name(b)}</span>
+                )}
+              </td>
+              <td className="num">{number(b.count)}</td>
+              <td className="num">{number(b.open)}</td>
+              <td className="num">
+                <b>{number(b.atStake)}</b>
+              </td>
+              <td style={{ width: '30%' }}>
+                <span
+                  className="bar"
+                  style={{ width: `${(100 * b.atStake) / most}%`, display: 'block', marginTop: 8 }}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+}

@@ -1,0 +1,148 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, InputNumber } from 'antd';
+import { useState } from 'react';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, number } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+
+const width = 340;
+const height = 190;
+const left = 34;
+const bottom = 24;
+const positions = 20;
+
+/** The share of clicks at each position, as everything here reckons: what was seen, what was fitted to it, and the default. */
+export function CurvePane() {
+  const [editing, setEditing] = useState(false);
+  const curve = useQuery({ queryKey: ['curve'], queryFn: () => answer(api.GET('/api/curve')) });
+  if (curve.isError) return <Failed error={curve.error} retry={() => void curve.refetch()} />;
+  if (!curve.data) return <Reading />;
+  const view = curve.data;
+  return (
+    <>
+      <h2>Click curve</h2>
+      <p>
+        {view.isFitted
+          ? `Fitted to ${counted(view.queries, 'query', 'queries')} of the site’s own search performance, brand queries left out.`
+          : view.queries === 0
+            ? `The default, from memory. It is fitted to the site’s own search performance once ${number(view.fewestQueries)} queries are known; bring it on the Site screen.`
+            : view.queries < view.fewestQueries
+              ? `The default, from memory: ${counted(view.queries, 'query', 'queries')} of search performance are known, ${number(view.fewestQueries)} are needed to fit it.`
+              : 'Written by hand; the fit to the site’s own search performance is turned off.'}
+      </p>
+      <Picture view={view} />
+      {editing ? (
+        <CurveForm view={view} close={() => setEditing(false)} />
+      ) : (
+        <button className="chip" onClick={() => setEditing(true)}>
+          change the curve
+        </button>
+      )}
+    </>
+  );
+}
+
+function Picture({ view }: { view: Schema['CurveView'] }) {
+  const seen = view.seen.map((s) => ({ ...s, share: s.impressions === 0 ? 0 : s.clicks / s.impressions }));
+  const top = Math.ceil(Math.max(0.05, ...view.used, ...view.byHand, ...seen.map((s) => s.share)) * 20) / 20;
+  const most = Math.max(1, ...seen.map((s) => s.impressions));
+  const x = (position: number) => left + ((position - 1) / (positions - 1)) * (width - left - 8);
+  const y = (share: number) => 8 + (1 - share / top) * (height - bottom - 8);
+  const line = (shares: readonly number[]) => shares.map((s, i) => `${x(i + 1)},${y(s)}`).join(' ');
+  const ticks = [0, top / 2, top];
+  return (
+    <figure className="picture">
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        role="img"
+        aria-label={`Share of clicks at positions 1 to ${positions}; position 1: ${Math.round(view.used[0]! * 100)} percent`}
+      >
+        {ticks.map((t) => (
+          <g key={t}>
+            <line x1={left} x2={width - 8} y1={y(t)} y2={y(t)} className="rule" />
+            <text x={left - 4} y={y(t) + 4} textAnchor="end">
+              {Math.round(t * 100)} %
+            </text>
+          </g>
+        ))}
+        {[1, 5, 10, 15, 20].map((p) => (
+          <text key={p} x={x(p)} y={height - 6} textAnchor="middle">
+            {p}
+          </text>
+        ))}
+        <polyline points={line(view.byHand)} className="before" />
+        <polyline points={line(view.used)} className="now" />
+        {seen.map((s) => (
+          <circle
+            key={s.position}
+            cx={x(s.position)}
+            cy={y(s.share)}
+            r={2 + 4 * Math.sqrt(s.impressions / most)}
+            className="seen"
+          >
+            <title>
+              position {s.position}: {number(s.clicks)} clicks of {number(s.impressions)} impressions, {s.queries}{' '}
+              queries
+            </title>
+          </circle>
+        ))}
+      </svg>
+      <figcaption className="second">
+        Share of clicks by position. Full line: as it is used; broken line:{' '}
+        {view.settings.values ? 'by hand' : 'default'}
+        {seen.length > 0 && '; circles: what queries at about that position got, larger for more impressions'}.
+      </figcaption>
+    </figure>
+  );
+}
+
+function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => void }) {
+  const [values, setValues] = useState<number[]>(view.settings.values ?? view.defaultValues);
+  const [isFitted, setIsFitted] = useState(view.settings.isFitted);
+  const save = useChange(
+    (settings: Schema['CurveSettings']) => answer(api.PUT('/api/settings/curve', { body: settings })),
+    () => {
+      close();
+      return 'The curve is used from now on.';
+    },
+  );
+  return (
+    <form
+      className="form"
+      onSubmit={(event) => {
+        event.preventDefault();
+        save.mutate({ values, isFitted });
+      }}
+    >
+      <Checkbox checked={isFitted} onChange={(event) => setIsFitted(event.target.checked)}>
+        fit it to search performance where there is enough
+      </Checkbox>
+      <div className="curve-values">
+        {values.map((value, i) => (
+          <label key={i}>
+            <span>{i < 10 ? i + 1 : i === 10 ? '11 to 20' : 'further down'}</span>
+            <InputNumber
+              size="small"
+              min={0}
+              max={100}
+              step={0.1}
+              suffix="%"
+              aria-label={`Share of clicks, position ${i < 10 ? i + 1 : i === 10 ? '11 to 20' : 'further down'}`}
+              value={Math.round(value * 1000) / 10}
+              onChange={(next) => setValues(values.map((v, j) => (j === i ? (next ?? 0) / 100 : v)))}
+            />
+          </label>
+        ))}
+      </div>
+      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
+      <div className="acts">
+        <Button type="primary" htmlType="submit" loading={save.isPending}>
+          Use this curve
+        </Button>
+        <Button onClick={() => save.mutate({ values: null, isFitted: true })}>Back to the default</Button>
+        <Button onClick={close}>Cancel</Button>
+      </div>
+    </form>
+  );
+}
