@@ -244,13 +244,10 @@ public sealed class Orchard
         var declined = PageMapStore.Declined(session);
         var pages = ClusterStore.All(session).ToDictionary(c => c.Id);
         var taken = ids.Select(id => pages[id].PageId ?? (suggested.TryGetValue(id, out var page) ? page : -1)).Where(snapshot.IndexOfPage.ContainsKey).Select(p => snapshot.IndexOfPage[p]).ToHashSet();
-        MappedPage Undecided(int cluster)
-        {
-            if (!suggested.TryGetValue(ids[cluster], out var id))
-                return new MappedPage(null, IsDecided: false, IsPlanned: false);
-            var page = snapshot.IndexOfPage[id];
-            return new MappedPage(page, IsDecided: false, IsPlanned: false, Meant: PageSuggestions.Meant(snapshot.Candidates(session).Of(clusters[cluster]), page, taken.Contains));
-        }
+        MappedPage Undecided(int cluster) => PageSuggestions.Undecided(
+            snapshot.Candidates(session).Of(clusters[cluster]),
+            suggested.TryGetValue(ids[cluster], out var page) ? snapshot.IndexOfPage[page] : null,
+            taken.Contains);
 
         var map = ids.Select((id, c) => pages[id] switch
         {

@@ -1,3 +1,4 @@
+using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
@@ -10,6 +11,8 @@ public sealed class Generator
     private const int ListLength = 10;
     private const int PoolSize = 20;
     private const double NotCapturedShare = 0.02;
+    private const int MostDraws = 500;
+    private static readonly int MinOverlap = new ClusterSettings().MinOverlap;
     private readonly Scenario _scenario;
     private readonly int _seed;
     private readonly List<ClusterPlan> _plans;
@@ -44,6 +47,9 @@ public sealed class Generator
         /// <summary>Where the site's own page mostly stands.</summary>
         public int OwnPosition { get; set; }
 
+        /// <summary>The first URLs of the head's result list, once it is drawn.</summary>
+        public HashSet<string> HeadList { get; set; } = [];
+
         public string Head => Phrases[0];
     }
 
@@ -56,7 +62,8 @@ public sealed class Generator
             plan.OwnPosition = 2 + plan.Random.Next(5);
         }
 
-        foreach (var plan in _plans)
+        // Who stands near another needs the other's lists.
+        foreach (var plan in _plans.OrderBy(p => p.Cluster.Near is not null))
             AddLists(plan);
         var pages = Pages();
         return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))],
@@ -131,31 +138,20 @@ public sealed class Generator
     {
         var cluster = plan.Cluster;
         var near = cluster.Near is { } n ? Named(n.About, plan) : null;
+        var swaps = cluster.Second?.Plants == "page-swap";
         var supporter = _plans.FirstOrDefault(p => p.Cluster.Supports == cluster.About && cluster.Page is not null && p.Cluster != cluster && Named(cluster.About, p) == plan);
         for (var i = 0; i < plan.Phrases.Count; i++)
         {
             var random = plan.Random;
             if (i > 0 && random.NextDouble() < NotCapturedShare)
                 continue;
-            var list = cluster.Brand ? BrandList(plan) : RivalsFor(plan, near, i == 0);
-            var swaps = cluster.Second?.Plants == "page-swap";
-            if (!cluster.Brand)
-            {
-                var own = plan.OwnPosition + random.Next(-1, 2);
-                if (cluster.Page is { } page && cluster.Stands && cluster.Second?.Plants != "wrong-page-ranks")
-                {
-                    if (i == 0 || random.NextDouble() < 0.9)
-                        Insert(list, own, Own(page), cluster.Title!);
-                    else
-                        _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(page), 11 + CorpusText.Hash(plan.Phrases[i]) % 8, null));
-                }
-
-                if (cluster.Second is { } second && !swaps && (i == 0 || random.NextDouble() < 0.75))
-                    Insert(list, second.Plants == "wrong-page-ranks" ? 6 + random.Next(3) : own + 2 + random.Next(3), Own(second.Page), second.Title);
-                if (supporter is not null && (i == 0 || random.NextDouble() < 0.6))
-                    Insert(list, own + 2 + random.Next(3), Own(supporter.Cluster.Page!), supporter.Cluster.Title!);
-            }
-
+            var (list, further) = Drawn(plan, near, supporter, i);
+            for (var draws = 1; !HoldsTogether(plan, near, i, list) && draws < MostDraws; draws++)
+                (list, further) = Drawn(plan, near, supporter, i);
+            if (i == 0)
+                plan.HeadList = UrlsOf(list);
+            if (further > 0)
+                _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(cluster.Page!), further, null));
             for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
             {
                 var (url, title) = list[position - 1];
@@ -177,6 +173,43 @@ public sealed class Generator
             }
         }
     }
+
+    /// <summary>One result list, and where the cluster's own page stands further down than the list goes; 0 for nowhere.</summary>
+    private (List<(string Url, string Title)> List, int Further) Drawn(ClusterPlan plan, ClusterPlan? near, ClusterPlan? supporter, int phrase)
+    {
+        var (cluster, random, isHead, further) = (plan.Cluster, plan.Random, phrase == 0, 0);
+        if (cluster.Brand)
+            return (BrandList(plan), 0);
+        var list = RivalsFor(plan, near, isHead);
+        var own = plan.OwnPosition + random.Next(-1, 2);
+        if (cluster.Page is { } page && cluster.Stands && cluster.Second?.Plants != "wrong-page-ranks")
+        {
+            if (isHead || random.NextDouble() < 0.9)
+                Insert(list, own, Own(page), cluster.Title!);
+            else
+                further = 11 + (CorpusText.Hash(plan.Phrases[phrase]) % 8);
+        }
+
+        if (cluster.Second is { } second && second.Plants != "page-swap" && (isHead || random.NextDouble() < 0.75))
+            Insert(list, second.Plants == "wrong-page-ranks" ? 6 + random.Next(3) : own + 2 + random.Next(3), Own(second.Page), second.Title);
+        if (supporter is not null && (isHead || random.NextDouble() < 0.6))
+            Insert(list, own + 2 + random.Next(3), Own(supporter.Cluster.Page!), supporter.Cluster.Title!);
+        return (list, further);
+    }
+
+    /// <summary>
+    /// True where a list makes what is planted: it shares enough with the list of its cluster's head, more than with the head of the cluster that is
+    /// near, and the two heads share too little to be one cluster.
+    /// </summary>
+    private static bool HoldsTogether(ClusterPlan plan, ClusterPlan? near, int phrase, List<(string Url, string Title)> list)
+    {
+        var urls = UrlsOf(list);
+        var withHead = urls.Count(plan.HeadList.Contains);
+        var withNear = near is null ? 0 : urls.Count(near.HeadList.Contains);
+        return phrase == 0 ? withNear < MinOverlap : withHead >= MinOverlap && withHead > withNear;
+    }
+
+    private static HashSet<string> UrlsOf(List<(string Url, string Title)> list) => [.. list.Take(ListLength).Select(r => r.Url)];
 
     /// <summary>Links that are planted as missing between a pillar's page and its support's.</summary>
     private HashSet<(string From, string To)> Unlinked()
@@ -207,16 +240,25 @@ public sealed class Generator
             drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 1.5 + (0.4 * random.NextDouble()))));
         }
 
+        // What has the page of something else shares nothing with that, not even what ranks for everything.
+        if (plan.Cluster.MappedTo is null)
+            drawn.AddRange(General(plan));
+        return [.. drawn.OrderByDescending(p => p.Score).Select(p => (p.Url, p.Title)).Distinct().Take(ListLength)];
+    }
+
+    /// <summary>Pages that stand in many lists: those that rank for everything, and the overview of the topic.</summary>
+    private IEnumerable<(string Url, string Title, double Score)> General(ClusterPlan plan)
+    {
+        var random = plan.Random;
         foreach (var (url, at) in _scenario.Everywhere.Select((u, i) => ("https://" + u, i)))
         {
             if (random.NextDouble() < 0.16 / (1 + at))
-                drawn.Add((url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[2].Split('.')[0]), 0.7 + (0.8 * random.NextDouble())));
+                yield return (url, Phrases.Sentence(url.Split('/')[^1]) + " - " + Phrases.RivalName(url.Split('/')[2].Split('.')[0]), 0.7 + (0.8 * random.NextDouble()));
         }
 
         var hub = _scenario.Rivals[(plan.Topic * 7) % _scenario.Rivals.Count];
         if (random.NextDouble() < 0.3)
-            drawn.Add(($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble())));
-        return [.. drawn.OrderByDescending(p => p.Score).Select(p => (p.Url, p.Title)).Distinct().Take(ListLength)];
+            yield return ($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble()));
     }
 
     private List<(string Url, string Title)> BrandList(ClusterPlan plan)

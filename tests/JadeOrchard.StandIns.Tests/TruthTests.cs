@@ -18,14 +18,18 @@ public class TruthTests(ITestOutputHelper output)
 {
     private static readonly Scenario Demo = Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json"));
 
-    /// <summary>Kinds whose precision means nothing here: what a text happens not to say is not planted.</summary>
+    /// <summary>Kinds whose precision means nothing here, since what a text happens not to say is not planted; and now and then a text says by chance what is.</summary>
     private static readonly FindingKind[] OnlyRecalled = [FindingKind.MissingOnPage, FindingKind.OpenQuestion];
+
+    private const double LeastRecalled = 0.8;
 
     [Theory]
     [InlineData(null, 0.95)]
     [InlineData(1, 0.9)]
     [InlineData(2, 0.9)]
     [InlineData(3, 0.9)]
+    [InlineData(21, 0.9)]
+    [InlineData(777_777, 0.9)]
     public async Task FindingsAreThoseThatWerePlanted(int? seed, double least)
     {
         using var world = new World(Demo, seed);
@@ -38,9 +42,9 @@ public class TruthTests(ITestOutputHelper output)
 
         Assert.All(scored, s =>
         {
-            if (!OnlyRecalled.Contains(s.Kind))
-                Assert.True(Share(s.Right, s.Found) >= least, $"precision of {s.Kind}: {s.Right} of {s.Found}");
-            Assert.True(Share(s.Right, s.Planted) >= least, $"recall of {s.Kind}: {s.Right} of {s.Planted}");
+            var isOnlyRecalled = OnlyRecalled.Contains(s.Kind);
+            Assert.True(isOnlyRecalled || Share(s.Right, s.Found) >= least, $"precision of {s.Kind}: {s.Right} of {s.Found}");
+            Assert.True(Share(s.Right, s.Planted) >= (isOnlyRecalled ? LeastRecalled : least), $"recall of {s.Kind}: {s.Right} of {s.Planted}");
             Assert.True(s.Planted > 0, $"{s.Kind} is not planted");
             Assert.Equal(0, s.Decoys);
         });

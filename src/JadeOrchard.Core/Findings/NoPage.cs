@@ -4,8 +4,8 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>Uncovered: a cluster with demand has no page.</summary>
 /// <remarks>
-/// A cluster that is not decided yet but has a page that fits (clear or doubtful) waits in the page map; it is not
-/// uncovered, and neither is one that the planner declined. At stake: the expected gain of a page at the target position.
+/// A cluster that is not decided yet but has a page that fits (clear or doubtful, or one that stands for another cluster too) waits
+/// in the page map; it is not uncovered, and neither is one that the planner declined. At stake: the expected gain of a page at the target position.
 /// Cost: one pass over the cluster.
 /// </remarks>
 public static class NoPage

@@ -58,6 +58,30 @@ public static class PageSuggestions
             .FirstOrDefault();
     }
 
+    /// <summary>
+    /// The page that a cluster counts with as long as nothing is decided: the suggested one. Where a far stronger page was suggested for another cluster,
+    /// and stands or is visited for this one too, that one serves both, and the second best would raise what nobody would do.
+    /// </summary>
+    /// <param name="candidates">As <see cref="PageCandidates.Of"/> gives them.</param>
+    /// <param name="suggested">The suggested page; null for none.</param>
+    public static int? Counted(ImmutableArray<PageEvidence> candidates, int? suggested)
+    {
+        if (candidates.FirstOrDefault() is not { Strength: >= ClearStrength } strongest || !(strongest.Results > 0 || strongest.Performance > 0))
+            return suggested;
+        var strength = candidates.FirstOrDefault(e => e.Page == suggested)?.Strength ?? 0;
+        return strongest.Strength - strength >= ClearLead ? strongest.Page : suggested;
+    }
+
+    /// <summary>How a cluster counts as long as nothing is decided.</summary>
+    /// <param name="candidates">As <see cref="PageCandidates.Of"/> gives them.</param>
+    /// <param name="suggested">The suggested page; null for none.</param>
+    /// <param name="isTaken">True for a page that serves, or is suggested for, some cluster.</param>
+    public static Findings.MappedPage Undecided(ImmutableArray<PageEvidence> candidates, int? suggested, Func<int, bool> isTaken)
+    {
+        var counted = Counted(candidates, suggested);
+        return new(counted, IsDecided: false, IsPlanned: false, Meant: counted is { } page ? Meant(candidates, page, isTaken) : null);
+    }
+
     private static bool IsPossible(PageEvidence evidence) => evidence.Strength >= DoubtfulStrength && evidence.IsCandidate;
 
     private static ClusterSuggestion Judged(

@@ -43,7 +43,8 @@ public sealed record CurveFit(ClickCurve Curve, int Queries, ImmutableArray<Seen
     {
         // Blocks of positions that share a level; one that is above the block before it is pooled with that.
         var blocks = new List<(double First, double Last, double Sum, double Weight)>();
-        foreach (var same in observed.GroupBy(o => o.Position).OrderBy(g => g.Key))
+        // Summed in one order, so that rounding does not decide between levels that are the same.
+        foreach (var same in observed.OrderBy(o => o.Position).ThenBy(o => o.Share).ThenBy(o => o.Weight).GroupBy(o => o.Position))
         {
             var block = (First: same.Key, Last: same.Key, Sum: same.Sum(o => o.Share * o.Weight), Weight: same.Sum(o => o.Weight));
             while (blocks.Count > 0 && blocks[^1].Sum / blocks[^1].Weight <= block.Sum / block.Weight)

@@ -129,6 +129,25 @@ public class PageSuggestionTests
     }
 
     [Fact]
+    public void AsLongAsNothingIsDecidedALoserCountsWithThePageThatStandsForBoth()
+    {
+        var suggestions = Suggest([("dry suit", 100), ("kayak socks", 90)], [[0, 6, 7, 8], [0, 16, 17, 18]], [(0, 0)]);
+        var loser = suggestions[1].AsMapped(_ => true);
+        Assert.Equal((0, false, false), (loser.Page, loser.IsDecided, loser.IsMissing));
+    }
+
+    [Theory]
+    [InlineData(0.9, 0.6, 0)]      // far ahead of the suggested one
+    [InlineData(0.9, 0.85, 1)]     // hardly ahead
+    [InlineData(0.2, 0.1, 1)]      // weak itself
+    public void OnlyAFarStrongerPageCountsInsteadOfTheSuggestedOne(double strongest, double suggested, int counted) =>
+        Assert.Equal(counted, PageSuggestions.Counted([new PageEvidence(0, strongest, strongest, strongest), new PageEvidence(1, suggested, suggested, suggested)], 1));
+
+    [Fact]
+    public void APageThatOnlySpeaksOfAClusterDoesNotStandForIt() =>
+        Assert.Null(PageSuggestions.Counted([new PageEvidence(0, 0, null, 1, 1)], null));
+
+    [Fact]
     public void VolumesThatNobodyKnowsWeighTheSame()
     {
         var keywords = Lists.Keywords(("a", null), ("b", 0), ("c", null), ("d", 7));
