@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
@@ -22,7 +23,7 @@ internal sealed record SiteInput(
 /// <param name="keepCaptured">The URLs as they were captured are wanted too, for pages of the site that no file names.</param>
 internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
 {
-    private readonly Names _keywordNames = new();
+    private Names _keywordNames = new();
     private readonly Names _urls = new();
     private readonly List<Keyword> _keywords = [];
     private readonly Dictionary<int, string> _urlsAsCaptured = [];
@@ -61,6 +62,15 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             else
                 _keywords[index] = _keywords[index].UpdatedBy(keyword);
         }
+    }
+
+    /// <summary>Puts the keywords into the order of their normal forms, which decides between equals. To be called before results are read.</summary>
+    public void SortKeywords()
+    {
+        _keywords.Sort((a, b) => string.CompareOrdinal(a.NormalForm, b.NormalForm));
+        _keywordNames = new Names();
+        foreach (var keyword in _keywords)
+            _keywordNames.IndexOf(keyword.NormalForm);
     }
 
     /// <param name="path">The file.</param>
@@ -110,8 +120,8 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
                 foreach (var plain in batch.Rows)
                 {
                     var keyword = batch[plain.Keyword];
-                    // The URL as it was captured is kept at its first row, where that is wanted.
-                    var isIdentity = plain.IsIdentity && (!keepCaptured || plain.IsAsCaptured || (_urls.Find(plain.UrlHash) is { } url && _urlsAsCaptured.ContainsKey(url)));
+                    // The URL as it was captured is kept, where that is wanted.
+                    var isIdentity = plain.IsIdentity && (!keepCaptured || plain.IsAsCaptured);
                     if (plain.Position > 0 && keyword.Length > 0 && IsKnown(keyword) && (isIdentity || (!plain.IsIdentity && known.ContainsKey(plain.UrlHash))))
                     {
                         if (lastKeyword >= 0)
@@ -148,15 +158,27 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     {
         var url = _urls.IndexOf(row.Identity);
         if (keepCaptured && row.Url != row.Identity)
-            _urlsAsCaptured.TryAdd(url, row.Url);
+            KeepFirst(_urlsAsCaptured, url, row.Url);
         return url;
+    }
+
+    /// <summary>Of several ways to write a URL the same one is shown whatever the order of rows.</summary>
+    private static void KeepFirst<TKey>(Dictionary<TKey, string> kept, TKey key, string url)
+        where TKey : notnull
+    {
+        ref var known = ref CollectionsMarshal.GetValueRefOrAddDefault(kept, key, out var isThere);
+        if (!isThere || string.CompareOrdinal(url, known) < 0)
+            known = url;
     }
 
     // A result without a date was captured just now.
     private void Result(int keyword, int position, int url, DateOnly? capturedOn) =>
         _results.Add(keyword, position, url, (capturedOn ?? DateOnly.MaxValue).DayNumber);
 
-    /// <summary>The pages of the site: those of the file, those that are seen in the results, and those that search performance shows.</summary>
+    /// <summary>
+    /// The pages of the site: those of the file, those that are seen in the results, and those that search performance shows; in the order of their
+    /// identities, which decides between equals.
+    /// </summary>
     /// <param name="path">The file of the pages.</param>
     /// <param name="performance">The file of search performance; null for none.</param>
     /// <param name="site">The site.</param>
@@ -207,13 +229,20 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             using var file = DelimitedFile.Open(performance);
             foreach (var row in Accepted(performance, new PerformanceTable(site).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
             {
-                urls.TryAdd(row.Identity, row.Url);
+                KeepFirst(urls, row.Identity, row.Url);
                 input.Add(row);
             }
+
+            foreach (var identity in input.PagesShown())
+                PageOf(identity, urls[identity]);
         }
 
-        var (sums, queries) = input.Build(form => _keywordNames.Find(form), identity => PageOf(identity, urls[identity]), _keywords.Count, () => pages.Count);
-        return new SiteInput(pages, texts, pageOfUrl, sums, queries);
+        int[] order = [.. Enumerable.Range(0, pages.Count).OrderBy(p => names[p], StringComparer.Ordinal)];
+        var placeOf = new int[order.Length];
+        for (var place = 0; place < order.Length; place++)
+            placeOf[order[place]] = place;
+        var (sums, queries) = input.Build(form => _keywordNames.Find(form), identity => placeOf[names.Find(identity)!.Value], _keywords.Count, pages.Count);
+        return new SiteInput([.. order.Select(p => pages[p])], [.. order.Select(p => texts[p])], [.. pageOfUrl.Select(p => p < 0 ? -1 : placeOf[p])], sums, queries);
     }
 
     private IEnumerable<T> Accepted<T>(string path, IEnumerable<TableRow<T>> rows)

@@ -1,5 +1,3 @@
-using System.IO.Hashing;
-using System.Runtime.InteropServices;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Formats.Refresh;
 
@@ -18,25 +16,26 @@ internal sealed class PerformanceInput
 
     public void Add(PerformanceOnDay row) => _rows.Add(new Row(
         _queries.IndexOf(row.NormalForm), _pages.IndexOf(row.Identity), row.Day.DayNumber,
-        unchecked(XxHash64.HashToUInt64(MemoryMarshal.AsBytes(row.Query.AsSpan())) ^ (31 * XxHash64.HashToUInt64(MemoryMarshal.AsBytes(row.Url.AsSpan())))),
+        GivenWords.HashOf(row.Query, row.Url),
         _rows.Count, row.Clicks, row.Impressions, row.Position * row.Impressions));
 
+    /// <returns>The identities of the pages that were shown in the days that count.</returns>
+    public IEnumerable<string> PagesShown() => Counting().Where(r => r.Impressions > 0).Select(r => r.Page).Distinct().Select(p => _pages[p]);
+
     /// <param name="keywordOf">The keyword of a normal form, or null.</param>
-    /// <param name="pageOf">The page of an identity, made where there is none.</param>
+    /// <param name="pageOf">The page of an identity.</param>
     /// <param name="keywords">Number of keywords.</param>
-    /// <param name="pages">Number of pages, asked for last.</param>
+    /// <param name="pages">Number of pages.</param>
     /// <returns>The performance, and what each query got by its normal form.</returns>
     public (SearchPerformance Performance, IReadOnlyList<(string NormalForm, QueryFigures Figures)> Queries) Build(
-        Func<string, int?> keywordOf, Func<string, int> pageOf, int keywords, Func<int> pages)
+        Func<string, int?> keywordOf, Func<string, int> pageOf, int keywords, int pages)
     {
         if (_rows.Count == 0)
             return (SearchPerformance.None, []);
-        var (first, last) = (_rows.Min(r => r.Day), _rows.Max(r => r.Day));
-        first = Math.Max(first, last - SearchPerformance.WindowDays + 1);
-        _rows.Sort((a, b) => (a.Query, a.Page, a.Day, a.AsGiven, a.Order).CompareTo((b.Query, b.Page, b.Day, b.AsGiven, b.Order)));
+        var (first, last) = DaysThatCount();
         var builder = new SearchPerformance.Builder();
         var queries = new List<(string, QueryFigures)>();
-        foreach (var ofQuery in Counting(first).GroupBy(r => r.Query))
+        foreach (var ofQuery in Counting().GroupBy(r => r.Query))
         {
             var rows = ofQuery.GroupBy(r => (r.Page, r.Day))
                 .Select(g => (g.Key.Page, g.Key.Day, Clicks: g.Sum(r => r.Clicks), Impressions: g.Sum(r => r.Impressions), Weighted: g.Sum(r => r.Weighted)))
@@ -54,12 +53,22 @@ internal sealed class PerformanceInput
             queries.Add((form, new QueryFigures(ofPages.Sum(p => p.Weighted) / all, ofPages.Sum(p => p.Clicks), all)));
         }
 
-        return (builder.Build(keywords, pages(), last - first + 1), queries);
+        return (builder.Build(keywords, pages, last - first + 1), queries);
+    }
+
+    private (int First, int Last) DaysThatCount()
+    {
+        var (first, last) = (_rows.Min(r => r.Day), _rows.Max(r => r.Day));
+        return (Math.Max(first, last - SearchPerformance.WindowDays + 1), last);
     }
 
     /// <summary>The rows that count, in order: of those given in the same words the last one.</summary>
-    private IEnumerable<Row> Counting(int first)
+    private IEnumerable<Row> Counting()
     {
+        if (_rows.Count == 0)
+            yield break;
+        var (first, _) = DaysThatCount();
+        _rows.Sort((a, b) => (a.Query, a.Page, a.Day, a.AsGiven, a.Order).CompareTo((b.Query, b.Page, b.Day, b.AsGiven, b.Order)));
         for (var i = 0; i < _rows.Count; i++)
         {
             var row = _rows[i];

@@ -72,6 +72,7 @@ internal static class SiteCommands
             throw new TableFormatException($"--site must be a host such as fenwater.example, not '{arguments.Site}'.");
         var inputs = new Inputs(rawUrls: false, keepCaptured: true);
         inputs.ReadKeywords(arguments.Keywords);
+        inputs.SortKeywords();
         inputs.ReadResults(arguments.Results, addKeywords: false);
         var lists = inputs.Lists();
         var clustering = Clustering.Of(inputs.Keywords, arguments.Settings.Compared(lists, inputs.UrlIdentities), arguments.Settings);

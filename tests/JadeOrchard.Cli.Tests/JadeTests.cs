@@ -127,6 +127,51 @@ public sealed class JadeTests : IDisposable
         Assert.Equal(File.ReadAllBytes(_jade.Path("straight.csv")), File.ReadAllBytes(_jade.Path("reversed.csv")));
     }
 
+    /// <summary>Equal volumes, titles, positions and clicks leave much to be decided between equals.</summary>
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public void TheOrderOfRowsDoesNotChangeMapAndFindings(int seed)
+    {
+        var random = new Random(seed);
+        string[] things = ["dry suit", "paddle", "tow line", "deck bag"];
+        var keywords = Enumerable.Range(0, 48).Select(k => new object?[] { $"{(k % 5 == 0 ? "how to pack a " : "")}{things[k % 4]} {k}", 100 * random.Next(3) }).ToList();
+        string Own(int page) => $"https://{(random.Next(2) == 0 ? "www." : "")}fenwater.example/{page}";
+        var results = keywords.SelectMany((k, i) => Enumerable.Range(1, 10).Select(position => new object?[]
+        {
+            k[0], position, random.Next(4) == 0 ? Own(random.Next(12)) : $"https://r{(i % 12 * 3) + random.Next(14)}.example/",
+        })).DistinctBy(r => (r[0], ((string)r[2]!).Replace("www.", "", StringComparison.Ordinal))).ToList();
+        var pages = Enumerable.Range(0, 9).Select(p => new object?[] { $"https://fenwater.example/{p}", $"All about the {things[p % 4]}", "" }).ToList();
+        var days = new DateOnly(2026, 9, 1);
+        var performance = Enumerable.Range(0, 400).Select(_ => new object?[]
+        {
+            keywords[random.Next(keywords.Count)][0], Own(random.Next(14)), days.AddDays(random.Next(60)).ToString("O", CultureInfo.InvariantCulture), random.Next(3), 10, 1 + random.Next(15),
+        }).DistinctBy(r => (r[0], ((string)r[1]!).Replace("www.", "", StringComparison.Ordinal), r[2])).ToList();
+
+        (byte[] Map, byte[] Findings) Run(Func<List<object?[]>, IEnumerable<object?[]>> order)
+        {
+            _jade.WriteCsv("k.csv", ["keyword", "volume"], order(keywords));
+            _jade.WriteCsv("r.csv", ["keyword", "position", "url"], order(results));
+            _jade.WriteCsv("p.csv", ["url", "title", "text"], order(pages));
+            _jade.WriteCsv("s.csv", ["query", "page", "date", "clicks", "impressions", "position"], order(performance));
+            string[] inputs = ["--keywords", "k.csv", "--results", "r.csv", "--pages", "p.csv", "--performance", "s.csv", "--site", "fenwater.example"];
+            Assert.Equal(0, _jade.Run(["map", .. inputs, "--out", "map.csv"]).Status);
+            Assert.Equal(0, _jade.Run(["findings", .. inputs, "--out", "findings.csv"]).Status);
+            return (File.ReadAllBytes(_jade.Path("map.csv")), File.ReadAllBytes(_jade.Path("findings.csv")));
+        }
+
+        var straight = Run(rows => rows);
+        Assert.True(straight.Findings.Count(b => b == '\n') > 20);
+        foreach (var other in new[] { Run(rows => rows.AsEnumerable().Reverse()), Run(rows => rows.OrderBy(_ => random.Next())) })
+        {
+            Assert.Equal(Text(straight.Map), Text(other.Map));
+            Assert.Equal(Text(straight.Findings), Text(other.Findings));
+        }
+
+        static string Text(byte[] bytes) => System.Text.Encoding.UTF8.GetString(bytes);
+    }
+
     [Fact]
     public void AKeywordAppearsAsItWasFirstGiven()
     {

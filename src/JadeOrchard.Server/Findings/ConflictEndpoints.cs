@@ -171,7 +171,7 @@ public static class ConflictEndpoints
             [.. shared.Take(QueriesShown)],
             shared.Count,
             PerformanceStore.Weeks(session, pageIds, finding.ClusterId),
-            PlanStore.Steps(session).FirstOrDefault(s => s.FindingKey == finding.Key),
+            PlanStore.StepFor(session, finding.Key),
             snapshot.Performance.Days);
     }
 

@@ -165,7 +165,7 @@ public static class FindingEndpoints
             [.. missing.Select(m => string.Join(", ", m))],
             [.. terms],
             finding.Kind.Group() == FindingGroup.Uncovered ? PageMapEndpoints.Rivals(snapshot, [.. keywords.Where(k => k >= 0)]) : [],
-            PlanStore.Steps(session).FirstOrDefault(s => s.FindingKey == finding.Key));
+            PlanStore.StepFor(session, finding.Key));
     }
 
     private static IEnumerable<object?[]> Rows(Listing listing, FindingFilter filter, Orchard orchard) =>

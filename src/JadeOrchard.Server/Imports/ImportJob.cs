@@ -135,8 +135,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host)).Read(file, mapping)))
                 writer.Write(row.Query, row.NormalForm, row.Url, row.Identity, row.Day, row.Clicks, row.Impressions, row.Position);
             Added = writer.Finish();
-            PerformanceStore.Refresh(session);
-            PerformanceStore.AdoptPages(session);
+            PerformanceStore.AfterBatches(session);
             return Says($"{Number(Added)} rows of search performance");
         }
 

@@ -72,11 +72,7 @@ public sealed class PerformanceJob(Orchard orchard, OutsideServices services) : 
             ? $"The service has nothing of {site.Host} for these days."
             : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}.";
 
-        void Close(string label) => JobSteps.Close(orchard, step, label, session =>
-        {
-            PerformanceStore.Refresh(session);
-            PerformanceStore.AdoptPages(session);
-        });
+        void Close(string label) => JobSteps.Close(orchard, step, label, PerformanceStore.AfterBatches);
     }
 
     private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)

@@ -133,7 +133,7 @@ public static class KeywordStore
     {
         var ids = new List<long>();
         var keywords = session.List(
-            "select keyword_id, phrase, normal_form, volume, difficulty, title_matches, coalesce(intent, told_intent), cpc from keyword order by keyword_id",
+            "select keyword_id, phrase, normal_form, volume, difficulty, title_matches, coalesce(intent, told_intent), cpc from keyword order by normal_form",
             r =>
             {
                 ids.Add(r.GetInt64(0));

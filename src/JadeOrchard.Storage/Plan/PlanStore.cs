@@ -67,18 +67,25 @@ public static class PlanStore
     public static void TakeBack(Session session, string findingKey) => session.Execute("delete from plan_step where finding_key = @key", ("key", findingKey));
 
     /// <returns>What was decided, newest first.</returns>
-    public static IReadOnlyList<PlanStep> Steps(Session session) => session.List(
-        """
+    public static IReadOnlyList<PlanStep> Steps(Session session) => Steps(session, null);
+
+    /// <returns>What was decided to do about a finding; null where nothing was.</returns>
+    public static PlanStep? StepFor(Session session, string findingKey) => Steps(session, findingKey).SingleOrDefault();
+
+    private static List<PlanStep> Steps(Session session, string? findingKey) => session.List(
+        $"""
         select s.plan_step_id, s.finding_key, s.remedy, s.cluster_id, g.page_id, g.url, og.page_id, og.url, s.note, coalesce(f.present, 0), s.decided_at
         from plan_step s
         left join page g on g.page_id = s.page_id
         left join page og on og.page_id = s.other_page_id
         left join finding f on f.finding_key = s.finding_key
+        {(findingKey is null ? "" : "where s.finding_key = @key")}
         order by s.decided_at desc, s.plan_step_id desc
         """,
         r => new PlanStep(
             r.GetInt64(0), r.GetString(1), r.Enum<Remedy>(2), r.LongOrNull(3), r.LongOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.GetString(8), r.GetInt64(9) == 1,
-            r.GetString(10)));
+            r.GetString(10)),
+        ("key", findingKey));
 
     private static Dictionary<long, List<T>> Grouped<T>(IEnumerable<(long Key, T Value)> pairs) =>
         pairs.GroupBy(p => p.Key, p => p.Value).ToDictionary(g => g.Key, g => g.ToList());

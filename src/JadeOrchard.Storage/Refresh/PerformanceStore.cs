@@ -164,8 +164,14 @@ public static class PerformanceStore
         """,
         r => (r.GetString(0), new QueryFigures(r.GetDouble(1), r.GetInt64(2), r.GetInt64(3))));
 
-    /// <summary>Takes in the pages that were shown but are not known yet.</summary>
-    public static void AdoptPages(Session session) => session.Execute(
+    /// <summary>To be called after batches were written: works out what follows from them, and takes in the pages that were shown but are not known yet.</summary>
+    public static void AfterBatches(Session session)
+    {
+        Refresh(session);
+        AdoptPages(session);
+    }
+
+    private static void AdoptPages(Session session) => session.Execute(
         """
         insert into page (identity, url, kind, source)
         select g.identity, g.url, 'existing', 'results'
@@ -281,7 +287,7 @@ public static class PerformanceStore
         public void Write(string query, string normalForm, string url, string identity, DateOnly day, long clicks, long impressions, double position)
         {
             _days = (Math.Min(_days.First, day.DayNumber), Math.Max(_days.Last, day.DayNumber));
-            _rows.Add(IdOf(_queries, _query, normalForm, query), IdOf(_pages, _page, identity, url), day.DayNumber, AsGiven(query, url), clicks, impressions, position * impressions);
+            _rows.Add(IdOf(_queries, _query, normalForm, query), IdOf(_pages, _page, identity, url), day.DayNumber, unchecked((long)GivenWords.HashOf(query, url)), clicks, impressions, position * impressions);
         }
 
         /// <summary>To be called once, after the last row.</summary>
@@ -324,10 +330,5 @@ public static class PerformanceStore
             command.Parameters[1].Value = given;
             return kept[key] = (long)command.ExecuteScalar()!;
         }
-
-        /// <summary>Tells rows apart that are compared as the same but were given in other words.</summary>
-        private static long AsGiven(string query, string url) =>
-            unchecked((long)(System.IO.Hashing.XxHash64.HashToUInt64(System.Runtime.InteropServices.MemoryMarshal.AsBytes(query.AsSpan()))
-                ^ (31 * System.IO.Hashing.XxHash64.HashToUInt64(System.Runtime.InteropServices.MemoryMarshal.AsBytes(url.AsSpan())))));
     }
 }

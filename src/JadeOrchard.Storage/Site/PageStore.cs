@@ -197,7 +197,7 @@ public static class PageStore
           exists (select 1 from page_text t where t.page_id = page.page_id)
         from page
         where kind = 'existing'
-        order by page_id
+        order by identity
         """,
         r => new ExistingPage(
             r.GetInt64(0),

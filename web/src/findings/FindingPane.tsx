@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { focusList } from '../app/keys';
 import { AskText } from '../pieces/AskText';
 import { counted, day, decimal, number, percent, sentenceCase, shortUrl } from '../pieces/format';
+import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
 import { isConflict, kindName, remedies, remedyName, sentence, subject, type Finding } from './says';
@@ -25,7 +25,6 @@ export function FindingPane({
   setDismissing: (dismissing: boolean) => void;
   decide: (state: Finding['state'], reason?: string) => void;
 }) {
-  const [reason, setReason] = useState('');
   const navigate = useNavigate();
   const detail = useQuery({
     queryKey: ['finding', findingKey],
@@ -36,12 +35,6 @@ export function FindingPane({
   const { finding, step } = detail.data;
   const withOther = finding.otherPageUrl !== null;
   const withPage = finding.pageUrl !== null && finding.kind !== 'absent';
-  const dismiss = () => {
-    if (reason.trim() === '') return;
-    decide('dismissed', reason);
-    setDismissing(false);
-    focusList();
-  };
   return (
     <>
       <h2 className={isConflict(finding.kind) ? 'clay' : undefined} style={{ overflowWrap: 'anywhere' }}>
@@ -121,34 +114,17 @@ export function FindingPane({
         )}
       </div>
       {dismissing && (
-        <form
-          className="form"
-          onSubmit={(event) => {
-            event.preventDefault();
-            dismiss();
+        <ReasonForm
+          question="Why is it left as it is?"
+          placeholder="such as: both pages are wanted"
+          act="Dismiss"
+          submit={(reason) => {
+            decide('dismissed', reason);
+            setDismissing(false);
+            focusList();
           }}
-        >
-          <label>
-            <span>Why is it left as it is?</span>
-            <Input
-              autoFocus
-              value={reason}
-              placeholder="such as: both pages are wanted"
-              onChange={(event) => setReason(event.target.value)}
-              onKeyDown={(event) => {
-                if (event.key !== 'Escape') return;
-                setDismissing(false);
-                focusList();
-              }}
-            />
-          </label>
-          <div className="acts">
-            <Button type="primary" htmlType="submit" disabled={reason.trim() === ''}>
-              Dismiss
-            </Button>
-            <Button onClick={() => setDismissing(false)}>Cancel</Button>
-          </div>
-        </form>
+          close={() => setDismissing(false)}
+        />
       )}
       <p>
         State: <b>{finding.state}</b>

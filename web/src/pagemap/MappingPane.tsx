@@ -6,6 +6,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { focusList } from '../app/keys';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
+import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
 
@@ -212,9 +213,8 @@ function Candidate({
 }
 
 function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) {
-  const [reason, setReason] = useState('');
   const decline = useChange(
-    () =>
+    (reason: string) =>
       answer(
         api.POST('/api/page-map/{clusterId}/decline', {
           params: { path: { clusterId: cluster.id } },
@@ -228,35 +228,15 @@ function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close:
     },
   );
   return (
-    <form
-      className="form"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (reason.trim() !== '') decline.mutate(undefined);
-      }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape') return;
-        close();
-        focusList();
-      }}
-    >
-      <label>
-        <span>Why is it to have no page?</span>
-        <Input
-          autoFocus
-          value={reason}
-          placeholder="such as: we do not sell these"
-          onChange={(event) => setReason(event.target.value)}
-        />
-        {decline.error instanceof ApiError && <div className="fault">{decline.error.message}</div>}
-      </label>
-      <div className="acts">
-        <Button type="primary" htmlType="submit" loading={decline.isPending} disabled={reason.trim() === ''}>
-          Decline
-        </Button>
-        <Button onClick={close}>Cancel</Button>
-      </div>
-    </form>
+    <ReasonForm
+      question="Why is it to have no page?"
+      placeholder="such as: we do not sell these"
+      act="Decline"
+      busy={decline.isPending}
+      fault={decline.error instanceof ApiError ? decline.error.message : undefined}
+      submit={decline.mutate}
+      close={close}
+    />
   );
 }
 
