@@ -60,6 +60,9 @@ internal sealed record ListSource<T>(
     /// <summary>Pages after so many rows are looked for from the nearer end.</summary>
     private const int DeepOffset = 1000;
 
+    // A bound may be beyond all numbers.
+    private static readonly JsonSerializerOptions AnyNumber = new() { NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.AllowNamedFloatingPointLiterals };
+
     /// <param name="session">The transaction.</param>
     /// <param name="query">What is wanted.</param>
     /// <param name="conditions">SQL conditions, all of which must hold; empty ones are left out.</param>
@@ -87,7 +90,7 @@ internal sealed record ListSource<T>(
             given)!;
         // Both go through all rows; each takes a core where it can.
         var beside = session.ReadsBeside is { } database
-            ? Task.Run(() => database.Tallies.Of(database.Writes, JsonSerializer.Serialize<object?[]>([tallySql, .. given.Select(p => p.Item2)]), () => database.Read(TallyOf)))
+            ? Task.Run(() => database.Tallies.Of(database.Writes, JsonSerializer.Serialize<object?[]>([tallySql, .. given.Select(p => p.Item2)], AnyNumber), () => database.Read(TallyOf)))
             : null;
         var (first, limit, offset) = (order, query.Limit, query.Offset);
         ListTally? tally = null;

@@ -60,9 +60,9 @@ public sealed class JadeTests : IDisposable
             3 => $"kayak {i % 40},{Any("0", "1001", "x", " 3 ", "03", "1 000", "")},https://a.example/{i % 5}",
             4 => $"kayak {i % 40},2,{Any("nothing", "ftp://a.example", "", " ", "https://A.example:443/x/", "http://www.a.example/1#part")}",
             5 => $"kayak {i % 40},3,https://a.example/{i % 7},title,snippet,2026-11-0{i % 9 + 1},{Any("", "more", ",,")}",
-            6 => $"kayak {i % 40},4,https://a.example/{i % 7},title,\uFDD0,{Any("2026-11-01", "yesterday", "")}",
+            6 => $"kayak {i % 40},4,https://a.example/{i % 7},{Any("title", "ti\0tle")},\uFDD0,{Any("2026-11-01", "yesterday", "")}",
             7 => $"{Any("Kayak  ", "  kayak", "KAYAK", "ka\u200Byak", "kajak ö", "?")} {i % 40},5,https://a.example/{i % 7}",
-            _ => $"kayak {i / 8},{i % 10 + 1},https://{Any("www.", "")}a.example/{i % 7},,{Any("", "x")},{Any("2026-11-01", "2026-11-01", "2026-11-02T08:00:00Z")}",
+            _ => $"kayak {i / 8},{i % 10 + 1},https://{Any("www.", "")}a.example/{i % 7},{Any("", "", "", "\0")},{Any("", "x")},{Any("2026-11-01", "2026-11-01", "2026-11-02T08:00:00Z")}",
         });
         // The character ÿ stands for a byte that is no UTF-8.
         byte[] plain = [.. System.Text.Encoding.UTF8.GetBytes(string.Join(lineEnd, rows.Prepend("keyword,position,url,title,snippet,captured_at")).Replace("\uFDD0", "\u00FF", StringComparison.Ordinal))];

@@ -32,6 +32,7 @@ public class TableTests
     [InlineData("kayak,,,,1,", "intent", "Is not informational")]
     [InlineData(" ,5,,,,", "keyword", "Is empty.")]
     [InlineData("??,5,,,,", "keyword", "Nothing that can be searched for")]
+    [InlineData("kay\0ak,5,,,,", "keyword", "Holds a null character.")]
     public void ABadFieldRejectsItsRowWithColumnAndReason(string line, string column, string reason)
     {
         var rejected = Assert.Single(Keywords("keyword,volume,difficulty,title_matches,intent,cpc\n" + line)).Rejected!;

@@ -17,6 +17,9 @@ public sealed record Keyword(
     Intent? Intent = null,
     double? Cpc = null)
 {
+    /// <summary>No count of searches or pages is greater; what says so is wrong.</summary>
+    public const long MostCounted = 1_000_000_000_000;
+
     /// <summary>
     /// What a later row about the same keyword adds: its values replace these where it has any, the phrase stays as
     /// it was first given.

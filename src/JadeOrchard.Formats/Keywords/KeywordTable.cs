@@ -6,8 +6,6 @@ namespace JadeOrchard.Formats.Keywords;
 /// <summary>Keywords from a file: keyword, volume, difficulty, title_matches, intent, cpc.</summary>
 public static class KeywordTable
 {
-    private const long MostSearches = 1_000_000_000_000;
-
     public static IEnumerable<TableRow<Keyword>> Read(TableFile file, ColumnMapping mapping) =>
         TableReader.Read(file, mapping, Read);
 
@@ -21,9 +19,9 @@ public static class KeywordTable
         return new Keyword(
             phrase,
             normalForm,
-            fields.WholeNumber(1, 0, MostSearches),
+            fields.WholeNumber(1, 0, Keyword.MostCounted),
             fields.Number(2, 0, 100),
-            fields.WholeNumber(3, 0, MostSearches),
+            fields.WholeNumber(3, 0, Keyword.MostCounted),
             ReadIntent(fields),
             fields.Number(5, 0, 1_000_000));
     }

@@ -176,7 +176,7 @@ public sealed class PlainResults : IDisposable
         var line = _buffer.AsSpan(_row);
         Split(line, _parts);
         var (position, last, start) = (0, _last, batch.Used);
-        if (_parts.Count <= _file.Header.Count && Part(line, _parts, CapturedAtColumn).SequenceEqual(last.Text) && Utf8.IsValid(line))
+        if (_parts.Count <= _file.Header.Count && Part(line, _parts, CapturedAtColumn).SequenceEqual(last.Text) && Utf8.IsValid(line) && !line.Contains((byte)0))
             position = Number(Part(line, _parts, PositionColumn));
         batch.Add(line);
         var (whole, keyword, given) = (start..batch.Used, In(KeywordColumn), In(UrlColumn));

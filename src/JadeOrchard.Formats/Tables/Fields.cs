@@ -22,14 +22,16 @@ public sealed partial class Fields(ColumnMapping mapping)
         Rejected = null;
     }
 
-    /// <returns>The field as it stands; null where the file does not have it or it is blank.</returns>
+    /// <returns>The field as it stands; null where the file does not have it, it is blank, or it holds a null character.</returns>
     public string? Text(int column)
     {
         var place = mapping[column];
         var text = place >= 0 && place < _fields.Length ? _fields[place] : null;
-        if (!string.IsNullOrWhiteSpace(text))
+        if (!string.IsNullOrWhiteSpace(text) && !text.Contains('\0', StringComparison.Ordinal))
             return text;
-        if (_columns[column].IsRequired)
+        if (text?.Contains('\0', StringComparison.Ordinal) == true)
+            Reject(column, "Holds a null character.", text.Replace("\0", "", StringComparison.Ordinal));
+        else if (_columns[column].IsRequired)
             Reject(column, "Is empty.", "");
         return null;
     }

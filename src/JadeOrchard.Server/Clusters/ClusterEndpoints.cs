@@ -2,11 +2,11 @@ using System.Text.Json;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Keywords;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
-using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Clusters;
 
@@ -95,6 +95,8 @@ public static class ClusterEndpoints
                 var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
+                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                    return unknown;
                 return orchard.Read((session, snapshot) => outlook.Of(session, snapshot, settings, request.ListId)) is { } view
                     ? TypedResults.Ok(view)
                     : Problems.Conflict($"Too many keywords share {request.MinOverlap} results to look ahead with the rule every pair. Choose a higher minimum, or group to see.");
@@ -106,8 +108,8 @@ public static class ClusterEndpoints
                 var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
-                if (request.ListId is { } list && orchard.Database.Read(session => ListStore.Find(session, list)) is null)
-                    return Problems.Invalid("listId", "That list is not there any more. Choose another, or all keywords.");
+                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                    return unknown;
                 if (orchard.Database.Read(session => session.Count("select count(*) from result")) == 0)
                     return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
                 var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(new RegroupArguments(settings, request.ListId)));

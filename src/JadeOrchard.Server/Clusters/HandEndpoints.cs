@@ -124,7 +124,8 @@ public static class HandEndpoints
             .WithName("mergeClusters");
 
         api.MapGet("/clusters/{id:long}/with/{other:long}", Results<Ok<TogetherView>, ProblemHttpResult> (long id, long other, Orchard orchard) =>
-                orchard.Read((session, snapshot) => Together(session, snapshot, id, other)) is { } view ? TypedResults.Ok(view) : Missing(id))
+                id == other ? Problems.Invalid("other", "A cluster is not compared with itself. Choose two.")
+                    : orchard.Read((session, snapshot) => Together(session, snapshot, id, other)) is { } view ? TypedResults.Ok(view) : Missing(id))
             .WithName("clustersTogether");
 
         api.MapGet("/clusters/{id:long}/cut", Results<Ok<CutAnswer>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Read<Results<Ok<CutAnswer>, ProblemHttpResult>>((session, snapshot) =>

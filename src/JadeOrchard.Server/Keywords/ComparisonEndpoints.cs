@@ -76,8 +76,8 @@ public static class ComparisonEndpoints
 
         api.MapPost("/compare/add", Results<Ok<ChangedAnswer>, ProblemHttpResult> (AddGapsRequest request, Orchard orchard) =>
             {
-                if (request.ListId is { } wanted && orchard.Database.Read(session => ListStore.Find(session, wanted)) is null)
-                    return Problems.NotFound($"There is no list {wanted}.");
+                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                    return unknown;
                 return TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
                     session =>
                     {

@@ -107,8 +107,10 @@ public static class KeywordEndpoints
 
         api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (long id, HandValueRequest request, Orchard orchard) => Changed(orchard, id, "Give a value by hand", session =>
             {
-                if (request.Volume < 0 || request.Difficulty is < 0 or > 100)
-                    return Problems.Invalid(request.Volume < 0 ? "volume" : "difficulty", request.Volume < 0 ? "The volume must not be below 0." : "The difficulty must be from 0 to 100.");
+                if (request.Volume is < 0 or > Keyword.MostCounted)
+                    return Problems.Invalid("volume", $"The volume must be from 0 to {Keyword.MostCounted.ToString("N0", CultureInfo.InvariantCulture)}.");
+                if (request.Difficulty is < 0 or > 100)
+                    return Problems.Invalid("difficulty", "The difficulty must be from 0 to 100.");
                 var source = SourceStore.Touch(session, SourceKind.Hand, "by hand", orchard.Now);
                 var (phrase, form) = session.First("select phrase, normal_form from keyword where keyword_id = @id", r => Tuple.Create(r.GetString(0), r.GetString(1)), ("id", id))!;
                 using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
@@ -131,6 +133,8 @@ public static class KeywordEndpoints
             {
                 if (request.Text.Length > MostPasted)
                     return Problems.Invalid("text", "That is too much to paste at once. Save it as a file and import that.");
+                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                    return unknown;
                 var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).ToList();
                 var good = lines.Select(l => new Keyword(l, KeywordNormalForm.Of(l))).Where(k => k.NormalForm.Length is > 0 and <= 500).ToList();
                 if (good.Count == 0)

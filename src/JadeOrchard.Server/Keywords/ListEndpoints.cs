@@ -97,6 +97,12 @@ public static class ListEndpoints
 
     private static ProblemHttpResult Taken(string name) => Problems.Invalid("name", $"There is a list “{name.Trim()}” already. Choose another name, or add to that list.");
 
+    /// <returns>What is wrong with a list that a request names; null where it is there, or none is named.</returns>
+    internal static ProblemHttpResult? Unknown(Orchard orchard, long? listId) =>
+        listId is { } id && orchard.Database.Read(session => ListStore.Find(session, id)) is null
+            ? Problems.Invalid("listId", "That list is not there any more. Choose another one, or none.")
+            : null;
+
     private static ProblemHttpResult NoList(long id) => Problems.NotFound($"There is no list {id}.");
 
     private static Results<NoContent, ProblemHttpResult> Changed(Orchard orchard, long id, string label, Func<Session, ProblemHttpResult?> change)

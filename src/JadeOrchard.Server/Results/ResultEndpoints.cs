@@ -86,13 +86,13 @@ public static class ResultEndpoints
             .WithName("sideBySide");
 
         api.MapPost("/captures/estimate", Results<Ok<EstimateView>, ProblemHttpResult> (CaptureRequest request, Orchard orchard) =>
-                request.FreshDays is < 0 or > 3650
-                    ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.")
-                    : TypedResults.Ok(orchard.Database.Read(session => Estimate(session, request, orchard))))
+                Fault(request) is { } fault ? fault : TypedResults.Ok(orchard.Database.Read(session => Estimate(session, request, orchard))))
             .WithName("estimateCapture");
 
         api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Orchard orchard, JobRunner runner) =>
             {
+                if (Fault(request) is { } fault)
+                    return fault;
                 var estimate = orchard.Database.Read(session => Estimate(session, request, orchard));
                 if (!estimate.IsPossible)
                     return Problems.Conflict("No address is given for the search service. Give one under “Services” on the Site screen, or import result lists instead.");
@@ -157,6 +157,9 @@ public static class ResultEndpoints
             })
             .ExcludeFromDescription();
     }
+
+    private static ProblemHttpResult? Fault(CaptureRequest request) =>
+        request.FreshDays is < 0 or > 3650 ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.") : null;
 
     private static DateOnly FreshSince(Orchard orchard, int days) => DateOnly.FromDateTime(orchard.Now.UtcDateTime).AddDays(1 - days);
 

@@ -19,9 +19,9 @@ public sealed record ResearchedKeyword(string Keyword, long? Volume = null, doub
         return form.Length is 0 or > 500 ? null : new Core.Keywords.Keyword(
             Keyword.Trim(),
             form,
-            Volume >= 0 ? Volume : null,
+            Volume is >= 0 and <= Core.Keywords.Keyword.MostCounted ? Volume : null,
             Difficulty is >= 0 and <= 100 ? Difficulty : null,
-            TitleMatches >= 0 ? TitleMatches : null,
+            TitleMatches is >= 0 and <= Core.Keywords.Keyword.MostCounted ? TitleMatches : null,
             Intent is { Length: > 0 } && char.IsAsciiLetter(Intent[0]) && Enum.TryParse<Core.Keywords.Intent>(Intent, ignoreCase: true, out var intent) ? intent : null,
             Cpc is >= 0 and <= 1_000_000 ? Cpc : null);
     }

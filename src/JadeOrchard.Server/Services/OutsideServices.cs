@@ -148,7 +148,7 @@ public sealed class OutsideServices : IDisposable
         }
     }
 
-    private static readonly JsonSerializerOptions Options = new(JsonSerializerDefaults.Web) { RespectNullableAnnotations = true, RespectRequiredConstructorParameters = true };
+    private static readonly JsonSerializerOptions Options = new JsonSerializerOptions(JsonSerializerDefaults.Web).Strict();
 
     private PassingServiceException Noted(ServiceName name, PassingServiceException fault)
     {
