@@ -26,8 +26,8 @@ public static class Demo
     /// <summary>Seconds that the services get to start.</summary>
     private const int Patience = 60;
 
-    /// <summary>Pages that are planned already.</summary>
-    private const int PlannedPages = 7;
+    /// <summary>Pages that are planned already; few, since what is planned is no hole any more.</summary>
+    private const int PlannedPages = 1;
 
     /// <summary>Gives a project that has no services yet those of an address; sites under .example are reached there as well.</summary>
     public static void UseServices(string address, Orchard orchard) => orchard.Database.Write(session =>

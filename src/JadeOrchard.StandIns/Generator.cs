@@ -361,6 +361,8 @@ public sealed class Generator
             if (cluster.MappedTo is { } mapped)
             {
                 yield return new("mixed-target", head, Own(mapped), "", false, "the planner gave it a page that is about something else");
+                if (page.Length > 0)
+                    yield return new("targetless", "", page, "", false, "the planner gave its cluster another page");
                 yield return new("absent", head, Own(mapped), "", false, "no page of the site stands in its results");
             }
             else if (cluster.Page is null)
