@@ -9,6 +9,7 @@ using JadeOrchard.Core.Site;
 namespace JadeOrchard.Core.Findings;
 
 /// <summary>What findings are computed from. Keywords by normal form and pages by identity, since their order decides between equals.</summary>
+/// <remarks>A copy made by "with" shares what was worked out: it is to be made before anything is asked.</remarks>
 /// <param name="Keywords">All keywords.</param>
 /// <param name="Lists">Their result lists as far as they were captured.</param>
 /// <param name="Clusters">The clusters.</param>

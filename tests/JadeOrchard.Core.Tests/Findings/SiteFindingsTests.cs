@@ -302,6 +302,68 @@ public class SiteFindingsTests
         Assert.Equal(1, kept.Anew);
     }
 
+    [Fact]
+    public void EveryFindingHasAKeyOfItsOwn() => Sites.Sample(site =>
+    {
+        var keys = SiteFindings.In(site).Select(f => FindingKey.Of(f.Kind, f.Cluster, f.Page, f.OtherPage, f.OtherCluster)).ToList();
+        Assert.Equal(keys.Distinct(), keys);
+    });
+
+    [Fact]
+    public void WhatIsAtStakeIsWhatTheFactsSayMostFirst() => Sites.Sample(site => Assert.All(SiteFindings.In(site), f =>
+    {
+        Assert.True(f.AtStake >= 0 && double.IsFinite(f.AtStake));
+        Assert.Equal(f.Facts.OrderByDescending(fact => fact.AtStake).Select(fact => fact.AtStake), f.Facts.Select(fact => fact.AtStake));
+        Assert.DoesNotContain(f.Facts, fact => fact.Keyword is { } k && site.Keywords[k].NormalForm.Contains("fenwater", StringComparison.Ordinal));
+    }));
+
+    [Fact]
+    public void DeclaringAPairDeliberateSilencesItsConflictsAndNothingElse() => Sites.Sample(site =>
+    {
+        var before = SiteFindings.In(site);
+        if (before.FirstOrDefault(f => f.Kind.IsCannibalization() && f is { Page: not null, OtherPage: not null }) is not { } conflict)
+            return;
+        var pair = (Math.Min(conflict.Page!.Value, conflict.OtherPage!.Value), Math.Max(conflict.Page.Value, conflict.OtherPage.Value));
+        var after = SiteFindings.In(site with { DeliberatePairs = new HashSet<(int, int)> { pair } });
+        bool IsOfPair(Finding f) => f.Kind.IsCannibalization() && f is { Page: { } a, OtherPage: { } b } && (Math.Min(a, b), Math.Max(a, b)) == pair;
+        Assert.Equal(before.Where(f => !IsOfPair(f)).Select(Says), after.Select(Says));
+    });
+
+    [Fact]
+    public void TheOrderOfClustersDoesNotMatter() => Gen.Select(InAnyOrder, Gen.Int[0, 9_999]).Sample((made, seed) =>
+    {
+        int[] order = [.. Enumerable.Range(0, 6)];
+        var straight = Told(made(order));
+        new Random(seed).Shuffle(order);
+        Assert.Equal(straight, Told(made(order)));
+
+        static List<string> Told(SiteFacts site) =>
+        [
+            .. SiteFindings.In(site)
+                .Select(f => $"{f.Kind} {(f.Cluster is { } c ? site.Clusters[c].Primary : -1)} {f.Page} {f.OtherPage} {f.Keyword} {f.AtStake:0.000000}")
+                .Order(StringComparer.Ordinal),
+        ];
+    });
+
+    /// <summary>Any lists of six keywords, of which one is a query for the brand, with any pages and any search performance; made for an order of the clusters.</summary>
+    private static readonly Gen<Func<int[], SiteFacts>> InAnyOrder = Gen.Select(
+        Gen.Int[0, 14].Array[0, 6].Select(l => l.Distinct().ToArray()).Array[6],
+        Gen.Int[-2, 4].Array[6],
+        Gen.Select(Gen.Int[0, 5], Gen.Int[0, 4], Gen.Int[0, 20], Gen.Int[1, 80], Gen.Int[1, 30]).Array[0, 12],
+        Gen.Bool.Array[6]).Select((lists, map, performance, decided) => (Func<int[], SiteFacts>)(order =>
+        {
+            var pages = map.Select((p, c) => p == -2 ? Planned : p < 0 ? Missing : At(p) with { IsDecided = decided[c] }).ToArray();
+            var site = Site(lists, pages, "a", "b", "how to c", "fenwater d", "e", "f");
+            return site with
+            {
+                Clusters = [.. order.Select(c => site.Clusters[c])],
+                Map = [.. order.Select(c => pages[c])],
+                Performance = Performance([.. performance.Select(r => (r.Item1, r.Item2, (long)Math.Min(r.Item3, r.Item4), (long)r.Item4, (double)r.Item5)).DistinctBy(r => (r.Item1, r.Item2))]),
+            };
+        }));
+
+    private static readonly Gen<SiteFacts> Sites = InAnyOrder.Select(made => made([0, 1, 2, 3, 4, 5]));
+
     private static string Says(Finding f) => $"{f.Kind} {f.Cluster} {f.OtherCluster} {f.Page} {f.OtherPage} {f.Keyword} {f.AtStake:0.000000} {string.Join('|', f.Facts)}";
 
     /// <summary>Compares numbers to nine digits.</summary>
