@@ -13,11 +13,16 @@ internal sealed class PerformanceInput
     private readonly Names _queries = new();
     private readonly Names _pages = new();
     private readonly List<Row> _rows = [];
+    private bool _isInOrder;
 
-    public void Add(PerformanceOnDay row) => _rows.Add(new Row(
-        _queries.IndexOf(row.NormalForm), _pages.IndexOf(row.Identity), row.Day.DayNumber,
-        GivenWords.HashOf(row.Query, row.Url),
-        _rows.Count, row.Clicks, row.Impressions, row.Position * row.Impressions));
+    public void Add(PerformanceOnDay row)
+    {
+        _isInOrder = false;
+        _rows.Add(new Row(
+            _queries.IndexOf(row.NormalForm), _pages.IndexOf(row.Identity), row.Day.DayNumber,
+            GivenWords.HashOf(row.Query, row.Url),
+            _rows.Count, row.Clicks, row.Impressions, row.Position * row.Impressions));
+    }
 
     /// <returns>The identities of the pages that were shown in the days that count.</returns>
     public IEnumerable<string> PagesShown() => Counting().Where(r => r.Impressions > 0).Select(r => r.Page).Distinct().Select(p => _pages[p]);
@@ -68,7 +73,9 @@ internal sealed class PerformanceInput
         if (_rows.Count == 0)
             yield break;
         var (first, _) = DaysThatCount();
-        _rows.Sort((a, b) => (a.Query, a.Page, a.Day, a.AsGiven, a.Order).CompareTo((b.Query, b.Page, b.Day, b.AsGiven, b.Order)));
+        if (!_isInOrder)
+            _rows.Sort((a, b) => (a.Query, a.Page, a.Day, a.AsGiven, a.Order).CompareTo((b.Query, b.Page, b.Day, b.AsGiven, b.Order)));
+        _isInOrder = true;
         for (var i = 0; i < _rows.Count; i++)
         {
             var row = _rows[i];
