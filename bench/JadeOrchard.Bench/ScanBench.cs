@@ -41,18 +41,18 @@ internal static class ScanBench
         var bare = clock.Elapsed.TotalSeconds;
 
         using var database = Database.Open(Path.Combine(folder, "scan.db"));
-        var orchard = new Orchard(database, TimeProvider.System);
-        database.Write(session =>
+        var project = new Project(database, TimeProvider.System);
+        project.Change(null, (WriteSession session) =>
         {
-            ProjectStore.Save(session, new Project("Bench", "127.0.0.1", "GB", "en", []));
+            ProjectStore.Save(session, new ProjectProfile("Bench", "127.0.0.1", "GB", "en", []));
             ProjectStore.SaveSettings(session, new ProjectSettings
             {
                 Scan = new ScanSettings(address + "/", AllowPrivate: true, RatePerSecond: 1_000, AtOnce: AtOnce, MaxPages: 100_000, Depth: ScanDepth.Full),
             });
         });
-        var job = database.Write(session => JobStore.Find(session, JobStore.Add(session, ScanJob.Name, "Scan", "{}", orchard.Now))!);
+        var job = project.Change<JobRow>(null, session => JobStore.Find(session, JobStore.Add(session, ScanJob.Name, "Scan", "{}", project.Now))!).Value!;
         clock.Restart();
-        var says = await new ScanJob(orchard).RunAsync(job, _ => { }, CancellationToken.None);
+        var says = await new ScanJob(project).RunAsync(job, _ => { }, CancellationToken.None);
         Console.WriteLine($"full scan of {Pages:N0} pages: {clock.Elapsed.TotalSeconds:0.0} s, {clock.Elapsed.TotalSeconds / bare:0.00} times the bare fetching and reading ({says})");
     }
 

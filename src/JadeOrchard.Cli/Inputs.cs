@@ -1,10 +1,10 @@
 using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
-using JadeOrchard.Formats.Refresh;
+using JadeOrchard.Formats.Performance;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;

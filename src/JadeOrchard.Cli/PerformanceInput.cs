@@ -1,5 +1,5 @@
-using JadeOrchard.Core.Refresh;
-using JadeOrchard.Formats.Refresh;
+using JadeOrchard.Core.Performance;
+using JadeOrchard.Formats.Performance;
 
 namespace JadeOrchard.Cli;
 
@@ -20,7 +20,7 @@ internal sealed class PerformanceInput
         _isInOrder = false;
         _rows.Add(new Row(
             _queries.IndexOf(row.NormalForm), _pages.IndexOf(row.Identity), row.Day.DayNumber,
-            GivenWords.HashOf(row.Query, row.Url),
+            RowFingerprint.HashOf(row.Query, row.Url),
             _rows.Count, row.Clicks, row.Impressions, row.Position * row.Impressions));
     }
 

@@ -2,7 +2,7 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Tables;
@@ -82,7 +82,7 @@ internal static class SiteCommands
         var curve = CurveFit.Of(input.Queries.Where(q => !brands.IsBrandQuery(q.NormalForm)).Select(q => q.Figures), ClickCurve.Default).Curve;
         var text = new SiteText(input.Pages, [.. input.Texts.Select(t => t is null ? null : string.Join(' ', analysis.Stems(t)))], inputs.Keywords, analysis, arguments.Language);
         var suggestions = PageSuggestions.For(
-            clustering.Clusters, new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, curve));
+            clustering.Clusters, inputs.Keywords, input.Pages, new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, curve));
         return new Computed(inputs, input, clustering, lists, text, curve, brands, suggestions);
     }
 }

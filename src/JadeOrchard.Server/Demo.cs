@@ -4,14 +4,17 @@ using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.PageMap;
-using JadeOrchard.Server.Refresh;
+using JadeOrchard.Server.Performance;
 using JadeOrchard.Server.Site;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
 using JadeOrchard.Storage.Site;
 
@@ -30,7 +33,7 @@ public static class Demo
     private const int PlannedPages = 1;
 
     /// <summary>Gives a project that has no services yet those of an address; sites under .example are reached there as well.</summary>
-    public static void UseServices(string address, Orchard orchard) => orchard.Database.Write(session =>
+    public static void UseServices(string address, Project project) => project.Change(null, (WriteSession session) =>
     {
         if (ServiceStore.All(session).Any(s => s.Address.Length > 0))
             return;
@@ -45,11 +48,11 @@ public static class Demo
     /// <returns>False where the project has data already and was left as it is.</returns>
     public static bool Load(string folder, IServiceProvider services)
     {
-        var orchard = services.GetRequiredService<Orchard>();
+        var project = services.GetRequiredService<Project>();
         var uploads = services.GetRequiredService<Uploads>();
-        if (orchard.Database.Read(session => session.Count("select count(*) from keyword")) > 0)
+        if (project.Read(KeywordStore.Count) > 0)
             return false;
-        orchard.Database.Write(session => ProjectStore.Save(session, new Project("Fenwater", "fenwater.example", "GB", "en", [])));
+        project.Change(null, (WriteSession session) => ProjectStore.Save(session, new ProjectProfile("Fenwater", "fenwater.example", "GB", "en", [])));
         var import = services.GetServices<IJob>().Single(j => j.Kind == ImportJob.Name);
         foreach (var (kind, name) in new[] { (TableKind.Pages, "pages.csv"), (TableKind.Keywords, "keywords.csv"), (TableKind.Results, "results.csv") })
         {
@@ -58,48 +61,44 @@ public static class Demo
             Dictionary<string, int> columns;
             using (var file = uploads.Open(upload))
                 columns = ColumnMapping.ByName(kind, file.Header).ToDictionary();
-            var job = orchard.Database.Write(session =>
+            var job = project.Change<JobRow>(null, session =>
             {
-                var id = JobStore.Add(session, ImportJob.Name, $"Importing {name}", JsonSerializer.Serialize(new ImportArguments(upload, name, kind, columns)), orchard.Now);
-                JobStore.SetState(session, id, JobState.Done, "", orchard.Now);
+                var id = JobStore.Add(session, ImportJob.Name, $"Importing {name}", JsonSerializer.Serialize(new ImportArguments(upload, name, kind, columns)), project.Now);
+                JobStore.SetState(session, id, JobState.Done, "", project.Now);
                 return JobStore.Find(session, id)!;
-            });
+            }).Value!;
             var message = import.RunAsync(job, _ => { }, CancellationToken.None).GetAwaiter().GetResult();
-            orchard.Database.Write(session => JobStore.SetState(session, job.Id, JobState.Done, message, orchard.Now));
+            project.Change(null, (WriteSession session) => JobStore.SetState(session, job.Id, JobState.Done, message, project.Now));
         }
 
-        orchard.Database.Write(session =>
+        project.Change(null, (WriteSession session) =>
         {
             var settings = ProjectStore.Settings(session);
             ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { Depth = ScanDepth.Full } });
         });
-        orchard.Regroup(new ClusterSettings());
-        PageMapEndpoints.AcceptClear(orchard, MapFromDemand);
-        Assign(Path.Combine(folder, "mapped.csv"), orchard);
-        foreach (var cluster in orchard.Database.Read(session => FindingStore.List(
+        RegroupJob.Regroup(project, new ClusterSettings());
+        PageMapEndpoints.AcceptClear(project, MapFromDemand);
+        Assign(Path.Combine(folder, "mapped.csv"), project);
+        foreach (var cluster in project.Read(session => FindingStore.List(
             session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.NoPage)).Rows))
-            PageMapEndpoints.PlanProposed(orchard, cluster.ClusterId!.Value);
+            PageMapEndpoints.PlanProposed(project, cluster.ClusterId!.Value);
         return true;
     }
 
     /// <summary>Gives clusters the pages that a file names: keyword, page.</summary>
-    private static void Assign(string path, Orchard orchard)
+    private static void Assign(string path, Project project)
     {
         using var file = TableFile.Open(path);
         foreach (var (_, row) in file.Rows())
         {
             if (row.Value is not [var keyword, var url])
                 continue;
-            orchard.Database.Write(
-                session =>
-                {
-                    var cluster = session.Count(
-                        "select m.cluster_id from cluster_member m join keyword k on k.keyword_id = m.keyword_id where k.normal_form = @form", ("form", KeywordNormalForm.Of(keyword)));
-                    if (cluster > 0 && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && PageStore.FindByIdentity(session, identity) is { } page)
-                        PageMapStore.Assign(session, cluster, page.Id, orchard.Now);
-                    orchard.AfterDecision(session);
-                },
-                "Assign a page");
+            project.Change("Assign a page", (WriteSession session) =>
+            {
+                if (ClusterStore.OfKeyword(session, KeywordNormalForm.Of(keyword)) is { } cluster
+                    && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && PageStore.FindByIdentity(session, identity) is { } page)
+                    PageMapStore.Assign(session, cluster, page.Id, project.Now);
+            });
         }
     }
 

@@ -11,7 +11,7 @@ using JadeOrchard.Server.Keywords;
 using JadeOrchard.Server.Overview;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Server.Plan;
-using JadeOrchard.Server.Refresh;
+using JadeOrchard.Server.Performance;
 using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Settings;
@@ -40,8 +40,8 @@ builder.Services.AddSingleton(_ =>
     Directory.CreateDirectory(data);
     return Database.Open(Path.Combine(data, "project.db"));
 });
-builder.Services.AddSingleton<Orchard>();
-builder.Services.AddSingleton<Outlook>();
+builder.Services.AddSingleton<Project>();
+builder.Services.AddSingleton<GroupingPreview>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
@@ -70,7 +70,8 @@ var app = builder.Build();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {
     var error = context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
-    var problem = error is DatabaseBusyException
+    var problem = error is RefusedException refused ? refused.Problem
+        : error is DatabaseBusyException
         ? Problems.Problem(StatusCodes.Status503ServiceUnavailable, "busy", "Busy", error.Message)
         : Problems.Problem(StatusCodes.Status500InternalServerError, "internal", "Something went wrong", "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
     await problem.ExecuteAsync(context);
@@ -118,7 +119,7 @@ api.MapLists();
 api.MapComparison();
 api.MapResults();
 api.MapClusters();
-api.MapHandWork();
+api.MapClusterEdits();
 api.MapTopics();
 api.MapPageMap();
 api.MapFindings();
@@ -133,7 +134,7 @@ app.MapFallbackToFile("index.html");
 
 var services = builder.Configuration["services"] ?? "";
 if (services.Length > 0)
-    Demo.UseServices(services, app.Services.GetRequiredService<Orchard>());
+    Demo.UseServices(services, app.Services.GetRequiredService<Project>());
 if (builder.Configuration["load"] is { Length: > 0 } folder && Demo.Load(folder, app.Services) && services.Length > 0)
     app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, app.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
 
@@ -144,7 +145,7 @@ app.Lifetime.ApplicationStarted.Register(() =>
     foreach (var address in addresses)
         Console.WriteLine($"Jade Orchard is at {address}");
     if (addresses.Count > 0)
-        Task.Run(app.Services.GetRequiredService<Orchard>().Warm);
+        Task.Run(app.Services.GetRequiredService<Project>().Warm);
 });
 app.Run();
 

@@ -3,18 +3,18 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
-using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server;
 
-/// <summary>Keywords, result lists, existing pages and search performance in memory, as the rules want them: by index.</summary>
+/// <summary>Keywords, result lists, existing pages and search performance in memory, as the rules want them: by index. Never changed once it is made.</summary>
 /// <remarks>At 100,000 keywords and 1,000,000 results about 100 MB, most of it the URLs' identities.</remarks>
 public sealed class ProjectSnapshot
 {
@@ -43,7 +43,7 @@ public sealed class ProjectSnapshot
         IndexOfPage = Indexes(pageIds);
     }
 
-    /// <summary>The data version of which it is an image.</summary>
+    /// <summary>The version of the data of which it is an image.</summary>
     public long Version { get; }
 
     public IReadOnlyList<long> KeywordIds { get; }
@@ -79,12 +79,6 @@ public sealed class ProjectSnapshot
     /// <summary>The click curve of the project, as its settings say.</summary>
     public ClickCurve Curve { get; private init; } = ClickCurve.Default;
 
-    /// <summary>The findings of the last time, to be used while writing alone.</summary>
-    public KeptFindings Findings { get; } = new();
-
-    /// <summary>What is stored since this image was made, so that it need not be compared: facts by finding, candidates by cluster. While writing alone.</summary>
-    public (Dictionary<string, ImmutableArray<FindingFact>> Facts, Dictionary<long, ImmutableArray<PageEvidence>> Candidates) Stored { get; } = ([], []);
-
     /// <summary>How the site writes addresses and titles; made when it is first asked for.</summary>
     public UrlHabits Habits => _habits ??= UrlHabits.Of(Pages);
 
@@ -99,60 +93,50 @@ public sealed class ProjectSnapshot
             if (_text is not null)
                 return _text;
             using var analysis = new TextAnalysis(_language);
-            var stems = PageStore.Stems(session);
-            return _text = new SiteText(Pages, [.. PageIds.Select(id => stems.GetValueOrDefault(id))], Keywords, analysis, _language);
+            var stems = new string?[Pages.Count];
+            PageStore.EachStems(session, (page, text) =>
+            {
+                if (IndexOfPage.TryGetValue(page, out var index))
+                    stems[index] = text;
+            });
+            return _text = new SiteText(Pages, stems, Keywords, analysis, _language);
         }
     }
 
     private SiteText? _text;
 
-    /// <summary>Which pages could stand for clusters; made when it is first asked for.</summary>
+    /// <summary>What findings are computed from, but for clusters and their pages. For the writer alone.</summary>
     /// <param name="session">Sees the data of which this is an image.</param>
-    public PageCandidates Candidates(Session session)
+    /// <param name="clusters">The clusters; the writer changes them afterwards.</param>
+    /// <param name="map">Their pages; likewise.</param>
+    /// <param name="settings">How the clusters were made.</param>
+    public SiteFacts Facts(Session session, IReadOnlyList<Cluster> clusters, IReadOnlyList<MappedPage> map, ClusterSettings settings)
     {
-        var text = Text(session);
-        lock (_lock)
-            return _candidates ??= new PageCandidates(Keywords, Lists, Pages, PageOfUrl, text, Performance, Curve);
-    }
-
-    private PageCandidates? _candidates;
-
-    /// <summary>What findings are computed from, but for clusters and their pages; made when it is first asked for.</summary>
-    /// <param name="session">Sees the data of which this is an image.</param>
-    public SiteFacts Facts(Session session, IReadOnlyList<Cluster> clusters, IReadOnlyList<MappedPage> map, BrandTerms brands)
-    {
-        var text = Text(session);
-        lock (_lock)
+        using var analysis = new TextAnalysis(_language);
+        var brands = ProjectStore.Brands(session);
+        var links = new List<int>?[Pages.Count];
+        for (var p = 0; p < links.Length; p++)
+            links[p] = _isRead[p] ? [] : null;
+        ScanStore.EachLink(session, (page, to) =>
         {
-            if (_titles is null)
-            {
-                using var analysis = new TextAnalysis(_language);
-                _titles = PageTitles.Of(Pages, brands, analysis);
-                var links = ScanStore.Links(session);
-                _links = new SiteLinks(PageIds.Select((id, p) => _isRead[p] ? links[id].Select(to => _pageOfIdentity.GetValueOrDefault(to, -1)).Where(to => to >= 0) : null));
-                _captures = ResultStore.BestOwnPages(session)
-                    .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.GetValueOrDefault(c.PageIdentity, -1) >= 0)
-                    .GroupBy(c => IndexOfKeyword[c.KeywordId])
-                    .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity[c.PageIdentity])).ToImmutableArray());
-            }
-
-            return new SiteFacts(Keywords, Lists, clusters, map, PageOfUrl, UrlIdentities, ProjectStore.Grouping(session), brands)
-            {
-                Curve = Curve,
-                Performance = Performance,
-                Pages = Pages,
-                Text = text,
-                Titles = _titles,
-                Links = _links!,
-                Captures = _captures!,
-                Language = _language,
-            };
-        }
+            if (IndexOfPage.TryGetValue(page, out var from) && _pageOfIdentity.GetValueOrDefault(to, -1) is var target and >= 0)
+                links[from]?.Add(target);
+        });
+        return new SiteFacts(Keywords, Lists, clusters, map, PageOfUrl, UrlIdentities, settings, brands)
+        {
+            Curve = Curve,
+            Performance = Performance,
+            Pages = Pages,
+            Text = Text(session),
+            Titles = PageTitles.Of(Pages, brands, analysis),
+            Links = new SiteLinks(links),
+            Captures = ResultStore.BestOwnPages(session)
+                .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.GetValueOrDefault(c.PageIdentity, -1) >= 0)
+                .GroupBy(c => IndexOfKeyword[c.KeywordId])
+                .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity[c.PageIdentity])).ToImmutableArray()),
+            Language = _language,
+        };
     }
-
-    private PageTitles? _titles;
-    private SiteLinks? _links;
-    private Dictionary<int, ImmutableArray<BestPage>>? _captures;
 
     // One reference, so that readers beside each other never see half of it.
     private Tuple<string, ResultLists>? _compared;
@@ -178,7 +162,7 @@ public sealed class ProjectSnapshot
         var project = ProjectStore.Get(session);
         var performance = PerformanceOf(session, keywordIds, pageOfIdentity, existing.Count);
         return new ProjectSnapshot(
-            ProjectStore.DataVersion(session), keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
+            ProjectStore.ImageVersion(session), keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
             [.. existing.Select(p => p.IsRead)], project.Language)
         {
             Performance = performance,

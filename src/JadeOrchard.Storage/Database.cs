@@ -12,7 +12,9 @@ public sealed class Database : IDisposable
     private static readonly TimeSpan WriterPatience = TimeSpan.FromSeconds(60);
 
     /// <summary>An import touches its pages again and again; what does not fit is written to the log each time.</summary>
-    private const int WriterCacheMegabytes = 256;
+    private const int WriterCacheMegabytes = 128;
+
+    private const int ReaderCacheMegabytes = 16;
 
     private readonly string _connectionString;
     private readonly SemaphoreSlim _writer = new(1, 1);
@@ -26,7 +28,7 @@ public sealed class Database : IDisposable
     public static Database Open(string path)
     {
         var database = new Database(new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 60 }.ToString());
-        using (var connection = database.Connect())
+        using (var connection = database.Connect(ReaderCacheMegabytes))
         {
             using var command = connection.CreateCommand();
             command.CommandText = "pragma journal_mode = wal";
@@ -41,47 +43,34 @@ public sealed class Database : IDisposable
     internal KeptAnswers<ListTally> Tallies { get; } = new();
 
     /// <summary>How many transactions were written since the file was opened; grows before the answer of a write goes out.</summary>
-    internal long Writes => Interlocked.Read(ref _writes);
+    public long Writes => Interlocked.Read(ref _writes);
 
-    /// <summary>Told when a transaction came to nothing, before the next one begins.</summary>
+    /// <summary>Raised after a rollback, before the next transaction begins.</summary>
     public event Action? RolledBack;
+
+    /// <summary>Raised after a commit, before the next transaction begins.</summary>
+    public event Action? Committed;
 
     /// <summary>Reads in one snapshot.</summary>
     public T Read<T>(Func<Session, T> read)
     {
         // Before the snapshot is taken: then what is kept under this number is never older than it says.
         var writes = Writes;
-        using var connection = Connect();
+        using var connection = Connect(ReaderCacheMegabytes);
         using var transaction = connection.BeginTransaction(deferred: true);
         return read(new Session(connection, transaction, this, writes));
     }
 
-    /// <summary>Writes in one transaction; nothing is kept where <paramref name="write"/> throws.</summary>
-    /// <param name="write">Gets the session; its answer goes out after the commit.</param>
-    /// <param name="undoLabel">What the change is called in the list of steps that can be undone; null where it cannot.</param>
+    /// <summary>
+    /// Changes the project in one transaction, rolled back where <paramref name="change"/> throws. In the server only its open project may call this
+    /// (see ArchitectureTests): it computes what follows in the same transaction.
+    /// </summary>
+    /// <param name="label">What the change is called in the history; null where it is not recorded for undo.</param>
+    /// <param name="change">Gets the session; its answer goes out after the commit.</param>
+    /// <param name="jobId">The job whose step this is a part of; null for a step of its own.</param>
+    /// <param name="isLast">The job's step ends with this.</param>
     /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
-    public T Write<T>(Func<Session, T> write, string? undoLabel = null) => InTransaction(session =>
-    {
-        if (undoLabel is null)
-            return write(session);
-        UndoLog.Begin(session, undoLabel);
-        var answer = write(session);
-        UndoLog.End(session);
-        return answer;
-    });
-
-    /// <summary>Writes as part of a step that was begun by <see cref="UndoLog.Open"/>.</summary>
-    /// <param name="step">Its id.</param>
-    /// <param name="write">Gets the session.</param>
-    public T Continue<T>(long step, Func<Session, T> write) => InTransaction(session =>
-    {
-        UndoLog.Start(session, step);
-        var answer = write(session);
-        UndoLog.Record(session, null);
-        return answer;
-    });
-
-    private T InTransaction<T>(Func<Session, T> write)
+    public T Change<T>(string? label, Func<WriteSession, T> change, long? jobId = null, bool isLast = false)
     {
         if (!_writer.Wait(WriterPatience))
             throw new DatabaseBusyException();
@@ -90,7 +79,13 @@ public sealed class Database : IDisposable
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
-            var answer = write(new Session(connection, transaction));
+            var session = new WriteSession(connection, transaction);
+            var recording = label is null ? null : UndoLog.Start(session, jobId);
+            var answer = change(session);
+            if (recording is not null)
+                UndoLog.Finish(session, recording, label!);
+            if (isLast)
+                UndoLog.Close(session, jobId!.Value, label!);
             transaction.Commit();
             isWritten = true;
             Interlocked.Increment(ref _writes);
@@ -98,20 +93,19 @@ public sealed class Database : IDisposable
         }
         finally
         {
-            if (!isWritten)
-                RolledBack?.Invoke();
-            _writer.Release();
+            try
+            {
+                if (isWritten)
+                    Committed?.Invoke();
+                else
+                    RolledBack?.Invoke();
+            }
+            finally
+            {
+                _writer.Release();
+            }
         }
     }
-
-    /// <inheritdoc cref="Write{T}(Func{Session, T}, string?)"/>
-    public void Write(Action<Session> write, string? undoLabel = null) => Write(
-        session =>
-        {
-            write(session);
-            return 0;
-        },
-        undoLabel);
 
     public void Dispose()
     {
@@ -119,7 +113,7 @@ public sealed class Database : IDisposable
         _writer.Dispose();
     }
 
-    private SqliteConnection Connect(int cacheMegabytes = 64)
+    private SqliteConnection Connect(int cacheMegabytes)
     {
         var connection = new SqliteConnection(_connectionString);
         connection.Open();

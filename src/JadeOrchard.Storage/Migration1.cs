@@ -238,18 +238,18 @@ internal static class Migration1
         create index rejected_by_import on rejected_row (import_id);
 
         """
-        + UndoLog.Schema
-        + UndoLog.TriggersFor("project", "name", "host", "country", "language", "brand_terms", "settings")
-        + UndoLog.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at")
-        + UndoLog.TriggersFor("keyword", ["captured_on", "capture_state", "capture_note"],
+        + StatementTriggers.Schema
+        + StatementTriggers.TriggersFor("project", "name", "host", "country", "language", "brand_terms", "settings")
+        + StatementTriggers.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at")
+        + StatementTriggers.TriggersFor("keyword", ["captured_on", "capture_state", "capture_note"],
             "phrase", "normal_form", "volume", "difficulty", "title_matches", "intent", "cpc", "words", "word_count", "is_question", "brand",
             "told_intent", "told_by", "variant_key")
-        + UndoLog.TriggersFor("result_list", "keyword_id", "captured_on", "captured_at", "origin", "depth")
-        + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion")
-        + UndoLog.TriggersFor("cluster_member", "cluster_id")
-        + UndoLog.TriggersFor("assignment", "page_id", "decided_at")
-        + UndoLog.TriggersFor(
+        + StatementTriggers.TriggersFor("result_list", "keyword_id", "captured_on", "captured_at", "origin", "depth")
+        + StatementTriggers.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion")
+        + StatementTriggers.TriggersFor("cluster_member", "cluster_id")
+        + StatementTriggers.TriggersFor("assignment", "page_id", "decided_at")
+        + StatementTriggers.TriggersFor(
             "page", "identity", "url", "kind", "source", "title", "h1", "description", "words", "h2", "h3", "status", "indexable", "canonical", "redirects_to",
             "published_on", "modified_on", "first_seen_at", "scanned_at", "gone_since", "links_in", "seen_for", "clicks")
-        + UndoLog.TriggersFor("finding_decision", "finding_key", "state", "reason", "data_version", "went_away", "decided_at");
+        + StatementTriggers.TriggersFor("finding_decision", "finding_key", "state", "reason", "data_version", "went_away", "decided_at");
 }

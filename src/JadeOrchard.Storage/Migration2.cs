@@ -173,10 +173,10 @@ internal static class Migration2
         create index capture_item_by_place on capture_item (job_id, state, place);
 
         """
-        + UndoLog.TriggersFor("keyword_value", "keyword_id", "source_id", "phrase", "of_variant", "volume", "difficulty", "title_matches", "intent", "cpc", "clicks", "impressions", "position", "said_at")
-        + UndoLog.TriggersFor("keyword_choice", "keyword_id", "field", "source_id")
-        + UndoLog.TriggersFor("keyword_alias", "normal_form", "phrase", "keyword_id")
-        + UndoLog.TriggersFor("list", "name", "notes", "made_at")
-        + UndoLog.TriggersFor("list_member", "list_id", "keyword_id")
-        + UndoLog.TriggersFor("saved_filter", "name", "query");
+        + StatementTriggers.TriggersFor("keyword_value", "keyword_id", "source_id", "phrase", "of_variant", "volume", "difficulty", "title_matches", "intent", "cpc", "clicks", "impressions", "position", "said_at")
+        + StatementTriggers.TriggersFor("keyword_choice", "keyword_id", "field", "source_id")
+        + StatementTriggers.TriggersFor("keyword_alias", "normal_form", "phrase", "keyword_id")
+        + StatementTriggers.TriggersFor("list", "name", "notes", "made_at")
+        + StatementTriggers.TriggersFor("list_member", "list_id", "keyword_id")
+        + StatementTriggers.TriggersFor("saved_filter", "name", "query");
 }

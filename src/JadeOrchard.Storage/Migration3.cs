@@ -8,9 +8,9 @@ internal static class Migration3
         alter table undo_recording add column in_ranges integer not null default 0;
 
         """
-        + UndoLog.InRangesTriggerFor("keyword")
-        + UndoLog.InRangesTriggerFor("keyword_value")
-        + UndoLog.InRangesTriggerFor("result_list")
+        + StatementTriggers.InRangesTriggerFor("keyword")
+        + StatementTriggers.InRangesTriggerFor("keyword_value")
+        + StatementTriggers.InRangesTriggerFor("result_list")
         + """
 
         -- Of findings that are open or accepted; kept, since lists are sorted by them.
@@ -35,8 +35,8 @@ internal static class Migration3
         create index finding_no_page on finding (cluster_id, state) where kind = 'nopage';
 
         """
-        + UndoLog.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion", "is_locked")
-        + UndoLog.TriggersFor("cluster_member", "cluster_id", "is_placed")
+        + StatementTriggers.TriggersFor("cluster", "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion", "is_locked")
+        + StatementTriggers.TriggersFor("cluster_member", "cluster_id", "is_placed")
         + """
 
         -- A cluster without a page is mostly absent as well: the same clicks, which count once.

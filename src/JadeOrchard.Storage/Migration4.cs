@@ -68,10 +68,10 @@ internal static class Migration4
         drop trigger undo_grouping_delete;
 
         """
-        + UndoLog.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at", "smallest", "left_out_hosts", "list_id")
-        + UndoLog.TriggersFor("cluster", ["topic_id", "is_topic_chosen"],
+        + StatementTriggers.TriggersFor("grouping", "depth", "min_overlap", "linking_rule", "grouped_at", "smallest", "left_out_hosts", "list_id")
+        + StatementTriggers.TriggersFor("cluster", ["topic_id", "is_topic_chosen"],
             "name", "primary_keyword_id", "size", "demand", "mean_difficulty", "intent", "cohesion", "is_locked", "is_primary_chosen")
-        + UndoLog.TriggersFor("declined", "reason", "declined_at")
-        + UndoLog.TriggersFor("topic", "name", "pillar_cluster_id", "is_pillar_chosen")
-        + UndoLog.TriggersFor("subtopic", "topic_id", "phrase", "normal_form", "note", "made_at");
+        + StatementTriggers.TriggersFor("declined", "reason", "declined_at")
+        + StatementTriggers.TriggersFor("topic", "name", "pillar_cluster_id", "is_pillar_chosen")
+        + StatementTriggers.TriggersFor("subtopic", "topic_id", "phrase", "normal_form", "note", "made_at");
 }

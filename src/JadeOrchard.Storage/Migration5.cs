@@ -172,12 +172,12 @@ internal static class Migration5
         ) strict, without rowid;
 
         """
-        + UndoLog.TriggersFor("performance_batch", "label", "origin", "row_count", "first_day", "last_day", "made_at")
-        + UndoLog.TriggersFor(
+        + StatementTriggers.TriggersFor("performance_batch", "label", "origin", "row_count", "first_day", "last_day", "made_at")
+        + StatementTriggers.TriggersFor(
             "page", "identity", "url", "kind", "source", "title", "h1", "description", "words", "h2", "h3", "status", "indexable", "canonical", "redirects_to",
             "published_on", "modified_on", "first_seen_at", "scanned_at", "gone_since", "links_in", "seen_for", "clicks", "form", "topic_id")
-        + UndoLog.TriggersFor("finding_decision", "finding_key", "state", "reason", "data_version", "went_away", "decided_at", "assignee", "note")
-        + UndoLog.TriggersFor("deliberate_pair", "page_id", "other_page_id", "reason", "declared_at")
-        + UndoLog.TriggersFor("plan_step", "finding_key", "remedy", "cluster_id", "page_id", "other_page_id", "note", "decided_at")
-        + UndoLog.TriggersFor("cluster_decline", "reason", "declined_at");
+        + StatementTriggers.TriggersFor("finding_decision", "finding_key", "state", "reason", "data_version", "went_away", "decided_at", "assignee", "note")
+        + StatementTriggers.TriggersFor("deliberate_pair", "page_id", "other_page_id", "reason", "declared_at")
+        + StatementTriggers.TriggersFor("plan_step", "finding_key", "remedy", "cluster_id", "page_id", "other_page_id", "note", "decided_at")
+        + StatementTriggers.TriggersFor("cluster_decline", "reason", "declined_at");
 }

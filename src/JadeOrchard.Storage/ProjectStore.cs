@@ -13,7 +13,7 @@ namespace JadeOrchard.Storage;
 /// <param name="Country">Two letters, ISO 3166-1.</param>
 /// <param name="Language">Two letters, ISO 639-1.</param>
 /// <param name="BrandTerms">Names of the brand beside the site's own.</param>
-public sealed record Project(string Name, string Host, string Country, string Language, IReadOnlyList<string> BrandTerms);
+public sealed record ProjectProfile(string Name, string Host, string Country, string Language, IReadOnlyList<string> BrandTerms);
 
 /// <summary>How keywords are read, the site is scanned and results are captured.</summary>
 public sealed record ProjectSettings
@@ -113,24 +113,34 @@ public static class ProjectStore
 {
     private static readonly JsonSerializerOptions Json = new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
 
-    public static Project Get(Session session) => session.First(
+    public static ProjectProfile Get(Session session) => session.First(
         "select name, host, country, language, brand_terms from project",
-        r => new Project(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3),
+        r => new ProjectProfile(r.GetString(0), r.GetString(1), r.GetString(2), r.GetString(3),
             r.GetString(4).Split('\n', StringSplitOptions.RemoveEmptyEntries)))!;
 
-    public static void Save(Session session, Project project) => session.Execute(
-        """
-        update project
-        set name = @name, host = @host, country = @country, language = @language, brand_terms = @brands
-        """,
-        ("name", project.Name), ("host", project.Host), ("country", project.Country), ("language", project.Language),
-        ("brands", string.Join('\n', project.BrandTerms)));
+    public static void Save(WriteSession session, ProjectProfile project)
+    {
+        session.Execute(
+            """
+            update project
+            set name = @name, host = @host, country = @country, language = @language, brand_terms = @brands
+            """,
+            ("name", project.Name), ("host", project.Host), ("country", project.Country), ("language", project.Language),
+            ("brands", string.Join('\n', project.BrandTerms)));
+        session.Touch(Data.Project);
+    }
 
     public static ProjectSettings Settings(Session session) =>
         JsonSerializer.Deserialize<ProjectSettings>((string)session.Scalar("select settings from project")!, Json)!;
 
-    public static void SaveSettings(Session session, ProjectSettings settings) =>
+    public static void SaveSettings(WriteSession session, ProjectSettings settings)
+    {
+        var before = Settings(session);
         session.Execute("update project set settings = @settings", ("settings", JsonSerializer.Serialize(settings, Json)));
+        // How the site is scanned and results are captured changes no number.
+        if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture }, Json) != JsonSerializer.Serialize(settings, Json))
+            session.Touch(Data.Project);
+    }
 
     /// <summary>A reader of keywords by the settings of the project.</summary>
     public static KeywordReader Reader(Session session)
@@ -149,10 +159,18 @@ public static class ProjectStore
     /// <returns>What tells this project from all others.</returns>
     public static string Identity(Session session) => (string)session.Scalar("select identity from data_state")!;
 
-    /// <summary>Grows whenever keywords, results or pages change; what was computed from an older one is stale.</summary>
-    public static long DataVersion(Session session) => session.Count("select version from data_state");
+    /// <summary>Grows whenever keywords, results, pages or search performance change, and tells which image in memory is of these data.</summary>
+    public static long ImageVersion(Session session) => session.Count("select version from data_state");
 
-    public static void RaiseDataVersion(Session session) => session.Execute("update data_state set version = version + 1");
+    public static void RaiseImageVersion(WriteSession session) => session.Execute("update data_state set version = version + 1");
+
+    /// <summary>Which rules derived data were computed by.</summary>
+    public static long DerivedVersion(Session session) => session.Count("select derived_version from data_state");
+
+    public static void SetDerivedVersion(WriteSession session, long version) => session.Execute("update data_state set derived_version = @version", ("version", version));
+
+    /// <summary>Grows with newer results, pages as they were read, or search performance, after which what was resolved may be open again.</summary>
+    public static void RaiseEvidenceVersion(WriteSession session) => session.Execute("update evidence set version = version + 1");
 
     public static ClusterSettings Grouping(Session session) => session.First(
         "select depth, min_overlap, linking_rule, smallest, left_out_hosts from grouping",
@@ -168,11 +186,15 @@ public static class ProjectStore
     /// <param name="settings">How it was grouped.</param>
     /// <param name="listId">The list that was; null for all keywords.</param>
     /// <param name="now">When.</param>
-    public static void SaveGrouping(Session session, ClusterSettings settings, long? listId, DateTimeOffset now) => session.Execute(
-        """
-        update grouping
-        set depth = @depth, min_overlap = @overlap, linking_rule = @rule, smallest = @smallest, left_out_hosts = @hosts, list_id = @list, grouped_at = @now
-        """,
-        ("depth", settings.Depth), ("overlap", settings.MinOverlap), ("rule", settings.Rule.Stored()), ("smallest", settings.Smallest),
-        ("hosts", string.Join('\n', settings.LeftOutHosts)), ("list", listId), ("now", now.UtcDateTime.ToString("O")));
+    public static void SaveGrouping(WriteSession session, ClusterSettings settings, long? listId, DateTimeOffset now)
+    {
+        session.Execute(
+            """
+            update grouping
+            set depth = @depth, min_overlap = @overlap, linking_rule = @rule, smallest = @smallest, left_out_hosts = @hosts, list_id = @list, grouped_at = @now
+            """,
+            ("depth", settings.Depth), ("overlap", settings.MinOverlap), ("rule", settings.Rule.Stored()), ("smallest", settings.Smallest),
+            ("hosts", string.Join('\n', settings.LeftOutHosts)), ("list", listId), ("now", now.UtcDateTime.ToString("O")));
+        session.Touch(Data.Grouping);
+    }
 }

@@ -6,7 +6,7 @@ namespace JadeOrchard.Storage;
 /// <summary>Inserts rows several at a time: a statement for each alone costs more than its row.</summary>
 internal sealed class RowBuffer : IDisposable
 {
-    private readonly Session _session;
+    private readonly WriteSession _session;
     private readonly string _insert;
     private readonly string[] _shared;
     private readonly int _columns;
@@ -22,7 +22,7 @@ internal sealed class RowBuffer : IDisposable
     /// <param name="rows">How many rows go in at once. A value is found by its name among all, so more is not better.</param>
     /// <param name="columns">How many values a row has of its own.</param>
     /// <param name="shared">The expressions that come before them, each with one value for all rows, @s0 and so on; {0} is the row.</param>
-    public RowBuffer(Session session, string insert, int rows, int columns, params string[] shared)
+    public RowBuffer(WriteSession session, string insert, int rows, int columns, params string[] shared)
     {
         (_session, _insert, _columns, _shared) = (session, insert, columns, shared);
         _commands = new SqliteCommand?[rows];

@@ -37,7 +37,7 @@ public static class ServiceStore
     /// <param name="address">Empty for none.</param>
     /// <param name="header">The header of the key.</param>
     /// <param name="key">Null to leave the key as it is; empty to forget it.</param>
-    public static void Save(Session session, ServiceName name, string address, string header, string? key)
+    public static void Save(WriteSession session, ServiceName name, string address, string header, string? key)
     {
         session.Execute(
             "insert into service (name, address, header) values (@name, @address, @header) on conflict (name) do update set address = excluded.address, header = excluded.header",

@@ -2,37 +2,47 @@ using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage;
 
-/// <summary>One transaction, through which stores read and write.</summary>
-public sealed class Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null, long writes = -1)
+/// <summary>One transaction in which stores read. SQL is written in stores alone, so only they can run it.</summary>
+public class Session
 {
+    private readonly SqliteConnection _connection;
+    private readonly SqliteTransaction _transaction;
+
+    internal Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null, long writes = -1)
+    {
+        (_connection, _transaction) = (connection, transaction);
+        (ReadsBeside, Writes) = (readsBeside, writes);
+    }
+
     /// <summary>Where something else can be read at the same time; null within a write, whose changes only it sees.</summary>
-    internal Database? ReadsBeside => readsBeside;
+    internal Database? ReadsBeside { get; }
 
     /// <summary>How many transactions had been written when a read began: as long as it is the same, so are the data. -1 within a write.</summary>
-    public long Writes => writes;
+    public long Writes { get; }
 
     /// <summary>A command of this transaction.</summary>
     /// <param name="sql">One statement or several.</param>
     /// <param name="parameters">Names without "@"; null becomes NULL.</param>
-    public SqliteCommand Command(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    internal SqliteCommand Command(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
     {
-        var command = connection.CreateCommand();
-        command.Transaction = transaction;
+        var command = _connection.CreateCommand();
+        command.Transaction = _transaction;
         command.CommandText = sql;
         foreach (var (name, value) in parameters)
             command.Parameters.AddWithValue("@" + name, value ?? DBNull.Value);
         return command;
     }
 
+    /// <summary>Fills temporary tables, which only this connection sees; a write needs a <see cref="WriteSession"/>.</summary>
     /// <returns>Number of rows changed.</returns>
-    public int Execute(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    internal int Temporary(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
     {
         using var command = Command(sql, parameters);
         return command.ExecuteNonQuery();
     }
 
     /// <returns>The first value of the first row; null where there is none.</returns>
-    public object? Scalar(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    internal object? Scalar(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
     {
         using var command = Command(sql, parameters);
         var value = command.ExecuteScalar();
@@ -40,11 +50,11 @@ public sealed class Session(SqliteConnection connection, SqliteTransaction trans
     }
 
     /// <returns>The first value of the first row as a whole number; 0 where there is none.</returns>
-    public long Count(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters) =>
+    internal long Count(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters) =>
         Scalar(sql, parameters) is long count ? count : 0;
 
     /// <returns>All rows.</returns>
-    public List<T> List<T>(string sql, Func<SqliteDataReader, T> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    internal List<T> List<T>(string sql, Func<SqliteDataReader, T> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
     {
         using var command = Command(sql, parameters);
         using var reader = command.ExecuteReader();
@@ -54,13 +64,61 @@ public sealed class Session(SqliteConnection connection, SqliteTransaction trans
         return rows;
     }
 
+    /// <summary>Goes through all rows without keeping them.</summary>
+    internal void Each(string sql, Action<SqliteDataReader> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        using var command = Command(sql, parameters);
+        using var reader = command.ExecuteReader();
+        while (reader.Read())
+            read(reader);
+    }
+
     /// <returns>The first row; null where there is none.</returns>
-    public T? First<T>(string sql, Func<SqliteDataReader, T> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    internal T? First<T>(string sql, Func<SqliteDataReader, T> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
         where T : class
     {
         using var command = Command(sql, parameters);
         using var reader = command.ExecuteReader();
         return reader.Read() ? read(reader) : null;
+    }
+}
+
+/// <summary>One transaction in which stores write, and say what they touched. Made by <see cref="Database.Change{T}"/> alone.</summary>
+public sealed class WriteSession : Session
+{
+    internal WriteSession(SqliteConnection connection, SqliteTransaction transaction)
+        : base(connection, transaction)
+    {
+    }
+
+    /// <summary>What was touched so far; derived data follow from it.</summary>
+    public Touched Touched { get; } = new();
+
+    /// <summary>True while a step is undone or redone: what it restores needs no further change by hand.</summary>
+    public bool IsReplay { get; internal set; }
+
+    /// <summary>Says that all of a kind may have changed.</summary>
+    public void Touch(Data kind) => Touched.AddAll(kind);
+
+    /// <summary>Says what changed, by id.</summary>
+    /// <param name="kind">One kind.</param>
+    /// <param name="ids">What <see cref="Data"/> says of the kind.</param>
+    public void Touch(Data kind, params ReadOnlySpan<long> ids) => Touched.Add(kind, ids);
+
+    /// <returns>Number of rows changed.</returns>
+    internal int Execute(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        using var command = Command(sql, parameters);
+        return command.ExecuteNonQuery();
+    }
+
+    /// <summary>Runs a statement that returns ids, and touches these.</summary>
+    /// <returns>How many there were.</returns>
+    internal int Touching(Data kind, string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        var ids = List(sql, r => r.IsDBNull(0) ? 0L : r.GetInt64(0), parameters);
+        Touch(kind, System.Runtime.InteropServices.CollectionsMarshal.AsSpan(ids));
+        return ids.Count;
     }
 }
 

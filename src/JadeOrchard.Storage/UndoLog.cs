@@ -2,191 +2,266 @@ using System.Globalization;
 
 namespace JadeOrchard.Storage;
 
-/// <summary>Undo and redo of hand work, kept in the database so that they survive a restart.</summary>
+/// <summary>Undo and redo, kept in the database so that they survive a restart.</summary>
 /// <remarks>
-/// While a step is being recorded, triggers write for each changed row the statement that puts it back ("Automatic
-/// undo/redo using SQLite", sqlite.org/undoredo.html). Undoing a step runs its statements backwards; the triggers then record
-/// the way forward in their place, so that redoing is the same act.
+/// While a step is recorded, triggers keep for each row that it changes an image of the row as it was before the step, typed and once a row, in a table
+/// beside the row's own ("undo_" and its name). Undoing puts these images back and keeps the rows as they were after the step in their place, so
+/// that redoing is the same act. Large data (results, texts, links, search performance) is never copied: rows that own it are recorded, and it
+/// stays as long as an owner is there or can come back.
 /// </remarks>
 public static class UndoLog
 {
-    /// <summary>Older steps are forgotten.</summary>
-    public const int StepsKept = 200;
+    /// <summary>Older steps are dropped.</summary>
+    public const int MostSteps = 5_000;
 
-    internal const string Schema = """
-        create table undo_step (
-          step_id integer primary key autoincrement,
-          label text not null,
-          is_undone integer not null default 0,
-          is_open integer not null default 0,
-          made_at text not null
-        ) strict;
+    /// <summary>Older steps are dropped when images and the large data that only steps can bring back take more.</summary>
+    public const long MostBytes = 256L << 20;
 
-        create table undo_entry (
-          entry_id integer primary key autoincrement,
-          step_id integer not null references undo_step on delete cascade,
-          statement text not null
-        ) strict;
-        create index undo_entry_by_step on undo_entry (step_id);
+    private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
+    private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
 
-        create table undo_recording (
-          recording_id integer primary key check (recording_id = 1),
-          step_id integer
-        ) strict;
-        insert into undo_recording values (1, null);
+    /// <summary>A step that is being recorded.</summary>
+    /// <param name="StepId">Its id.</param>
+    /// <param name="GroupId">That of the job's first step; the same as <paramref name="StepId"/> for a step of its own; 0 where the job has none yet.</param>
+    /// <param name="IsNew">It is no step before something was changed.</param>
+    internal sealed record Recording(long StepId, long GroupId, long? JobId, bool IsNew);
 
-        """;
-
-    /// <summary>Triggers that record the changes of a table with an integer primary key.</summary>
-    internal static string TriggersFor(string table, params string[] columns) => TriggersFor(table, [], columns);
-
-    /// <inheritdoc cref="TriggersFor(string, string[])"/>
-    /// <param name="table">The table.</param>
-    /// <param name="apart">Columns that change often and by themselves; their changes are recorded apart, in fewer words.</param>
-    /// <param name="columns">All other columns.</param>
-    internal static string TriggersFor(string table, string[] apart, params string[] columns)
-    {
-        const string recording = "when (select step_id from undo_recording) is not null";
-        const string entry = "insert into undo_entry (step_id, statement) select step_id,";
-        string[] all = [.. columns, .. apart];
-        string Assignments(string[] some) => string.Join(" || ', ", some.Select(c => $"{c} = ' || quote(old.{c})"));
-        string Update(string name, string of, string[] some) => $"""
-            create trigger undo_{table}_{name} after update of {of} on {table} {recording} begin
-              {entry} 'update {table} set {Assignments(some)} || ' where rowid = ' || old.rowid from undo_recording;
-            end;
-            """;
-        var values = string.Join(" || ', ' || ", all.Select(c => $"quote(old.{c})"));
-        return $"""
-
-            create trigger undo_{table}_insert after insert on {table} {recording} begin
-              {entry} 'delete from {table} where rowid = ' || new.rowid from undo_recording;
-            end;
-            {Update("update", string.Join(", ", columns), columns)}
-            {(apart.Length == 0 ? "" : Update("update_apart", string.Join(", ", apart), apart))}
-            create trigger undo_{table}_delete before delete on {table} {recording} begin
-              {entry} 'insert into {table} (rowid, {string.Join(", ", all)}) values (' || old.rowid || ', ' || {values} || ')' from undo_recording;
-            end;
-
-            """;
-    }
-
-    /// <summary>Makes the insert trigger of a table silent while rows are added <see cref="Ranges">in ranges</see>.</summary>
-    internal static string InRangesTriggerFor(string table) => $"""
-
-        drop trigger undo_{table}_insert;
-        create trigger undo_{table}_insert after insert on {table} when (select step_id from undo_recording where in_ranges = 0) is not null begin
-          insert into undo_entry (step_id, statement) select step_id, 'delete from {table} where rowid = ' || new.rowid from undo_recording;
-        end;
-
-        """;
-
-    /// <summary>What would be undone and redone next.</summary>
-    /// <returns>The labels; null where there is nothing.</returns>
+    /// <returns>What would be undone and redone next: the labels; null where there is nothing.</returns>
     public static (string? Undo, string? Redo) Next(Session session) =>
     (
         session.Scalar($"select label from undo_step where {NextToUndo}") as string,
         session.Scalar($"select label from undo_step where {NextToRedo}") as string);
 
     /// <returns>The steps, newest first; those that were undone can be redone as long as nothing new is done.</returns>
-    public static IReadOnlyList<UndoStep> History(Session session) => session.List(
-        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc",
-        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
+    public static IReadOnlyList<UndoStep> History(Session session, int limit = 500) => session.List(
+        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc limit @limit",
+        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)),
+        ("limit", limit));
+
+    /// <returns>How many steps were dropped because the history had grown too long or too large, and when last; null where none were.</returns>
+    public static DroppedSteps? Dropped(Session session) => session.First(
+        "select dropped_steps, dropped_at from undo_recording where dropped_steps > 0", r => new DroppedSteps(r.GetInt64(0), r.GetString(1)));
+
+    /// <returns>What the newest change of something is called; null where there is none in the history.</returns>
+    /// <param name="session">The transaction.</param>
+    /// <param name="thing">What was changed.</param>
+    public static string? LastChange(Session session, Thing thing)
+    {
+        foreach (var (step, label, isUndone) in session.List(
+            "select step_id, label, is_undone from undo_step order by revision desc limit 200", r => (r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1)))
+        {
+            foreach (var (table, column) in thing.Where)
+            {
+                var (key, _) = ColumnsOf(session, Tables.RecordedOnes.Single(t => t.Name == table));
+                var condition = column == key ? "i.row_id = @id" : $"(i.{column} = @id or t.{column} = @id)";
+                if (session.Count($"select exists (select 1 from undo_{table} i left join {table} t on t.{key} = i.row_id where i.step_id = @step and {condition})", ("step", step), ("id", thing.Id)) == 1)
+                    return isUndone ? $"{label} (undone)" : label;
+            }
+        }
+
+        return null;
+    }
 
     /// <returns>What was undone; null where there was nothing.</returns>
     /// <exception cref="StepUnderWayException">The step is still being made.</exception>
-    public static ReplayedStep? Undo(Session session) => Replay(session, NextToUndo, isUndone: 1);
+    public static string? Undo(WriteSession session) => Replay(session, NextToUndo, isUndone: 1);
 
     /// <returns>What was redone; null where there was nothing.</returns>
-    public static ReplayedStep? Redo(Session session) => Replay(session, NextToRedo, isUndone: 0);
+    /// <exception cref="StepUnderWayException">The step is still being made.</exception>
+    public static string? Redo(WriteSession session) => Replay(session, NextToRedo, isUndone: 0);
 
-    /// <summary>Begins a step that is made in several transactions, such as a capture.</summary>
-    /// <returns>Its id, for <see cref="Database.Continue{T}"/>.</returns>
-    public static long Open(Session session, string label)
-    {
-        var step = Begin(session, label);
-        session.Execute("update undo_step set is_open = 1 where step_id = @step; update undo_recording set step_id = null;", ("step", step));
-        return step;
-    }
-
-    /// <returns>True where a step of several transactions can go on: it is there and was not undone.</returns>
-    public static bool CanContinue(Session session, long step) =>
-        session.Count("select count(*) from undo_step where step_id = @step and is_undone = 0", ("step", step)) > 0;
-
-    /// <summary>Goes on with a step that was closed, so that it cannot be undone meanwhile.</summary>
-    public static void Reopen(Session session, long step) => session.Execute("update undo_step set is_open = 1 where step_id = @step", ("step", step));
-
-    /// <summary>Ends a step of several transactions.</summary>
+    /// <summary>Closes the step of a job, which can then be undone.</summary>
     /// <param name="session">The transaction.</param>
-    /// <param name="step">Its id.</param>
-    /// <param name="label">What it is called now that it is known what came of it.</param>
-    public static void Close(Session session, long step, string label)
+    /// <param name="jobId">The job; nothing happens where it changed nothing.</param>
+    /// <param name="label">What the step is called now that it is known what came of it.</param>
+    public static void Close(WriteSession session, long jobId, string label)
     {
-        session.Execute("update undo_step set is_open = 0, label = @label where step_id = @step", ("step", step), ("label", label));
-        Forget(session, step);
+        if (session.Scalar("select step_id from job where job_id = @job", ("job", jobId)) is not long group)
+            return;
+        var parts = session.List("select step_id from undo_step where group_id = @group and is_undone = 0 order by step_id", r => r.GetInt64(0), ("group", group));
+        for (var i = 0; i < parts.Count; i++)
+        {
+            session.Execute(
+                "update undo_step set is_open = 0, label = @label, bytes = @bytes where step_id = @step",
+                ("step", parts[i]), ("label", parts.Count == 1 ? label : $"{label} (part {i + 1} of {parts.Count})"), ("bytes", BytesOf(session, parts[i])));
+        }
+
+        DropOldest(session);
     }
 
-    /// <summary>Does what follows from other data and is computed again after an undo: it needs no record of its own.</summary>
-    public static void Unrecorded(Session session, Action change)
+    /// <summary>Closes what a kill left open, so that it can be undone.</summary>
+    public static void CloseOrphans(WriteSession session) => session.Execute("update undo_step set is_open = 0 where is_open = 1");
+
+    /// <summary>
+    /// Makes the triggers and the tables of images anew from <see cref="Tables"/> and the schema, so that every column is covered. To be called after
+    /// each migration.
+    /// </summary>
+    internal static void Install(WriteSession session)
     {
-        var step = session.Scalar("select step_id from undo_recording") as long?;
-        Record(session, null);
-        change();
+        DropTriggers(session);
+        foreach (var table in Tables.RecordedOnes)
+        {
+            var (key, columns) = ColumnsOf(session, table);
+            var images = session.List($"select name from pragma_table_info('undo_{table.Name}')", r => r.GetString(0));
+            if (images.Count == 0)
+                session.Execute($"create table undo_{table.Name} (step_id integer not null, row_id integer not null, existed integer not null, {string.Join(", ", columns)}, primary key (step_id, row_id)) without rowid");
+            foreach (var column in images.Count == 0 ? [] : columns.Except(images))
+                session.Execute($"alter table undo_{table.Name} add column {column}");
+            const string isRecording = "(select step_id from undo_recording) is not null";
+            var old = string.Join(", ", columns.Select(c => "old." + c));
+            var differs = string.Join(" or ", columns.Select(c => $"old.{c} is not new.{c}"));
+            var names = string.Join(", ", columns);
+            // "insert or ignore" would not do: a conflict clause of the statement that fires a trigger takes its place (sqlite.org/lang_createtrigger.html).
+            string New(string row) => $"from undo_recording where not exists (select 1 from undo_{table.Name} i where i.step_id = undo_recording.step_id and i.row_id = {row}.{key})";
+            session.Execute($"""
+                create trigger undo_{table.Name}_insert after insert on {table.Name} when (select step_id from undo_recording where in_ranges = 0) is not null begin
+                  insert into undo_{table.Name} (step_id, row_id, existed) select step_id, new.{key}, 0 {New("new")};
+                end;
+                create trigger undo_{table.Name}_update after update of {names} on {table.Name} when {isRecording} and ({differs}) begin
+                  insert into undo_{table.Name} (step_id, row_id, existed, {names}) select step_id, old.{key}, 1, {old} {New("old")};
+                end;
+                create trigger undo_{table.Name}_delete after delete on {table.Name} when {isRecording} begin
+                  insert into undo_{table.Name} (step_id, row_id, existed, {names}) select step_id, old.{key}, 1, {old} {New("old")};
+                end;
+                """);
+        }
+    }
+
+    /// <summary>Drops the triggers, so that a migration can change tables.</summary>
+    internal static void DropTriggers(WriteSession session)
+    {
+        foreach (var trigger in session.List("select name from sqlite_master where type = 'trigger' and name like 'undo\\_%' escape '\\'", r => r.GetString(0)))
+            session.Execute($"drop trigger {trigger}");
+    }
+
+    /// <returns>The primary key of a recorded table, and its recorded columns.</returns>
+    internal static (string Key, IReadOnlyList<string> Columns) ColumnsOf(Session session, TableRule table)
+    {
+        var all = session.List($"select name, pk from pragma_table_info('{table.Name}')", r => (Name: r.GetString(0), IsKey: r.GetInt64(1) > 0));
+        return (all.Single(c => c.IsKey).Name, [.. all.Where(c => !c.IsKey && !table.Derived.Contains(c.Name)).Select(c => c.Name)]);
+    }
+
+    /// <summary>Begins to record; a step is made of it only where something is changed.</summary>
+    internal static Recording Start(WriteSession session, long? jobId)
+    {
+        var group = jobId is { } job ? session.Count("select step_id from job where job_id = @job", ("job", job)) : 0;
+        var last = session.Count("select max(step_id) from undo_step");
+        // A job goes on with its own step as long as nothing else was done meanwhile.
+        var goesOn = group != 0 && session.Count("select count(*) from undo_step where step_id = @last and group_id = @group and is_undone = 0", ("last", last), ("group", group)) == 1;
+        var step = goesOn ? last : Math.Max(last, session.Count("select last_step_id from undo_recording")) + 1;
         Record(session, step);
+        return new Recording(step, group, jobId, !goesOn);
     }
 
-    internal static long Begin(Session session, string label)
+    /// <summary>Ends the recording; where nothing was changed there is no step, and what was undone can still be redone.</summary>
+    internal static void Finish(WriteSession session, Recording recording, string label)
     {
-        session.Execute("delete from undo_step where is_undone = 1");
-        Bury(session);
-        var step = session.Count("insert into undo_step (label, made_at) values (@label, strftime('%Y-%m-%dT%H:%M:%SZ', 'now')) returning step_id", ("label", label));
-        Start(session, step);
-        return step;
-    }
-
-    /// <summary>Begins to record what belongs to a step.</summary>
-    internal static void Start(Session session, long step) =>
-        session.Execute("update undo_recording set step_id = @step, in_ranges = 0", ("step", step));
-
-    /// <summary>Writes an entry of the step being recorded, if there is one.</summary>
-    /// <param name="session">The transaction.</param>
-    /// <param name="statement">Begins as those of the triggers do (see <see cref="TableOf"/>); run before all entries written earlier.</param>
-    internal static void Enter(Session session, string statement) => session.Execute(
-        "insert into undo_entry (step_id, statement) select step_id, @statement from undo_recording where step_id is not null", ("statement", statement));
-
-    internal static void Record(Session session, long? step) => session.Execute("update undo_recording set step_id = @step", ("step", step));
-
-    /// <summary>Ends the recording; a step that changed nothing is no step.</summary>
-    internal static void End(Session session)
-    {
-        var step = session.Count("select step_id from undo_recording");
         Record(session, null);
-        Forget(session, step);
+        if (recording.IsNew)
+        {
+            if (!HasImages(session, recording.StepId))
+                return;
+            ForgetUndone(session);
+            if (recording.GroupId != 0 && Joined(session, recording))
+                return;
+            var isJob = recording.JobId is not null;
+            session.Execute(
+                """
+                update undo_recording set last_step_id = @step, revision = revision + 1;
+                insert into undo_step (step_id, group_id, label, is_open, bytes, revision, made_at)
+                select @step, @group, @label, @open, @bytes, revision, strftime('%Y-%m-%dT%H:%M:%SZ', 'now') from undo_recording;
+                """,
+                ("step", recording.StepId), ("group", recording.GroupId == 0 ? recording.StepId : recording.GroupId), ("label", label), ("open", isJob ? 1 : 0),
+                ("bytes", isJob ? 0 : BytesOf(session, recording.StepId)));
+            if (recording.GroupId == 0 && isJob)
+                session.Execute("update job set step_id = @step where job_id = @job", ("step", recording.StepId), ("job", recording.JobId));
+            DropOldest(session);
+        }
+        else
+            session.Execute(
+                """
+                update undo_recording set revision = revision + 1;
+                update undo_step set is_open = 1, revision = (select revision from undo_recording) where step_id = @step;
+                """,
+                ("step", recording.StepId));
     }
 
     /// <summary>
-    /// Adds rows at the end of tables as one entry a table instead of one a row, which at a million rows is most of the cost
-    /// of recording. The tables are those with an <see cref="InRangesTriggerFor"/>.
+    /// Puts what a job did into the step that it made before, though others came in between: possible as long as none of these changed the same rows,
+    /// since then it does not matter which is undone first.
+    /// </summary>
+    private static bool Joined(WriteSession session, Recording recording)
+    {
+        (string, object?)[] steps =
+        [
+            ("now", recording.StepId),
+            ("step", session.Scalar("select max(step_id) from undo_step where group_id = @group and is_undone = 0", ("group", recording.GroupId))),
+        ];
+        if (steps[1].Item2 is null)
+            return false;
+        var tables = Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @now)", steps) == 1).ToList();
+        if (tables.Any(t => session.Count(
+            $"""
+            select exists (
+              select 1 from undo_step s, undo_{t.Name} n
+              join undo_{t.Name} o on o.step_id = s.step_id and o.row_id = n.row_id
+              where s.step_id > @step and s.step_id < @now and n.step_id = @now)
+            """, steps) == 1))
+            return false;
+        foreach (var table in tables)
+        {
+            session.Execute(
+                $"""
+                update or ignore undo_{table.Name} set step_id = @step where step_id = @now;
+                delete from undo_{table.Name} where step_id = @now;
+                """,
+                steps);
+        }
+
+        session.Execute(
+            """
+            update or ignore undo_range set step_id = @step where step_id = @now;
+            update undo_recording set last_step_id = @now, revision = revision + 1;
+            update undo_step set is_open = 1, revision = (select revision from undo_recording) where step_id = @step;
+            """,
+            steps);
+        return true;
+    }
+
+    /// <summary>
+    /// Adds rows at the end of tables as one range a table instead of one image a row, which at a million rows is most of the cost of recording.
     /// </summary>
     internal sealed class Ranges
     {
-        private readonly Session _session;
+        private readonly WriteSession _session;
         private readonly (string Table, long Before)[] _tables;
+        private readonly bool _isOn;
 
-        public Ranges(Session session, params string[] tables)
+        public Ranges(WriteSession session, params string[] tables)
         {
             _session = session;
-            session.Execute("update undo_recording set in_ranges = in_ranges + 1");
             _tables = [.. tables.Select(t => (t, Last(t)))];
+            // A row deleted by the same step could get its id again; then each row is recorded by itself.
+            var step = session.Count("select step_id from undo_recording");
+            _isOn = step > 0 && Array.TrueForAll(_tables, t => session.Count($"select coalesce(max(row_id), 0) from undo_{t.Table} where step_id = @step", ("step", step)) <= t.Before);
+            if (_isOn)
+                session.Execute("update undo_recording set in_ranges = in_ranges + 1");
         }
 
         /// <summary>To be called once, after the last row.</summary>
         public void End()
         {
+            if (!_isOn)
+                return;
             foreach (var (table, before) in _tables)
             {
                 var last = Last(table);
                 if (last > before)
-                    Enter(_session, string.Create(CultureInfo.InvariantCulture, $"delete from {table} where rowid between {before + 1} and {last}"));
+                {
+                    _session.Execute(
+                        "insert or replace into undo_range (step_id, table_name, first_id, last_id) select step_id, @table, @first, @last from undo_recording where step_id is not null",
+                        ("table", table), ("first", before + 1), ("last", last));
+                }
             }
 
             _session.Execute("update undo_recording set in_ranges = in_ranges - 1");
@@ -195,78 +270,212 @@ public static class UndoLog
         private long Last(string table) => _session.Count($"select max(rowid) from {table}");
     }
 
-    private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
-    private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
+    private static void Record(WriteSession session, long? step) => session.Execute("update undo_recording set step_id = @step, in_ranges = 0", ("step", step));
 
-    private static void Forget(Session session, long step)
-    {
-        session.Execute(
-            """
-            delete from undo_step
-            where step_id = @step
-              and not exists (select 1 from undo_entry e where e.step_id = undo_step.step_id);
-            delete from undo_step
-            where step_id <= (select max(step_id) from undo_step) - @kept;
-            """,
-            ("step", step), ("kept", StepsKept));
-        Bury(session);
-    }
+    private static bool HasImages(Session session, long step) =>
+        session.Count("select exists (select 1 from undo_range where step_id = @step)", ("step", step)) == 1
+        || Tables.RecordedOnes.Any(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @step)", ("step", step)) == 1);
 
-    /// <summary>Drops the results of lists, and the rows of search performance, that no step can bring back any more.</summary>
-    private static void Bury(Session session)
+    private static string? Replay(WriteSession session, string which, int isUndone)
     {
-        session.Execute(
-            """
-            delete from dead_list where list_id in (select list_id from result_list);
-            delete from result
-            where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
-            delete from result_phrase
-            where list_id in (select list_id from dead_list d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
-            delete from dead_list where not exists (select 1 from undo_step s where s.step_id = dead_list.step_id);
-            delete from dead_performance where batch_id in (select batch_id from performance_batch);
-            """);
-        // To look for the rows of a batch is to go through all of them.
-        if (session.Count("select count(*) from dead_performance d where not exists (select 1 from undo_step s where s.step_id = d.step_id)") == 0)
-            return;
-        session.Execute(
-            """
-            delete from performance
-            where batch_id in (select batch_id from dead_performance d where not exists (select 1 from undo_step s where s.step_id = d.step_id));
-            delete from dead_performance where not exists (select 1 from undo_step s where s.step_id = dead_performance.step_id);
-            """);
-    }
-
-    private static ReplayedStep? Replay(Session session, string which, int isUndone)
-    {
-        var found = session.First(
-            $"select step_id, label, is_open from undo_step where {which}", r => Tuple.Create(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1));
+        var found = session.First($"select step_id, label, is_open from undo_step where {which}", r => Tuple.Create(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1));
         if (found is null)
             return null;
         var (step, label, isOpen) = found;
         if (isOpen)
             throw new StepUnderWayException(label);
-        var statements = session.List(
-            "select statement from undo_entry where step_id = @step order by entry_id desc", r => r.GetString(0), ("step", step));
-        session.Execute("pragma defer_foreign_keys = on; delete from undo_entry where step_id = @step;", ("step", step));
-        Record(session, step);
-        var tables = new HashSet<string>(StringComparer.Ordinal);
-        foreach (var statement in statements)
+        session.IsReplay = true;
+        session.Execute("pragma defer_foreign_keys = on; create temp table if not exists undo_row (row_id integer primary key, is_new integer not null);");
+        foreach (var table in Tables.RecordedOnes)
+            Restore(session, table, step);
+        session.Execute(
+            """
+            delete from undo_range where step_id = @step;
+            update undo_recording set revision = revision + 1;
+            update undo_step set is_undone = @undone, revision = (select revision from undo_recording) where step_id = @step;
+            """,
+            ("step", step), ("undone", isUndone));
+        return label;
+    }
+
+    /// <summary>Puts the images of one table back, and keeps the rows as they are in their place.</summary>
+    private static void Restore(WriteSession session, TableRule table, long step)
+    {
+        var name = table.Name;
+        // is_new: the step added the row, so before it there was none.
+        var count = session.Execute(
+            $"""
+            delete from temp.undo_row;
+            insert into temp.undo_row select row_id, not existed from undo_{name} where step_id = @step;
+            """,
+            ("step", step));
+        count += session.Execute(
+            $"""
+            insert into temp.undo_row
+            select t.rowid, 1 from undo_range r join {name} t on t.rowid between r.first_id and r.last_id
+            where r.step_id = @step and r.table_name = @name
+            on conflict do update set is_new = 1
+            """,
+            ("step", step), ("name", name));
+        if (count == 0)
+            return;
+        var (key, columns) = ColumnsOf(session, table);
+        var names = string.Join(", ", columns);
+        foreach (var touch in table.Touches)
+            TouchRestored(session, touch, name, key, step);
+        session.Execute(
+            $"""
+            insert into undo_{name} (step_id, row_id, existed, {names})
+            select -@step, a.row_id, t.{key} is not null, {string.Join(", ", columns.Select(c => "t." + c))}
+            from temp.undo_row a left join {name} t on t.{key} = a.row_id;
+            delete from {name} where {key} in (select row_id from temp.undo_row where is_new);
+            """,
+            ("step", step));
+        var which = $"from undo_{name} i join temp.undo_row a on a.row_id = i.row_id and not a.is_new where i.step_id = @step";
+        try
         {
-            session.Execute(statement);
-            tables.Add(TableOf(statement));
+            session.Execute($"update {name} set ({names}) = (i.{string.Join(", i.", columns)}) from (select i.* {which}) i where i.row_id = {name}.{key}", ("step", step));
+        }
+        catch (Microsoft.Data.Sqlite.SqliteException e) when (e.SqliteErrorCode == SqliteConstraint)
+        {
+            // Two rows that changed names with each other: each is in the way of the other, so both go first.
+            session.Execute($"delete from {name} where {key} in (select i.row_id {which})", ("step", step));
+            foreach (var touch in table.Touches)
+                session.Touch(touch.Kind);
         }
 
-        Record(session, null);
-        session.Execute("update undo_step set is_undone = @undone where step_id = @step", ("undone", isUndone), ("step", step));
-        return new ReplayedStep(label, tables);
+        session.Execute(
+            $"""
+            insert into {name} ({key}, {names})
+            select i.row_id, i.{string.Join(", i.", columns)} {which} and not exists (select 1 from {name} t where t.{key} = i.row_id);
+            delete from undo_{name} where step_id = @step;
+            update undo_{name} set step_id = @step where step_id = -@step;
+            """,
+            ("step", step));
     }
 
-    /// <summary>"delete from T", "update T", "insert into T": the triggers write no others.</summary>
-    private static string TableOf(string statement)
+    private const int SqliteConstraint = 19;
+
+    private static void TouchRestored(WriteSession session, TouchRule touch, string name, string key, long step)
     {
-        var words = statement.Split(' ', 4);
-        return words[0] == "update" ? words[1] : words[2];
+        if (touch.Column is not { } column)
+        {
+            session.Touch(touch.Kind);
+            return;
+        }
+
+        string Of(string row) => column == key ? "a.row_id" : $"{row}.{column}";
+        var when = touch.When.Length == 0 ? "true" : string.Join(" or ", ["i.row_id is null", $"t.{key} is null", .. touch.When.Select(c => c == key ? "false" : $"t.{c} is not i.{c}")]);
+        session.Touching(
+            touch.Kind,
+            $"""
+            with changed as (
+              select {Of("t")} as now, {Of("i")} as before
+              from temp.undo_row a
+              left join {name} t on t.{key} = a.row_id
+              left join undo_{name} i on i.step_id = @step and i.row_id = a.row_id and i.existed and not a.is_new
+              where ({when}) and ({string.Format(CultureInfo.InvariantCulture, touch.Only, "t")} or {string.Format(CultureInfo.InvariantCulture, touch.Only, "i")})
+            )
+            select now from changed where now is not null union select before from changed where before is not null
+            """,
+            ("step", step));
     }
+
+    /// <summary>About how much a step takes, with the large data that only it can bring back.</summary>
+    private static long BytesOf(Session session, long step)
+    {
+        var bytes = 0L;
+        foreach (var table in Tables.RecordedOnes)
+        {
+            if (session.Count($"select exists (select 1 from undo_{table.Name} where step_id = @step)", ("step", step)) == 0)
+                continue;
+            var texts = session.List($"select name from pragma_table_info('{table.Name}') where type = 'TEXT' and not pk", r => r.GetString(0)).Except(table.Derived);
+            bytes += session.Count(
+                $"""
+                select 24 * count(*) + coalesce(sum(iif(existed, 40{string.Concat(texts.Select(t => $" + coalesce(length({t}), 0)"))}, 0)), 0)
+                  {(table.PayloadBytes is { } payload ? $"+ coalesce(sum(iif(existed, {payload}, 0)), 0)" : "")}
+                from undo_{table.Name} i
+                where step_id = @step
+                """,
+                ("step", step));
+        }
+
+        return bytes;
+    }
+
+    private static void ForgetUndone(WriteSession session)
+    {
+        foreach (var step in session.List("select step_id from undo_step where is_undone = 1", r => r.GetInt64(0)))
+            Forget(session, step);
+    }
+
+    /// <summary>Drops the oldest steps as long as there are too many, or they take too much; the newest stays.</summary>
+    private static void DropOldest(WriteSession session)
+    {
+        var (steps, bytes) = session.First("select count(*), coalesce(sum(bytes), 0) from undo_step", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
+        if (steps <= MostSteps && bytes <= MostBytes)
+            return;
+        var dropped = 0;
+        foreach (var (step, size) in session.List(
+            "select step_id, bytes from undo_step where is_open = 0 and step_id < (select max(step_id) from undo_step) order by step_id", r => (r.GetInt64(0), r.GetInt64(1))))
+        {
+            if (steps <= MostSteps && bytes <= MostBytes)
+                break;
+            Forget(session, step);
+            (steps, bytes, dropped) = (steps - 1, bytes - size, dropped + 1);
+        }
+
+        if (dropped > 0)
+        {
+            session.Execute(
+                "update undo_recording set dropped_steps = dropped_steps + @dropped, dropped_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now')", ("dropped", dropped));
+        }
+    }
+
+    /// <summary>Drops a step, with the large data that only it could bring back.</summary>
+    private static void Forget(WriteSession session, long step)
+    {
+        var lists = Owned(session, "undo_result_list", "row_id", step);
+        var contents = Owned(session, "undo_page", "content_id", step);
+        var batches = Owned(session, "undo_performance_batch", "row_id", step);
+        foreach (var table in Tables.RecordedOnes)
+            session.Execute($"delete from undo_{table.Name} where step_id = @step", ("step", step));
+        session.Execute("delete from undo_range where step_id = @step; delete from undo_step where step_id = @step;", ("step", step));
+        foreach (var list in lists.Where(id => IsGone(session, "result_list", "list_id", "undo_result_list", "row_id", id)))
+            session.Execute("delete from result where list_id = @id; delete from result_phrase where list_id = @id;", ("id", list));
+        foreach (var content in contents.Where(id => IsGone(session, "page", "content_id", "undo_page", "content_id", id)))
+            session.Execute("delete from page_link where content_id = @id; delete from page_stems where content_id = @id; delete from page_content where content_id = @id;", ("id", content));
+        var gone = batches.Where(id => IsGone(session, "performance_batch", "batch_id", "undo_performance_batch", "row_id", id)).ToList();
+        // To look for the rows of a batch is to go through all of them.
+        if (gone.Count > 0)
+            session.Execute($"delete from performance where batch_id in ({string.Join(',', gone)})");
+    }
+
+    private static List<long> Owned(Session session, string images, string column, long step) => session.List(
+        $"select {column} from {images} where step_id = @step and {column} is not null", r => r.GetInt64(0), ("step", step));
+
+    private static bool IsGone(Session session, string table, string column, string images, string imageColumn, long id) => session.Count(
+        string.Create(CultureInfo.InvariantCulture, $"select exists (select 1 from {table} where {column} = @id) or exists (select 1 from {images} where {imageColumn} = @id)"), ("id", id)) == 0;
+}
+
+/// <summary>Something that two windows may change at once.</summary>
+public sealed class Thing
+{
+    private Thing(object id, params (string Table, string Column)[] where) => (Id, Where) = (id, where);
+
+    internal object Id { get; }
+
+    /// <summary>The tables in which its state stands, and the columns that name it.</summary>
+    internal IReadOnlyList<(string Table, string Column)> Where { get; }
+
+    public static Thing Cluster(long id) =>
+        new(id, ("cluster", "cluster_id"), ("assignment", "cluster_id"), ("cluster_decline", "cluster_id"), ("cluster_member", "cluster_id"));
+
+    public static Thing Page(long id) => new(id, ("page", "page_id"), ("assignment", "page_id"), ("deliberate_pair", "page_id"), ("deliberate_pair", "other_page_id"));
+
+    public static Thing Finding(string key) => new(key, ("finding_decision", "finding_key"), ("plan_step", "finding_key"));
+
+    public static Thing Topic(long id) => new(id, ("topic", "topic_id"));
 }
 
 /// <summary>A step of the history.</summary>
@@ -274,9 +483,9 @@ public static class UndoLog
 /// <param name="MadeAt">ISO 8601, UTC.</param>
 public sealed record UndoStep(long Id, string Label, bool IsUndone, bool IsOpen, string MadeAt);
 
-/// <summary>A step that was undone or redone.</summary>
-/// <param name="Tables">The tables that it changed.</param>
-public sealed record ReplayedStep(string Label, IReadOnlySet<string> Tables);
+/// <summary>Steps that cannot be undone any more, because the history had grown too long or too large.</summary>
+/// <param name="At">When the last of them was dropped, ISO 8601 in UTC.</param>
+public sealed record DroppedSteps(long Count, string At);
 
 /// <summary>A step cannot be undone while it is being made.</summary>
 public sealed class StepUnderWayException(string label) : Exception($"“{label}” is still under way. Stop it first, then undo it.");

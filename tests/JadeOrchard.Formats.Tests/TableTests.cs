@@ -5,7 +5,7 @@ using System.Xml.Linq;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
-using JadeOrchard.Formats.Refresh;
+using JadeOrchard.Formats.Performance;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;

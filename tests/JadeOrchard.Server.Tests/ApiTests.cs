@@ -76,24 +76,24 @@ public sealed class ApiTests : IDisposable
     public async Task TheOutlookForetellsTheGrouping(int minOverlap, string rule)
     {
         await _app.BringProject();
-        Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/clusters/outlook?depth=10&minOverlap=4&rule=primary")).GetProperty("changes").ValueKind);
+        Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/clusters/preview?depth=10&minOverlap=4&rule=primary")).GetProperty("changes").ValueKind);
         await _app.Regroup();
-        var same = (await _app.Get("/api/clusters/outlook?depth=10&minOverlap=4&rule=primary")).GetProperty("changes");
+        var same = (await _app.Get("/api/clusters/preview?depth=10&minOverlap=4&rule=primary")).GetProperty("changes");
         Assert.Equal((3, 0, 1d), (same.GetProperty("kept").GetInt32(), same.GetProperty("moved").GetInt32(), same.GetProperty("adjustedRandIndex").GetDouble()));
 
         var before = Rows(await _app.Get("/api/clusters")).Select(c => Id(c)).ToList();
-        var outlook = await _app.Get($"/api/clusters/outlook?depth=10&minOverlap={minOverlap}&rule={rule}");
-        Assert.NotEmpty(outlook.GetProperty("advice").EnumerateArray());
-        Assert.Equal(10, outlook.GetProperty("rows").GetArrayLength());
-        var row = outlook.GetProperty("rows").EnumerateArray().Single(r => r.GetProperty("minOverlap").GetInt32() == minOverlap);
+        var groupingPreview = await _app.Get($"/api/clusters/preview?depth=10&minOverlap={minOverlap}&rule={rule}");
+        Assert.NotEmpty(groupingPreview.GetProperty("advice").EnumerateArray());
+        Assert.Equal(10, groupingPreview.GetProperty("rows").GetArrayLength());
+        var row = groupingPreview.GetProperty("rows").EnumerateArray().Single(r => r.GetProperty("minOverlap").GetInt32() == minOverlap);
         await _app.Regroup(minOverlap: minOverlap, rule: rule);
         var after = Rows(await _app.Get("/api/clusters"));
         Assert.Equal((after.Count, after.Max(c => c.GetProperty("size").GetInt32())), (row.GetProperty("clusters").GetInt32(), row.GetProperty("largest").GetInt32()));
-        var changes = outlook.GetProperty("changes");
+        var changes = groupingPreview.GetProperty("changes");
         Assert.Equal(
             (after.Count(c => !before.Contains(Id(c))), before.Count(b => after.All(c => Id(c) != b))),
             (changes.GetProperty("new").GetInt32(), changes.GetProperty("gone").GetInt32()));
-        Assert.Equal(400, (await _app.Send(HttpMethod.Get, $"/api/clusters/outlook?depth=3&minOverlap=4&rule={rule}")).Status);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Get, $"/api/clusters/preview?depth=3&minOverlap=4&rule={rule}")).Status);
     }
 
     [Fact]
@@ -272,7 +272,7 @@ public sealed class ApiTests : IDisposable
                 // As a kill leaves it: nothing committed, the file still there, the job under way.
                 var upload = await first.Upload("again.csv", "keyword,volume\ncanoe,6\n");
                 using var database = JadeOrchard.Storage.Database.Open(Path.Combine(data, "project.db"));
-                database.Write(s => s.Execute(
+                database.Change(null, s => s.Execute(
                     """
                     delete from import;
                     update job set state = 'running', arguments = json_set(arguments, '$.UploadId', @upload);

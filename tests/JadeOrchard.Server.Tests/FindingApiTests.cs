@@ -217,7 +217,7 @@ public sealed class FindingApiTests : IDisposable
         Assert.Equal(200, (await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(roll)}/planned", new { url = "/roll", workingTitle = "Rolling", form = "guide" })).Status);
         var planned = Rows(await _app.Get("/api/pages?kind=planned")).Single();
         Assert.Equal(("guide", "how to roll a kayak"), (Text(planned, "form"), Text(planned, "topicName")));
-        Assert.Equal(["contested", "open", "planned"], Parts(await _app.Get("/api/page-map/progress")).Select(p => p.Part).Order());
+        Assert.Equal(["contested", "planned", "uncovered"], Parts(await _app.Get("/api/page-map/progress")).Select(p => p.Part).Order());
         // A page with that address is found: it is not planned any more, and keeps its cluster.
         await _app.Import("pages", "url,title\nhttps://fenwater.example/roll/,How to roll\n");
         Assert.Equal(("existing", "https://fenwater.example/roll/"), (Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageKind"), Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageUrl")));
@@ -231,7 +231,7 @@ public sealed class FindingApiTests : IDisposable
         await Undo();
         Assert.Equal("existing", Text(Rows(await _app.Get("/api/clusters?search=roll")).Single(), "pageKind"));
 
-        static List<(string Part, long Demand)> Parts(JsonElement rows) => [.. rows.EnumerateArray().Select(r => (Text(r, "part"), r.GetProperty("demand").GetInt64()))];
+        static List<(string Part, long Demand)> Parts(JsonElement rows) => [.. rows.EnumerateArray().Select(r => (Text(r, "coverage"), r.GetProperty("demand").GetInt64()))];
     }
 
     [Fact]

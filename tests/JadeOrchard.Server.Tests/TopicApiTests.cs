@@ -72,12 +72,12 @@ public sealed class TopicApiTests : IDisposable
         Assert.Equal(["kayak dry suit", "kayak paddle"], Rows(await _app.Get("/api/clusters")).Select(c => Text(c, "name")));
         await _app.Regroup();
         Assert.Equal(2, Rows(await _app.Get("/api/clusters")).Count);
-        Assert.Equal(0, (await _app.Get("/api/clusters/newcomers")).GetProperty("left").GetInt32());
+        Assert.Equal(0, (await _app.Get("/api/clusters/new-keywords")).GetProperty("left").GetInt32());
         Assert.Equal("no lessons here", Text(Rows(await _app.Get("/api/keywords?progress=declined")).Single(), "declinedFor"));
         Assert.DoesNotContain(Rows(await _app.Get("/api/keywords?progress=free")), k => Id(k) == Id(roll));
 
         Assert.Equal(1, (await _app.Send(HttpMethod.Post, "/api/keywords/take-back", selection)).Body.GetProperty("count").GetInt32());
-        Assert.Equal(1, (await _app.Get("/api/clusters/newcomers")).GetProperty("left").GetInt32());
+        Assert.Equal(1, (await _app.Get("/api/clusters/new-keywords")).GetProperty("left").GetInt32());
         await _app.Regroup();
         Assert.Equal(3, Rows(await _app.Get("/api/clusters")).Count);
     }
@@ -90,15 +90,15 @@ public sealed class TopicApiTests : IDisposable
         var before = Rows(await _app.Get("/api/clusters")).Select(c => (Id(c), Text(c, "primary"))).ToList();
         await _app.Import("keywords", "keyword,volume\npaddle for a kayak,5000\nraft,10\n");
         await _app.Import("results", "keyword,position,url,title\npaddle for a kayak,1,https://b1.example/,T\npaddle for a kayak,2,https://b2.example/,T\npaddle for a kayak,3,https://b3.example/,T\npaddle for a kayak,4,https://b4.example/,T\nraft,1,https://z.example/,T\n");
-        var newcomers = await _app.Get("/api/clusters/newcomers");
-        Assert.Equal((1, 5000, 1, 10), (newcomers.GetProperty("placed").GetInt32(), newcomers.GetProperty("placedDemand").GetInt32(), newcomers.GetProperty("left").GetInt32(), newcomers.GetProperty("leftDemand").GetInt32()));
-        Assert.Equal(("kayak paddle", 4), (Text(newcomers.GetProperty("rows")[0], "clusterName"), newcomers.GetProperty("rows")[0].GetProperty("overlap").GetInt32()));
+        var newKeywords = await _app.Get("/api/clusters/new-keywords");
+        Assert.Equal((1, 5000, 1, 10), (newKeywords.GetProperty("placed").GetInt32(), newKeywords.GetProperty("placedDemand").GetInt32(), newKeywords.GetProperty("left").GetInt32(), newKeywords.GetProperty("leftDemand").GetInt32()));
+        Assert.Equal(("kayak paddle", 4), (Text(newKeywords.GetProperty("rows")[0], "clusterName"), newKeywords.GetProperty("rows")[0].GetProperty("overlap").GetInt32()));
         await _app.Send(HttpMethod.Post, "/api/clusters/place", new { });
         // It is searched for most, and yet takes the primary's place from nobody.
         Assert.Equal(before, Rows(await _app.Get("/api/clusters?sort=id")).Select(c => (Id(c), Text(c, "primary"))).OrderBy(c => before.IndexOf(c)));
         Assert.Equal(3, (await _app.Get($"/api/clusters/{before[1].Item1}")).GetProperty("members").GetArrayLength());
         Assert.Equal("Place new keywords", Text((await _app.Send(HttpMethod.Post, "/api/undo")).Body, "label"));
-        Assert.Equal(1, (await _app.Get("/api/clusters/newcomers")).GetProperty("placed").GetInt32());
+        Assert.Equal(1, (await _app.Get("/api/clusters/new-keywords")).GetProperty("placed").GetInt32());
     }
 
     [Fact]
@@ -118,8 +118,8 @@ public sealed class TopicApiTests : IDisposable
 
         // A list is grouped, and what is outside of it stays.
         var list = (await _app.Send(HttpMethod.Post, "/api/lists", new { name = "Paddles", selection = new { filter = new { wordsIn = "paddle, paddles" } } })).Body;
-        var outlook = await _app.Get($"/api/clusters/outlook?depth=10&minOverlap=5&rule=primary&listId={Id(list)}");
-        Assert.Equal(2, outlook.GetProperty("captured").GetInt32());
+        var groupingPreview = await _app.Get($"/api/clusters/preview?depth=10&minOverlap=5&rule=primary&listId={Id(list)}");
+        Assert.Equal(2, groupingPreview.GetProperty("captured").GetInt32());
         await Group(new { depth = 10, minOverlap = 5, rule = "primary", listId = Id(list) });
         Assert.Equal(["kayak dry suit", "kayak paddle", "kayak paddles"], Rows(await _app.Get("/api/clusters")).Select(c => Text(c, "name")));
         Assert.Equal(2, Rows(await _app.Get("/api/clusters"))[0].GetProperty("size").GetInt32());

@@ -3,7 +3,7 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Core.Topics;
@@ -67,9 +67,10 @@ public class TruthTests(ITestOutputHelper output)
         }
 
         using var analysis = new TextAnalysis(Demo.Site.Language);
+        var stems = ClusterLinks.Stems(world.Keywords, analysis);
         var topics = Topics.Of(
             [.. clusters.Select(c => c.Members.Sum(m => world.Keywords[m].Volume ?? 0))],
-            ClusterLinks.Of(clusters, lists, ClusterStems.Of(clusters, world.Keywords, analysis)),
+            ClusterLinks.Of(clusters, world.Keywords, lists, k => stems[k]),
             StandingTopics.None(clusters.Length));
         for (var t = 0; t < topics.Count; t++)
         {
@@ -193,7 +194,7 @@ public class TruthTests(ITestOutputHelper output)
         var settings = new ClusterSettings();
         var clusters = Clustering.Of(generated.Keywords, lists.Cut(settings.Depth), settings).Clusters;
         var performance = PerformanceOf(world, pageIndex);
-        var suggestions = PageSuggestions.For(clusters, new PageCandidates(generated.Keywords, lists, pages, pageOfUrl, text, performance, ClickCurve.Default));
+        var suggestions = PageSuggestions.For(clusters, generated.Keywords, pages, new PageCandidates(generated.Keywords, lists, pages, pageOfUrl, text, performance, ClickCurve.Default));
         var keywordIndex = generated.Keywords.Select((k, i) => (k.Phrase, i)).ToDictionary(k => k.Phrase, k => k.i);
         var clusterOf = clusters.SelectMany((c, i) => c.Members.Select(m => (m, i))).ToDictionary(m => m.m, m => m.i);
         var taken = suggestions.Select(s => s.Page).OfType<int>().ToHashSet();

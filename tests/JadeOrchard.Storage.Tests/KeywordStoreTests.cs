@@ -54,7 +54,7 @@ public sealed class KeywordStoreTests : IDisposable
         Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
         _database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
         Assert.Equal(2, List().Count);
-        Assert.Equal("Import of b.csv", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Equal("Import of b.csv", _database.Write(UndoLog.Undo));
         Assert.Equal(("kayak", 100L, 1L), (List().Single().Phrase, List().Single().Volume, List().Single().Sources));
         _database.Write(UndoLog.Redo);
         Assert.Equal([200L, 50L], List().Select(k => k.Volume!.Value));
@@ -96,7 +96,6 @@ public sealed class KeywordStoreTests : IDisposable
         _database.Write(UndoLog.Undo);
         _database.Write(s => ListStore.Make(s, "x", "", Monday), "a new step");
         Assert.Equal(2, _database.Read(s => s.Count("select count(*) from result")));
-        Assert.Equal(0, _database.Read(s => s.Count("select count(*) from dead_list")));
     }
 
     /// <summary>The rows that an import adds are recorded as ranges, so it must be told apart what was there before.</summary>
@@ -108,15 +107,15 @@ public sealed class KeywordStoreTests : IDisposable
             using var database = Database.Open(Path.Combine(_folder, Guid.NewGuid() + ".db"));
             database.Write(s => Write(s, "a.csv", Monday, [.. before.Select(k => new Keyword($"k{k}", $"k{k}", k))]));
             database.Write(s => WriteResults(s, "older", Monday.AddDays(-1), [.. before.Where(k => k % 3 == 0).Select(k => ($"k{k}", k + 1, "https://old.example/"))]));
-            database.Write(s => s.Execute($"update keyword set capture_state = 'failed', capture_note = 'slow' where keyword_id in ({string.Join(",", failed.Select((f, i) => f ? i : -1))})"));
+            database.Write(s => s.Execute($"insert into capture_failure select keyword_id, 'slow' from keyword where keyword_id in ({string.Join(",", failed.Select((f, i) => f ? i : -1))})"));
             var first = State(database);
             database.Write(s => WriteResults(s, "newer", Monday, [.. added.Select((k, i) => ($"k{k}", i + 1, $"https://a.example/{i % 5}"))]), "Import");
             var second = State(database);
             for (var round = 0; round < 2; round++)
             {
-                Assert.Equal("Import", database.Write(UndoLog.Undo)!.Label);
+                Assert.Equal("Import", database.Write(UndoLog.Undo));
                 Assert.Equal(first, State(database));
-                Assert.Equal("Import", database.Write(UndoLog.Redo)!.Label);
+                Assert.Equal("Import", database.Write(UndoLog.Redo));
                 Assert.Equal(second, State(database));
             }
         },
@@ -140,20 +139,43 @@ public sealed class KeywordStoreTests : IDisposable
     [Fact]
     public void AStepOfSeveralTransactionsIsUndoneWholeAndNotWhileItIsOpen()
     {
-        var step = _database.Write(s => UndoLog.Open(s, "Capture"));
+        var job = _database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
         for (var i = 0; i < 3; i++)
-        {
-            _database.Continue(step, s => Write(s, "x", Monday, new Keyword($"k{i}", $"k{i}")));
-            if (i == 1)
-                _database.Write(s => ListStore.Make(s, "between", "", Monday), "Make a list");
-        }
-
-        Assert.Equal("Make a list", _database.Write(UndoLog.Undo)!.Label);
+            _database.Change("Capture", s => Write(s, "x", Monday, new Keyword($"k{i}", $"k{i}")), job);
+        _database.Write(s => ListStore.Make(s, "after", "", Monday), "Make a list");
+        Assert.Equal("Make a list", _database.Write(UndoLog.Undo));
         Assert.Throws<StepUnderWayException>(() => _database.Write(UndoLog.Undo));
         Assert.Equal(3, List().Count);
-        _database.Write(s => UndoLog.Close(s, step, "Capture of 3"));
-        Assert.Equal("Capture of 3", _database.Write(UndoLog.Undo)!.Label);
+        _database.Write(s => UndoLog.Close(s, job, "Capture of 3"));
+        Assert.Equal("Capture of 3", _database.Write(UndoLog.Undo));
         Assert.Empty(List());
+        Assert.Equal("Capture of 3", _database.Write(UndoLog.Redo));
+        Assert.Equal(3, List().Count);
+    }
+
+    /// <summary>An edit between two parts of a job may change the same rows, so the parts are undone in the order in which they were made.</summary>
+    [Fact]
+    public void AnEditOfTheSameRowInTheMiddleOfAJobPartsItsStep()
+    {
+        var job = _database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
+        _database.Change("Capture", s => Write(s, "a", Monday, new Keyword("kayak", "kayak", 1)), job);
+        _database.Write(s => ListStore.Make(s, "another row", "", Monday), "Make a list");
+        _database.Change("Capture", s => Write(s, "a", Monday, new Keyword("canoe", "canoe", 1)), job);
+        Assert.Equal(["Make a list", "Capture"], _database.Read(s => UndoLog.History(s)).Select(s => s.Label));
+        _database.Write(s => Write(s, "b", Monday, new Keyword("kayak", "kayak", 2)), "By hand");
+        _database.Change("Capture", s => Write(s, "c", Monday, new Keyword("kayak", "kayak", 3)), job);
+        _database.Write(s => UndoLog.Close(s, job, "Capture"));
+        long? Volume() => List().SingleOrDefault(k => k.Phrase == "kayak")?.Volume;
+        Assert.Equal("Capture (part 2 of 2)", _database.Write(UndoLog.Undo));
+        Assert.Equal(2, Volume());
+        Assert.Equal("By hand", _database.Write(UndoLog.Undo));
+        Assert.Equal(1, Volume());
+        Assert.Equal("Make a list", _database.Write(UndoLog.Undo));
+        Assert.Equal("Capture (part 1 of 2)", _database.Write(UndoLog.Undo));
+        Assert.Empty(List());
+        for (var i = 0; i < 4; i++)
+            _database.Write(UndoLog.Redo);
+        Assert.Equal(3, Volume());
     }
 
     /// <summary>Later pages are read from the end of the list, so they must be the same rows in the same order.</summary>
@@ -192,7 +214,7 @@ public sealed class KeywordStoreTests : IDisposable
         {
             ProjectStore.SaveSettings(s, ProjectStore.Settings(s) with { OtherBrands = ["Acme"] });
             using var reader = ProjectStore.Reader(s);
-            KeywordStore.Reread(s, reader);
+            KeywordStore.RefreshReadings(s, reader);
         });
         Assert.Equal(["sea kayak", "best sea kayak"], Sift(new(WordsIn: "sea")));
         Assert.Equal(["sea kayak", "best sea kayak", "how to roll a kayak", "acme kayak"], Sift(new(WordsIn: "kayak")));
@@ -276,11 +298,11 @@ public sealed class KeywordStoreTests : IDisposable
         _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(0, 1, [1, 2])]));
         _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([1])), "Take out");
         Assert.Equal(["canoe"], List().Select(k => k.Phrase));
-        Assert.Equal(2, _database.Read(Clusters.ClusterStore.All).Single().PrimaryKeywordId);
+        Assert.Equal(2, _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
         _database.Write(UndoLog.Undo);
         Assert.Equal(2, List().Count);
         Assert.Equal(["https://a.example/"], ListOf("kayak"));
-        Assert.Equal(1, _database.Read(Clusters.ClusterStore.All).Single().PrimaryKeywordId);
+        Assert.Equal(1, _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
     }
 
     [Fact]
@@ -384,7 +406,7 @@ public sealed class KeywordStoreTests : IDisposable
 
     private void Say(string source, DateTimeOffset when, params Keyword[] keywords) => _database.Write(s => Write(s, source, when, keywords));
 
-    private static int Write(Session session, string source, DateTimeOffset when, params Keyword[] keywords)
+    private static int Write(WriteSession session, string source, DateTimeOffset when, params Keyword[] keywords)
     {
         using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, source, when), when);
         foreach (var keyword in keywords)
@@ -396,7 +418,7 @@ public sealed class KeywordStoreTests : IDisposable
     private void Results(string label, params (string Keyword, int Position, string Url)[] results) =>
         _database.Write(session => WriteResults(session, label, Monday.AddDays(1), results), label);
 
-    private static void WriteResults(Session session, string label, DateTimeOffset now, params (string Keyword, int Position, string Url)[] results)
+    private static void WriteResults(WriteSession session, string label, DateTimeOffset now, params (string Keyword, int Position, string Url)[] results)
     {
         using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, label, now), now);
         foreach (var (keyword, position, url) in results)

@@ -1,5 +1,6 @@
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Storage.Clusters;
@@ -113,20 +114,20 @@ public sealed class StorageTests : IDisposable
     public void UndoAndRedoBringBackEveryStep()
     {
         var (cluster, page) = ClusterWithPage();
-        _database.Write(s => PageMapStore.Clear(s, cluster), "clear");
+        _database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
         _database.Write(
             s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "New"), DateTimeOffset.UnixEpoch), "plan");
         Assert.Equal(PageKind.Planned, Cluster(cluster).PageKind);
 
-        Assert.Equal("plan", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Equal("plan", _database.Write(UndoLog.Undo));
         Assert.Null(Cluster(cluster).PageId);
         Assert.Equal(1, _database.Read(s => s.Count("select count(*) from page")));
-        Assert.Equal("clear", _database.Write(UndoLog.Undo)!.Label);
+        Assert.Equal("clear", _database.Write(UndoLog.Undo));
         Assert.Equal(page, Cluster(cluster).PageId);
         Assert.Null(_database.Write(UndoLog.Undo));
 
-        Assert.Equal("clear", _database.Write(UndoLog.Redo)!.Label);
-        Assert.Equal("plan", _database.Write(UndoLog.Redo)!.Label);
+        Assert.Equal("clear", _database.Write(UndoLog.Redo));
+        Assert.Equal("plan", _database.Write(UndoLog.Redo));
         Assert.Equal("https://f.example/new", Cluster(cluster).PageUrl);
         Assert.Equal(("plan", null), _database.Read(UndoLog.Next));
     }
@@ -135,9 +136,13 @@ public sealed class StorageTests : IDisposable
     public void ANewStepForgetsWhatWasUndone()
     {
         var (cluster, page) = ClusterWithPage();
-        _database.Write(s => PageMapStore.Clear(s, cluster), "clear");
+        _database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
         _database.Write(UndoLog.Undo);
+        // The page that it has anyway: nothing is changed, so what was undone can still be redone.
         _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UtcNow), "assign");
+        Assert.Equal((null, "clear"), _database.Read(UndoLog.Next));
+        var other = Page("https://f.example/other");
+        _database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UtcNow), "assign");
         Assert.Equal(("assign", null), _database.Read(UndoLog.Next));
     }
 
@@ -160,9 +165,10 @@ public sealed class StorageTests : IDisposable
         var (cluster, _) = ClusterWithPage();
         _database.Write(s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "Working"), DateTimeOffset.UtcNow));
         _database.Write(s => PageStore.Import(s, "https://f.example/new", new SitePage("https://www.f.example/new", "Written")));
+        _database.Write(s => ClusterStore.RefreshCoverage(s, null, Today));
         var row = Cluster(cluster);
         Assert.Equal((PageKind.Existing, "Written"), (row.PageKind, row.PageTitle));
-        Assert.Equal(Mark.Covered, row.Mark);
+        Assert.Equal(Coverage.Covered, row.Mark);
     }
 
     [Fact]
@@ -179,21 +185,32 @@ public sealed class StorageTests : IDisposable
     public void DecisionsSurviveComputingAgainAndOpenAgainWhenTheCauseReturns()
     {
         var (cluster, page) = ClusterWithPage();
-        var finding = new ComputedFinding("no-page:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, () => [new StoredFact(1, 0, 0, 5)]);
-        void Compute(params ComputedFinding[] findings) => _database.Write(s => FindingStore.Save(s, findings, DateTimeOffset.UtcNow));
+        var finding = new ComputedFinding("no-page:1", "cluster:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, [new StoredFact(1, 0, 0, 5)]);
+        void Compute(params ComputedFinding[] findings) => _database.Write(s =>
+        {
+            var changes = new FindingChanges();
+            FindingStore.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
+            FindingStore.Settle(s, changes, null, true);
+            FindingCounts.Refresh(s, changes);
+        });
+        void Decide(FindingState state) => _database.Write(s =>
+        {
+            FindingStore.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
+            FindingStore.Settle(s, new FindingChanges(), null, true);
+        });
         FindingState State() => _database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
 
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
-        _database.Write(s => FindingStore.Decide(s, ["no-page:1"], FindingState.Accepted, "", DateTimeOffset.UtcNow));
+        Decide(FindingState.Accepted);
         Compute(finding with { AtStake = 7 });
         Assert.Equal(FindingState.Accepted, State());
         Assert.Equal(7, _database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
 
-        _database.Write(s => FindingStore.Decide(s, ["no-page:1"], FindingState.Resolved, "", DateTimeOffset.UtcNow));
+        Decide(FindingState.Resolved);
         Compute(finding);
         Assert.Equal(FindingState.Resolved, State());
-        _database.Write(ProjectStore.RaiseDataVersion);
+        _database.Write(ProjectStore.RaiseEvidenceVersion);
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
         Compute();

@@ -8,8 +8,27 @@ namespace JadeOrchard.Core.Clusters;
 /// <param name="Nearest">Index of the other cluster that it would fit best; -1 where it shares nothing with any other.</param>
 /// <param name="BridgeTo">Index of the other cluster whose primary it overlaps most, by the minimum or more; -1 where there is none.</param>
 /// <param name="BridgeOverlap">That overlap; 0 where there is none.</param>
-public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, int BridgeOverlap)
+/// <param name="NearestTotal">The sum of its overlaps with the keywords of the nearest cluster.</param>
+public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, int BridgeOverlap, long NearestTotal = 0)
 {
+    /// <summary>The silhouette, from sums of overlaps, so that it does not depend on the order in which they are added up.</summary>
+    /// <param name="ownTotal">The sum of its overlaps with the other keywords of its cluster.</param>
+    /// <param name="size">How many keywords its cluster has.</param>
+    /// <param name="nearestTotal">The sum of its overlaps with the keywords of the nearest cluster.</param>
+    /// <param name="nearestSize">How many keywords that has; anything where there is none.</param>
+    /// <param name="depth">Compared positions.</param>
+    internal static double Silhouette(long ownTotal, int size, long nearestTotal, int nearestSize, int depth)
+    {
+        if (size < 2)
+            return 0;
+        var within = 1 - ((double)ownTotal / (size - 1) / depth);
+        var outside = nearestTotal == 0 ? 1 : 1 - ((double)nearestTotal / nearestSize / depth);
+        return Math.Max(within, outside) is var most and > 0 ? (outside - within) / most : 0;
+    }
+
+    /// <summary>Whether a mean overlap is greater than another; compared as fractions, which are exact.</summary>
+    internal static int Compare(long total, int size, long otherTotal, int otherSize) => (total * otherSize).CompareTo(otherTotal * size);
+
     /// <summary>Another cluster would fit it better than its own.</summary>
     public bool IsWeak => Fit < 0;
 
@@ -40,9 +59,9 @@ public sealed class ClusterFits
     /// <summary>What one thread needs.</summary>
     private sealed class Scratch(int clusters)
     {
-        public Dictionary<string, (int Cluster, double Mean)[]> BestOfWidespread { get; } = new(StringComparer.Ordinal);
+        public Dictionary<string, (int Cluster, long Total)[]> BestOfWidespread { get; } = new(StringComparer.Ordinal);
 
-        public double[] Sums { get; } = new double[clusters];
+        public long[] Sums { get; } = new long[clusters];
 
         public List<int> Touched { get; } = [];
     }
@@ -80,8 +99,8 @@ public sealed class ClusterFits
                 {
                     foreach (var keyword in clusters[c].Members)
                     {
-                        var (fit, nearest) = fits.FitOf(keyword, scratch);
-                        answer[keyword] = answer[keyword] with { Fit = fit, Nearest = nearest };
+                        var (fit, nearest, total) = fits.FitOf(keyword, scratch);
+                        answer[keyword] = answer[keyword] with { Fit = fit, Nearest = nearest, NearestTotal = total };
                     }
                 }
 
@@ -153,12 +172,11 @@ public sealed class ClusterFits
         }
     }
 
-    private (double Fit, int Nearest) FitOf(int keyword, Scratch scratch)
+    private (double Fit, int Nearest, long NearestTotal) FitOf(int keyword, Scratch scratch)
     {
         var (sums, touched) = (scratch.Sums, scratch.Touched);
         var own = _clusterOf[keyword];
-        var size = _clusters[own].Members.Length;
-        double inOwn = 0;
+        long inOwn = 0;
         touched.Clear();
         List<int>? widespread = null;
         foreach (var url in _lists.Urls(keyword))
@@ -173,19 +191,19 @@ public sealed class ClusterFits
             {
                 if (sums[cluster] == 0)
                     touched.Add(cluster);
-                sums[cluster] += (double)count / _clusters[cluster].Members.Length;
+                sums[cluster] += count;
             }
         }
 
-        var (nearest, greatest) = (-1, 0.0);
+        var (nearest, greatest, size) = (-1, 0L, 1);
         if (widespread is not null)
         {
             // Clusters that share no other URL: the first of the best that is not its own.
-            foreach (var (cluster, mean) in BestOf(widespread, scratch))
+            foreach (var (cluster, total) in BestOf(widespread, scratch))
             {
                 if (cluster != own)
                 {
-                    (nearest, greatest) = (cluster, mean);
+                    (nearest, greatest, size) = (cluster, total, _clusters[cluster].Members.Length);
                     break;
                 }
             }
@@ -193,34 +211,35 @@ public sealed class ClusterFits
 
         foreach (var cluster in touched)
         {
-            var mean = sums[cluster] + (widespread?.Sum(url => (double)CountIn(cluster, HoldersOf(url)) / _clusters[cluster].Members.Length) ?? 0);
+            var total = sums[cluster] + (widespread?.Sum(url => (long)CountIn(cluster, HoldersOf(url))) ?? 0);
             sums[cluster] = 0;
-            if (cluster != own && (mean > greatest + 1e-12 || (mean > greatest - 1e-12 && cluster < nearest)))
-                (nearest, greatest) = (cluster, mean);
+            if (cluster == own)
+                continue;
+            var order = KeywordFit.Compare(total, _clusters[cluster].Members.Length, greatest, size);
+            if (order > 0 || (order == 0 && cluster < nearest))
+                (nearest, greatest, size) = (cluster, total, _clusters[cluster].Members.Length);
         }
 
-        if (size < 2 || _clusters.Count < 2)
-            return (0, nearest);
-        var within = 1 - (inOwn / (size - 1) / _depth);
-        var outside = 1 - (greatest / _depth);
-        return (Math.Max(within, outside) is var most and > 0 ? (outside - within) / most : 0, nearest);
+        return (_clusters.Count < 2 ? 0 : KeywordFit.Silhouette(inOwn, _clusters[own].Members.Length, greatest, size, _depth), nearest, greatest);
     }
 
     /// <summary>The two clusters with which lists that have these URLs overlap most by them alone.</summary>
-    private (int Cluster, double Mean)[] BestOf(List<int> urls, Scratch scratch)
+    private (int Cluster, long Total)[] BestOf(List<int> urls, Scratch scratch)
     {
         urls.Sort();
         var key = string.Join(' ', urls);
         if (scratch.BestOfWidespread.TryGetValue(key, out var known))
             return known;
-        var sums = new Dictionary<int, double>();
+        var sums = new Dictionary<int, long>();
         foreach (var url in urls)
         {
             foreach (var (cluster, count) in HoldersOf(url))
-                sums[cluster] = sums.GetValueOrDefault(cluster) + ((double)count / _clusters[cluster].Members.Length);
+                sums[cluster] = sums.GetValueOrDefault(cluster) + count;
         }
 
-        return scratch.BestOfWidespread[key] = [.. sums.OrderByDescending(s => Math.Round(s.Value, 12)).ThenBy(s => s.Key).Take(2).Select(s => (s.Key, s.Value))];
+        var order = Comparer<KeyValuePair<int, long>>.Create((a, b) =>
+            KeywordFit.Compare(b.Value, _clusters[b.Key].Members.Length, a.Value, _clusters[a.Key].Members.Length) is var by and not 0 ? by : a.Key.CompareTo(b.Key));
+        return scratch.BestOfWidespread[key] = [.. sums.Order(order).Take(2).Select(s => (s.Key, s.Value))];
     }
 
     private ReadOnlySpan<(int Cluster, int Count)> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);

@@ -22,20 +22,26 @@ public static class ClusterResults
         var builder = new ResultLists.Builder();
         for (var c = 0; c < clusters.Count; c++)
         {
-            var scores = new Dictionary<int, double>();
-            foreach (var keyword in clusters[c].Members)
-            {
-                var urls = lists.Urls(keyword);
-                for (var i = 0; i < urls.Length; i++)
-                    scores[urls[i]] = scores.GetValueOrDefault(urls[i]) + (weights[keyword] * ClickCurve.Default.At(lists.Positions(keyword)[i]));
-            }
-
             var position = 0;
-            foreach (var url in scores.OrderByDescending(s => Math.Round(s.Value, 9)).ThenBy(s => urlIdentities[s.Key], StringComparer.Ordinal).Take(depth))
-                builder.Add(c, ++position, url.Key);
+            foreach (var url in Of(clusters[c], weights, lists, depth, urlIdentities))
+                builder.Add(c, ++position, url);
         }
 
         return builder.Build(clusters.Count, urlIdentities);
+    }
+
+    /// <summary>As above, of one cluster: its URLs, best first.</summary>
+    internal static int[] Of(Cluster cluster, double[] weights, ResultLists lists, int depth, IReadOnlyList<string> urlIdentities)
+    {
+        var scores = new Dictionary<int, double>();
+        foreach (var keyword in cluster.Members)
+        {
+            var urls = lists.Urls(keyword);
+            for (var i = 0; i < urls.Length; i++)
+                scores[urls[i]] = scores.GetValueOrDefault(urls[i]) + (weights[keyword] * ClickCurve.Default.At(lists.Positions(keyword)[i]));
+        }
+
+        return [.. scores.OrderByDescending(s => Math.Round(s.Value, 9)).ThenBy(s => urlIdentities[s.Key], StringComparer.Ordinal).Take(depth).Select(s => s.Key)];
     }
 
     /// <summary>

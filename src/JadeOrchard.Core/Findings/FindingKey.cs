@@ -9,21 +9,23 @@ public static class FindingKey
     /// <param name="otherPageId">Id of the other page; null for none.</param>
     /// <param name="otherClusterId">Id of the other cluster; null for none.</param>
     /// <returns>
-    /// "kind:cluster:page:page". Rivals change places without becoming another finding, so their pages are sorted.
-    /// A hole is the cluster's alone, whatever page it is about; what is about pages alone has no cluster.
+    /// "kind:cluster:page:page". Rivals change places without becoming another finding, so their pages are sorted, and so are two clusters, of which
+    /// either may have more demand. A hole is the cluster's alone, whatever page it is about; what is about pages alone has no cluster.
     /// </returns>
     public static string Of(FindingKind kind, long? clusterId, long? pageId, long? otherPageId, long? otherClusterId = null)
     {
         var code = kind.Code();
+        var clusters = $"{Math.Min(clusterId ?? 0, otherClusterId ?? 0)}:{Math.Max(clusterId ?? 0, otherClusterId ?? 0)}";
         var pages = $"{Math.Min(pageId ?? 0, otherPageId ?? 0)}:{Math.Max(pageId ?? 0, otherPageId ?? 0)}";
         return kind switch
         {
             FindingKind.NoPage or FindingKind.Absent or FindingKind.OpenQuestion => $"{code}:{clusterId}",
             FindingKind.MissingOnPage => $"{code}:{clusterId}:{pageId}",
             FindingKind.WrongPageRanks => $"{code}:{clusterId}:{pageId}:{otherPageId}",
-            FindingKind.MixedTarget => $"{code}:{pageId}:{otherClusterId}",
+            FindingKind.SharedTarget => $"{code}:{clusters}:{pages}",
+            FindingKind.MixedTarget => $"{code}:{pageId}:{clusters}",
             FindingKind.TwinTitles => $"{code}:{pages}",
-            FindingKind.UnlinkedSupport => $"{code}:{pageId}:{otherPageId}",
+            FindingKind.UnlinkedSupport => $"{code}:{clusterId}:{pageId}:{otherPageId}",
             FindingKind.Orphan or FindingKind.Targetless => $"{code}:{pageId}",
             _ => $"{code}:{clusterId}:{pages}",
         };

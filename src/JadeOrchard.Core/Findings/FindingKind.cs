@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>What a finding is about. Adding one: a file beside this one, and a line in <see cref="KeptFindings"/>.</summary>
+/// <summary>What a finding is about. Adding one: a file beside this one, and a line in <see cref="FindingTable"/>.</summary>
 public enum FindingKind
 {
     RivalsInResults,

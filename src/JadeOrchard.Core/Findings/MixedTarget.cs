@@ -7,41 +7,38 @@ namespace JadeOrchard.Core.Findings;
 /// <remarks>
 /// Clusters are compared by the result list that stands for each, as in <see cref="SharedTarget"/>; those that the largest one of the page reaches
 /// over shared results, directly or over others, belong together. One finding for each cluster that does not.
-/// At stake: the expected gain of the smaller cluster. Cost: the pairs of clusters that share a page.
+/// At stake: the expected gain of the smaller cluster. Cost: the pairs of clusters of the page.
 /// </remarks>
 public static class MixedTarget
 {
     /// <param name="site">The site.</param>
-    /// <param name="lists">The result list that stands for each cluster.</param>
-    public static IEnumerable<Finding> Find(SiteFacts site, ResultLists lists)
+    /// <param name="page">The page.</param>
+    public static IEnumerable<Finding> Find(SiteFacts site, int page)
     {
-        foreach (var page in site.Map.Where(m => m.IsDecided).Select(m => m.Page).OfType<int>().Distinct().Order())
+        var apart = site.ClustersOf(page)
+            .Where(c => site.Map[c].IsDecided && site.RepresentativeOf(c).Length > 0 && site.SearchesOf(site.Clusters[c]).Any())
+            .OrderByDescending(site.Demand).ThenBy(site.OrderOf)
+            .ToList();
+        if (apart.Count < 2)
+            yield break;
+        var largest = apart[0];
+        var reached = new Queue<int>([largest]);
+        apart.RemoveAt(0);
+        while (reached.TryDequeue(out var from))
         {
-            var apart = site.ClustersOf(page)
-                .Where(c => site.Map[c].IsDecided && lists.IsCaptured(c) && site.SearchesOf(site.Clusters[c]).Any())
-                .OrderByDescending(site.Demand).ThenBy(c => c)
-                .ToList();
-            if (apart.Count < 2)
-                continue;
-            var largest = apart[0];
-            var reached = new Queue<int>([largest]);
-            apart.RemoveAt(0);
-            while (reached.TryDequeue(out var from))
+            foreach (var near in apart.Where(c => Overlap.Count(site.RepresentativeOf(from), site.RepresentativeOf(c)) > 0).ToList())
             {
-                foreach (var near in apart.Where(c => Overlap.Count(lists.Urls(from), lists.Urls(c)) > 0).ToList())
-                {
-                    apart.Remove(near);
-                    reached.Enqueue(near);
-                }
+                apart.Remove(near);
+                reached.Enqueue(near);
             }
+        }
 
-            foreach (var cluster in apart)
-            {
-                var facts = site.SearchesOf(site.Clusters[cluster])
-                    .Select(k => new FindingFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, page), site.Curve)))
-                    .InOrder();
-                yield return Finding.Of(FindingKind.MixedTarget, largest, page, null, facts, cluster);
-            }
+        foreach (var cluster in apart)
+        {
+            var facts = site.SearchesOf(site.Clusters[cluster])
+                .Select(k => new FindingFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, page), site.Curve)))
+                .InOrder();
+            yield return Finding.Of(FindingKind.MixedTarget, largest, page, null, facts, cluster);
         }
     }
 }

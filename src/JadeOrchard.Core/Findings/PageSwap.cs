@@ -1,5 +1,5 @@
 using System.Collections.Immutable;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 
 namespace JadeOrchard.Core.Findings;
 

@@ -1,15 +1,16 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Findings;
 
 /// <summary>What findings are computed from. Keywords by normal form and pages by identity, since their order decides between equals.</summary>
-/// <remarks>A copy made by "with" shares what was worked out: it is to be made before anything is asked.</remarks>
+/// <remarks>A copy made by "with" shares what is kept: it is to be made before anything is asked.</remarks>
 /// <param name="Keywords">All keywords.</param>
 /// <param name="Lists">Their result lists as far as they were captured.</param>
 /// <param name="Clusters">The clusters.</param>
@@ -31,10 +32,11 @@ public sealed record SiteFacts(
     /// <summary>Positions that count as being seen: the first two pages of results (common practice).</summary>
     public const int SeenDepth = 20;
 
-    private readonly Dictionary<int, ImmutableArray<Standing>> _standings = [];
-    private readonly Dictionary<int, int?> _strongest = [];
-    private Dictionary<int, ImmutableArray<int>>? _clustersOfPage;
+    private readonly ConcurrentDictionary<int, int?> _strongest = new();
+    private Dictionary<int, HashSet<int>>? _clustersOfPage;
+    private readonly Dictionary<int, int> _meant = [];
     private Dictionary<int, double>? _clicks;
+    private ImmutableArray<Finding>? _twins;
     private bool? _isMostlyRead;
 
     /// <summary>The share of clicks at each position.</summary>
@@ -77,12 +79,32 @@ public sealed record SiteFacts(
     /// <returns>The keywords of a cluster that are no brand queries, captured or not.</returns>
     public IEnumerable<int> QueriesOf(Cluster cluster) => cluster.Members.Where(k => !Brands.IsBrandQuery(Keywords[k].NormalForm));
 
+    /// <summary>For each cluster its place among equals: that of its primary in keyword order. By index where it is not given.</summary>
+    public Func<int, int> OrderOf { get; init; } = c => c;
+
+    /// <summary>For each cluster the URLs of the result list that stands for it, best first.</summary>
+    internal Func<int, int[]> RepresentativeOf { get; set; } = _ => [];
+
+    /// <summary>Pages whose titles or main headings are near duplicates; these follow from the pages alone.</summary>
+    internal ImmutableArray<Finding> Twins => _twins ??= [.. TwinTitles.Find(this)];
+
     /// <returns>The pages of the site that are seen for a keyword, best first.</returns>
-    public ImmutableArray<Standing> StandingsOf(int keyword)
+    public ImmutableArray<Standing> StandingsOf(int keyword) => [.. ResultsEvidence.Standings(keyword, Lists, PageOfUrl).Where(s => s.Position <= SeenDepth)];
+
+    /// <returns>The pages of the site that are or were seen for a keyword: in results, in search performance, at earlier captures.</returns>
+    internal IEnumerable<int> PagesSeenFor(int keyword)
     {
-        if (!_standings.TryGetValue(keyword, out var standings))
-            _standings[keyword] = standings = [.. ResultsEvidence.Standings(keyword, Lists, PageOfUrl).Where(s => s.Position <= SeenDepth)];
-        return standings;
+        foreach (var (page, _) in StandingsOf(keyword))
+            yield return page;
+        foreach (var figures in Performance.Of(keyword).ToArray())
+            yield return figures.Page;
+        foreach (var best in Performance.Weeks(keyword))
+            yield return best.Page;
+        if (Captures.TryGetValue(keyword, out var captures))
+        {
+            foreach (var best in captures)
+                yield return best.Page;
+        }
     }
 
     /// <returns>Where a page stands for a keyword; 0 where it is not seen.</returns>
@@ -92,13 +114,59 @@ public sealed record SiteFacts(
     public double Clicks(int keyword, int position) => (Keywords[keyword].Volume ?? 0) * Curve.At(position);
 
     /// <returns>The clusters whose page this is.</returns>
-    public ImmutableArray<int> ClustersOf(int page)
+    public ImmutableArray<int> ClustersOf(int page) => Pagemap().TryGetValue(page, out var clusters) ? [.. clusters.OrderBy(OrderOf)] : [];
+
+    /// <returns>Whether a page is the one that is meant for a cluster of which nothing is decided.</returns>
+    internal bool IsMeant(int page)
     {
-        _clustersOfPage ??= Enumerable.Range(0, Map.Count)
-            .Where(c => Map[c].Page is not null)
-            .GroupBy(c => Map[c].Page!.Value)
-            .ToDictionary(g => g.Key, g => g.ToImmutableArray());
-        return _clustersOfPage.TryGetValue(page, out var clusters) ? clusters : [];
+        Pagemap();
+        return _meant.GetValueOrDefault(page) > 0;
+    }
+
+    /// <summary>Forgets which page each cluster has.</summary>
+    internal void ForgetClusters()
+    {
+        _clustersOfPage = [];
+        _meant.Clear();
+        _strongest.Clear();
+    }
+
+    /// <summary>Forgets which page is strongest in a cluster, whose keywords are others now.</summary>
+    internal void ForgetStrongest(int cluster) => _strongest.TryRemove(cluster, out _);
+
+    /// <summary>Takes a cluster from its page.</summary>
+    internal void Unmap(int cluster, MappedPage map)
+    {
+        if (map.Page is { } page)
+            Pagemap().GetValueOrDefault(page)?.Remove(cluster);
+        if (map.Meant is { } meant)
+            _meant[meant] = _meant.GetValueOrDefault(meant) - 1;
+    }
+
+    /// <summary>Gives a cluster to its page.</summary>
+    internal void Remap(int cluster, MappedPage map)
+    {
+        if (map.Page is { } page)
+        {
+            if (!Pagemap().TryGetValue(page, out var clusters))
+                Pagemap()[page] = clusters = [];
+            clusters.Add(cluster);
+        }
+
+        if (map.Meant is { } meant)
+            _meant[meant] = _meant.GetValueOrDefault(meant) + 1;
+    }
+
+    private Dictionary<int, HashSet<int>> Pagemap()
+    {
+        if (_clustersOfPage is null)
+        {
+            _clustersOfPage = [];
+            for (var c = 0; c < Map.Count; c++)
+                Remap(c, Map[c]);
+        }
+
+        return _clustersOfPage;
     }
 
     /// <returns>Searches per month of a cluster.</returns>
@@ -117,16 +185,18 @@ public sealed record SiteFacts(
         return clicks;
     }
 
-    /// <summary>Clicks per month of a page from the searches of all clusters, estimated from the results.</summary>
+    /// <summary>Clicks per month of a page from all searches but those for the brand, estimated from the results.</summary>
     public double EstimatedClicks(int page)
     {
         if (_clicks is null)
         {
             _clicks = [];
-            foreach (var cluster in Clusters)
+            for (var keyword = 0; keyword < Keywords.Count; keyword++)
             {
-                foreach (var (p, clicks) in ClicksByPage(cluster))
-                    _clicks[p] = _clicks.GetValueOrDefault(p) + clicks;
+                if (!Lists.IsCaptured(keyword) || Brands.IsBrandQuery(Keywords[keyword].NormalForm))
+                    continue;
+                foreach (var (p, position) in StandingsOf(keyword))
+                    _clicks[p] = _clicks.GetValueOrDefault(p) + Clicks(keyword, position);
             }
         }
 

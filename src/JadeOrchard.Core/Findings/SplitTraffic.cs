@@ -1,4 +1,4 @@
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 
 namespace JadeOrchard.Core.Findings;
 

@@ -5,19 +5,14 @@ namespace JadeOrchard.Core.Findings;
 /// <summary>Page: an existing page with no cluster and no search performance.</summary>
 /// <remarks>
 /// Silent as long as no search performance was brought: then nobody knows. The home page and pages that may not be listed are left out.
-/// Nothing is at stake but the planner's and the site's order. Cost: one pass over the pages.
+/// Nothing is at stake but the planner's and the site's order. Cost: none.
 /// </remarks>
 public static class Targetless
 {
-    public static IEnumerable<Finding> Find(SiteFacts site)
+    public static IEnumerable<Finding> Find(SiteFacts site, int page)
     {
-        if (!site.Performance.IsKnown)
-            yield break;
-        var meant = site.Map.Select(m => m.Meant).OfType<int>().ToHashSet();
-        for (var p = 0; p < site.Pages.Count; p++)
-        {
-            if (site.Pages[p].IsListed && site.ClustersOf(p).Length == 0 && !meant.Contains(p) && site.Performance.ImpressionsOf(p) == 0 && !OwnSite.IsHome(site.Pages[p].Url))
-                yield return Finding.Of(FindingKind.Targetless, null, p, null, []);
-        }
+        if (site.Performance.IsKnown && page < site.Pages.Count && site.Pages[page].IsListed && site.ClustersOf(page).Length == 0 && !site.IsMeant(page) && site.Performance.ImpressionsOf(page) == 0
+            && !OwnSite.IsHome(site.Pages[page].Url))
+            yield return Finding.Of(FindingKind.Targetless, null, page, null, []);
     }
 }

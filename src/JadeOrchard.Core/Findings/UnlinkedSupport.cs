@@ -10,22 +10,19 @@ namespace JadeOrchard.Core.Findings;
 /// </remarks>
 public static class UnlinkedSupport
 {
-    public static IEnumerable<Finding> Find(SiteFacts site)
+    public static IEnumerable<Finding> Find(SiteFacts site, int cluster)
     {
-        for (var c = 0; c < site.PillarOf.Count; c++)
+        var pillar = site.PillarOf[cluster];
+        if (pillar < 0 || site.Map[cluster] is not { IsDecided: true, Page: { } support } || site.Map[pillar] is not { IsDecided: true, Page: { } top } || support == top)
+            yield break;
+        foreach (var (from, to) in new[] { (support, top), (top, support) })
         {
-            var pillar = site.PillarOf[c];
-            if (pillar < 0 || site.Map[c] is not { IsDecided: true, Page: { } support } || site.Map[pillar] is not { IsDecided: true, Page: { } top } || support == top)
+            if (!site.Links.IsRead(from) || site.Links.Has(from, to))
                 continue;
-            foreach (var (from, to) in new[] { (support, top), (top, support) })
-            {
-                if (!site.Links.IsRead(from) || site.Links.Has(from, to))
-                    continue;
-                var facts = site.SearchesOf(site.Clusters[c])
-                    .Select(k => new FindingFact(k, site.PositionOf(k, from), site.PositionOf(k, to), ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, support), site.Curve)))
-                    .InOrder();
-                yield return Finding.Of(FindingKind.UnlinkedSupport, c, from, to, facts, pillar);
-            }
+            var facts = site.SearchesOf(site.Clusters[cluster])
+                .Select(k => new FindingFact(k, site.PositionOf(k, from), site.PositionOf(k, to), ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, support), site.Curve)))
+                .InOrder();
+            yield return Finding.Of(FindingKind.UnlinkedSupport, cluster, from, to, facts, pillar);
         }
     }
 }

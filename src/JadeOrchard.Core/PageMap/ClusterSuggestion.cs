@@ -12,7 +12,7 @@ public sealed record ClusterSuggestion(
 {
     /// <summary>How <see cref="Findings.MappedPage"/> has it as long as nothing is decided.</summary>
     /// <param name="isTaken">True for a page that is suggested for some cluster.</param>
-    public Findings.MappedPage AsMapped(Func<int, bool> isTaken) => PageSuggestions.Undecided(Candidates, Page, isTaken);
+    public Findings.MappedPage AsMapped(Func<int, bool> isTaken) => PageSuggestions.Undecided([.. Candidates.Select(CandidateStrength.Of)], Page, isTaken);
 
     /// <summary>The strength of the suggested page; of the strongest one where none is suggested; 0 without any.</summary>
     public double Strength => (Candidates.FirstOrDefault(c => c.Page == Page) ?? Candidates.FirstOrDefault())?.Strength ?? 0;

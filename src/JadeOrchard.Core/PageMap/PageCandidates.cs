@@ -2,23 +2,19 @@ using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.PageMap;
 
 /// <summary>Which pages of the site could stand for a cluster, by all evidence there is.</summary>
-/// <remarks>
-/// What was worked out for a cluster is kept for as long as it has the same keywords, so that after a change by hand only
-/// what changed is worked out again. Safe to use from several threads at once.
-/// </remarks>
+/// <remarks>Safe to use from several threads at once.</remarks>
 public sealed class PageCandidates
 {
     /// <summary>Candidates kept for each cluster.</summary>
     public const int Kept = 8;
 
-    private readonly Lock _lock = new();
     private readonly IReadOnlyList<Keyword> _keywords;
     private readonly ResultLists _lists;
     private readonly IReadOnlyList<SitePage> _pages;
@@ -27,7 +23,6 @@ public sealed class PageCandidates
     private readonly ConcurrentBag<Worker> _idle = [];
     private readonly SearchPerformance _performance;
     private readonly ClickCurve _curve;
-    private readonly Dictionary<int, (ImmutableArray<int> Members, ImmutableArray<PageEvidence> Pages)> _known = [];
 
     /// <param name="keywords">The keywords that clusters speak of.</param>
     /// <param name="lists">Result lists as far as they were captured.</param>
@@ -42,23 +37,13 @@ public sealed class PageCandidates
         (_keywords, _lists, _pages, _pageOfUrl, _site, _performance, _curve) = (keywords, lists, pages, pageOfUrl, text, performance, curve);
     }
 
-    public int PageCount => _pages.Count;
-
     /// <returns>The strongest pages, strongest first.</returns>
     public ImmutableArray<PageEvidence> Of(Cluster cluster)
     {
-        lock (_lock)
-        {
-            if (_known.TryGetValue(cluster.Primary, out var known) && known.Members.AsSpan().SequenceEqual(cluster.Members.AsSpan()))
-                return known.Pages;
-        }
-
         if (!_idle.TryTake(out var worker))
             worker = new Worker(new TextEvidence(_site), new double[_keywords.Count]);
         var pages = Ranked(cluster, worker);
         _idle.Add(worker);
-        lock (_lock)
-            _known[cluster.Primary] = (cluster.Members, pages);
         return pages;
     }
 

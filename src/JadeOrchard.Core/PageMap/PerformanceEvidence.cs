@@ -1,6 +1,6 @@
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.PageMap;

@@ -7,6 +7,7 @@ using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Results;
 
 namespace JadeOrchard.Server.Clusters;
 
@@ -69,51 +70,51 @@ public static class ClusterEndpoints
 
     public static void MapClusters(this RouteGroupBuilder api)
     {
-        api.MapGet("/clusters", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => ClusterStore.List(session, listing.ToQuery(), filter)))
+        api.MapGet("/clusters", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) =>
+                project.Read(session => ClusterStore.List(session, listing.ToQuery(), filter)))
             .WithName("clusters");
 
-        api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) => Listing.Csv(
+        api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) => Listing.Csv(
                 "clusters.csv",
                 ["cluster", "topic", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict"],
-                orchard.Database.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
+                project.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
                 {
                     c.Name, c.TopicName, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
                     Rounded(c.Cohesion, 2), c.WeakMembers, Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
                 })))
             .ExcludeFromDescription();
 
-        api.MapGet("/clusters/{id:long}", Results<Ok<ClusterDetail>, ProblemHttpResult> (long id, Orchard orchard) =>
-                orchard.Read<Results<Ok<ClusterDetail>, ProblemHttpResult>>((session, snapshot) =>
+        api.MapGet("/clusters/{id:long}", Results<Ok<ClusterDetail>, ProblemHttpResult> (long id, Project project) =>
+                project.Read<Results<Ok<ClusterDetail>, ProblemHttpResult>>((session, snapshot) =>
                     ClusterStore.Find(session, id) is { } cluster
                         ? TypedResults.Ok(Detail(session, snapshot, cluster))
                         : Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.")))
             .WithName("cluster");
 
-        api.MapGet("/clusters/outlook", Results<Ok<OutlookView>, ProblemHttpResult> ([AsParameters] RegroupRequest request, Orchard orchard, Outlook outlook) =>
+        api.MapGet("/clusters/preview", Results<Ok<GroupingPreviewView>, ProblemHttpResult> ([AsParameters] RegroupRequest request, Project project, GroupingPreview groupingPreview) =>
             {
                 var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
-                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
-                return orchard.Read((session, snapshot) => outlook.Of(session, snapshot, settings, request.ListId)) is { } view
+                return project.Read((session, snapshot) => groupingPreview.Of(session, snapshot, settings, request.ListId)) is { } view
                     ? TypedResults.Ok(view)
                     : Problems.Conflict($"Too many keywords share {request.MinOverlap} results to look ahead with the rule every pair. Choose a higher minimum, or group to see.");
             })
-            .WithName("outlook");
+            .WithName("groupingPreview");
 
-        api.MapPost("/clusters/regroup", Results<Accepted<JobView>, ProblemHttpResult> (RegroupRequest request, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/clusters/regroup", Results<Accepted<JobView>, ProblemHttpResult> (RegroupRequest request, Project project, JobRunner runner) =>
             {
                 var settings = request.ToSettings();
                 if (settings.Fault() is { } fault)
                     return Problems.Invalid(FieldOf(fault), fault);
-                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
-                if (orchard.Database.Read(session => session.Count("select count(*) from result")) == 0)
+                if (!project.Read(ResultStore.HasAny))
                     return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
                 var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(new RegroupArguments(settings, request.ListId)));
-                var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
+                var job = project.Read(session => JobStore.Find(session, id))!;
                 return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
             })
             .WithName("regroup");
@@ -128,9 +129,12 @@ public static class ClusterEndpoints
     private static ClusterDetail Detail(Session session, ProjectSnapshot snapshot, ClusterRow cluster)
     {
         var settings = ProjectStore.Grouping(session);
-        var (ids, clusters) = Orchard.Clusters(session, snapshot);
-        var members = clusters[ids.ToList().IndexOf(cluster.Id)].Members;
-        var primary = members[0];
+        var primary = snapshot.IndexOfKeyword[cluster.PrimaryKeywordId];
+        int[] members =
+        [
+            primary,
+            .. ClusterStore.Members(session, cluster.Id).Select(id => snapshot.IndexOfKeyword[id]).Where(k => k != primary).OrderBy(k => snapshot.Ranks[k]),
+        ];
         var lists = snapshot.Compared(settings);
         var fits = ClusterStore.Fits(session, cluster.Id);
         static OtherCluster? Other(long? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
@@ -181,7 +185,7 @@ public static class ClusterEndpoints
 }
 
 /// <summary>Groups all captured keywords.</summary>
-public sealed class RegroupJob(Orchard orchard) : IJob
+public sealed class RegroupJob(Project project) : IJob
 {
     public const string Name = "regroup";
 
@@ -190,12 +194,36 @@ public sealed class RegroupJob(Orchard orchard) : IJob
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (settings, listId) = JsonSerializer.Deserialize<RegroupArguments>(job.Arguments)!;
-        var clusters = orchard.Regroup(settings, listId, new Phases(progress), stop);
-        return Task.FromResult($"{clusters:N0} clusters.");
+        return Task.FromResult($"{Regroup(project, settings, listId, phase => progress(new JobProgress(0, 0, phase)), stop):N0} clusters.");
     }
 
-    private sealed class Phases(Action<JobProgress> progress) : IProgress<string>
-    {
-        public void Report(string value) => progress(new JobProgress(0, 0, value));
-    }
+    /// <summary>Groups captured keywords; names, pages and what was fixed by hand are kept. One undoable step.</summary>
+    /// <param name="project">The project.</param>
+    /// <param name="settings">Without a fault.</param>
+    /// <param name="listId">The list to group, whose keywords alone change their clusters; null for all keywords.</param>
+    /// <param name="progress">Told what is being done.</param>
+    /// <param name="stop">Ends it; nothing is changed then.</param>
+    /// <returns>Number of clusters.</returns>
+    public static int Regroup(Project project, ClusterSettings settings, long? listId = null, Action<string>? progress = null, CancellationToken stop = default) =>
+        project.Change<int>("Regroup", session =>
+        {
+            var snapshot = project.Snapshot(session);
+            progress?.Invoke("Comparing result lists");
+            var lists = snapshot.Compared(settings);
+            var (old, standing) = StoredClusters.Standing(session, snapshot, listId);
+            var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings);
+            stop.ThrowIfCancellationRequested();
+
+            progress?.Invoke("Keeping names, pages and what was fixed by hand");
+            var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing);
+            ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
+                c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
+                snapshot.KeywordIds[c.Cluster.Primary],
+                [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
+            ProjectStore.SaveGrouping(session, settings, listId, project.Now);
+            session.Touch(Data.TopicsAnew);
+            stop.ThrowIfCancellationRequested();
+            progress?.Invoke("Updating topics, suggestions and findings");
+            return clusters.Count;
+        }).Value;
 }

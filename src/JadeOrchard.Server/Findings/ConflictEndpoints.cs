@@ -4,7 +4,7 @@ using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Plan;
-using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Findings;
@@ -50,7 +50,8 @@ public enum ConflictDecision
 /// <summary>Decides a conflict.</summary>
 /// <param name="KeepPageId">The page that is kept, stays the target, or is linked to; null for the finding's own page.</param>
 /// <param name="Note">Needed, as the reason, where it is deliberate or left as it is.</param>
-public sealed record ConflictRequest(ConflictDecision Decision, long? KeepPageId = null, string? Note = null);
+/// <param name="Version">That of the finding as it was shown; null not to look whether it was changed meanwhile.</param>
+public sealed record ConflictRequest(ConflictDecision Decision, long? KeepPageId = null, string? Note = null, string? Version = null);
 
 /// <summary>Conflicts between pages of the site, one at a time.</summary>
 public static class ConflictEndpoints
@@ -60,59 +61,47 @@ public static class ConflictEndpoints
 
     public static void MapConflicts(this RouteGroupBuilder api)
     {
-        api.MapGet("/conflicts/{key}", Results<Ok<ConflictView>, ProblemHttpResult> (string key, Orchard orchard) =>
-                orchard.Read<Results<Ok<ConflictView>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
+        api.MapGet("/conflicts/{key}", Results<Ok<ConflictView>, ProblemHttpResult> (string key, Project project) =>
+                project.Read<Results<Ok<ConflictView>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
                     ? TypedResults.Ok(View(session, snapshot, finding))
                     : FindingEndpoints.NoFinding(key)))
             .WithName("conflict");
 
-        api.MapPost("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, ConflictRequest request, Orchard orchard) =>
+        api.MapPost("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, ConflictRequest request, Project project) =>
             {
                 var note = request.Note?.Trim() ?? "";
                 if (request.Decision is ConflictDecision.Deliberate or ConflictDecision.Leave && note.Length == 0)
                     return Problems.Invalid("note", "Say why it is left as it is, so that it can be understood later.");
                 if (note.Length > 2_000)
                     return Problems.Invalid("note", "A note may have 2,000 characters.");
-                return orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(session => Decide(session, orchard, key, request, note), "Decide a conflict");
+                return FindingEndpoints.Changed(project, key, "Decide a conflict", request.Version, session => Decide(session, project, FindingStore.Find(session, key)!, request, note));
             })
             .WithName("decideConflict");
 
-        api.MapDelete("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, Orchard orchard) =>
-                orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(
-                    session =>
-                    {
-                        if (FindingStore.Find(session, key) is not { } finding)
-                            return FindingEndpoints.NoFinding(key);
-                        PlanStore.TakeBack(session, key);
-                        if (finding is { PageId: { } page, OtherPageId: { } other })
-                            FindingStore.TakePairBack(session, page, other);
-                        FindingStore.Decide(session, [key], FindingState.Open, "", orchard.Now);
-                        orchard.AfterDecision(session);
-                        return TypedResults.Ok(FindingStore.Find(session, key)!);
-                    },
-                    "Take a decision back"))
+        api.MapDelete("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, string? version, Project project) =>
+                FindingEndpoints.Changed(project, key, "Retract a decision", version, session =>
+                {
+                    PlanStore.Retract(session, key);
+                    if (FindingStore.Find(session, key) is { PageId: { } page, OtherPageId: { } other })
+                        FindingStore.UndeclarePair(session, page, other);
+                    FindingStore.Decide(session, [key], FindingState.Open, "", project.Now);
+                    return null;
+                }))
             .WithName("takeDecisionBack");
 
-        api.MapGet("/deliberate-pairs", (Orchard orchard) => orchard.Database.Read(FindingStore.DeliberatePairs)).WithName("deliberatePairs");
+        api.MapGet("/deliberate-pairs", (Project project) => project.Read(FindingStore.DeliberatePairs)).WithName("deliberatePairs");
 
-        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (long pageId, long otherPageId, Orchard orchard) =>
+        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (long pageId, long otherPageId, Project project) =>
             {
-                orchard.Database.Write(
-                    session =>
-                    {
-                        FindingStore.TakePairBack(session, pageId, otherPageId);
-                        orchard.AfterDecision(session);
-                    },
-                    "Take back that two pages are deliberate");
+                project.Change("Undeclare a deliberate pair", (WriteSession session) => FindingStore.UndeclarePair(session, pageId, otherPageId));
                 return TypedResults.NoContent();
             })
             .WithName("takePairBack");
     }
 
-    private static Results<Ok<FindingRow>, ProblemHttpResult> Decide(Session session, Orchard orchard, string key, ConflictRequest request, string note)
+    private static ProblemHttpResult? Decide(WriteSession session, Project project, FindingRow finding, ConflictRequest request, string note)
     {
-        if (FindingStore.Find(session, key) is not { } finding)
-            return FindingEndpoints.NoFinding(key);
+        var key = finding.Key;
         long?[] pages = [finding.PageId, finding.OtherPageId];
         if (request.KeepPageId is { } wanted && !pages.Contains(wanted))
             return Problems.Invalid("keepPageId", "The page that is kept must be one of the two of this finding.");
@@ -121,25 +110,24 @@ public static class ConflictEndpoints
         switch (request.Decision)
         {
             case ConflictDecision.Leave:
-                PlanStore.TakeBack(session, key);
-                FindingStore.Decide(session, [key], FindingState.Dismissed, note, orchard.Now);
+                PlanStore.Retract(session, key);
+                FindingStore.Decide(session, [key], FindingState.Dismissed, note, project.Now);
                 break;
             case ConflictDecision.Deliberate:
                 if (keep is null || other is null)
                     return Problems.Invalid("decision", "Only two pages can be declared a deliberate pair; leave this one as it is instead.");
-                PlanStore.TakeBack(session, key);
-                FindingStore.DeclarePair(session, keep.Value, other.Value, note, orchard.Now);
+                PlanStore.Retract(session, key);
+                FindingStore.DeclarePair(session, keep.Value, other.Value, note, project.Now);
                 break;
             default:
                 if (other is null && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
                     return Problems.Invalid("decision", "This finding is about one page; there is nothing to redirect, merge or make canonical.");
-                PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, other, note, orchard.Now);
-                FindingStore.Decide(session, [key], FindingState.Accepted, "", orchard.Now);
+                PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, other, note, project.Now);
+                FindingStore.Decide(session, [key], FindingState.Accepted, "", project.Now);
                 break;
         }
 
-        orchard.AfterDecision(session);
-        return TypedResults.Ok(FindingStore.Find(session, key)!);
+        return null;
     }
 
     private static ConflictView View(Session session, ProjectSnapshot snapshot, FindingRow finding)
@@ -200,7 +188,7 @@ public static class ConflictEndpoints
             var figures = snapshot.Performance.Of(k).ToArray().Where(f => Array.IndexOf(pages, f.Page) >= 0).ToList();
             if (figures.Count == 0 && positions.All(p => p == 0))
                 continue;
-            Core.Refresh.PageFigures? Of(int p) => figures.Where(f => f.Page == pages[p]).Select(f => (Core.Refresh.PageFigures?)f).FirstOrDefault();
+            Core.Performance.PageFigures? Of(int p) => figures.Where(f => f.Page == pages[p]).Select(f => (Core.Performance.PageFigures?)f).FirstOrDefault();
             known.Add(snapshot.Keywords[k].NormalForm);
             queries.Add(new ConflictQuery(
                 snapshot.Keywords[k].Phrase, snapshot.KeywordIds[k], snapshot.Keywords[k].Volume, positions,

@@ -25,7 +25,8 @@ public sealed record FindingCount(FindingKind Kind, FindingGroup Group, FindingS
 
 /// <summary>What the planner makes of a finding.</summary>
 /// <param name="Reason">Needed where it is dismissed.</param>
-public sealed record DecideRequest(FindingState State, string? Reason);
+/// <param name="Version">That of the finding as it was shown; null not to look whether it was changed meanwhile.</param>
+public sealed record DecideRequest(FindingState State, string? Reason, string? Version = null);
 
 /// <summary>What the planner makes of several findings; what is null stays.</summary>
 /// <param name="Reason">Needed where they are dismissed.</param>
@@ -51,87 +52,84 @@ public static class FindingEndpoints
 
     public static void MapFindings(this RouteGroupBuilder api)
     {
-        api.MapGet("/findings", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => FindingStore.List(session, listing.ToQuery(), filter)))
+        api.MapGet("/findings", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Project project) =>
+                project.Read(session => FindingStore.List(session, listing.ToQuery(), filter)))
             .WithName("findings");
 
-        api.MapGet("/findings.csv", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
-                Listing.Csv("findings.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, orchard)))
+        api.MapGet("/findings.csv", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Project project) =>
+                Listing.Csv("findings.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, project)))
             .ExcludeFromDescription();
 
-        api.MapGet("/findings.xlsx", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Orchard orchard) =>
-                Listing.Xlsx("findings.xlsx", "Findings", Columns, Rows(listing, filter, orchard)))
+        api.MapGet("/findings.xlsx", ([AsParameters] Listing listing, [AsParameters] FindingFilter filter, Project project) =>
+                Listing.Xlsx("findings.xlsx", "Findings", Columns, Rows(listing, filter, project)))
             .ExcludeFromDescription();
 
-        api.MapGet("/findings/counts", (Orchard orchard) => orchard.Database.Read(FindingStore.Counts)
+        api.MapGet("/findings/counts", (Project project) => project.Read(FindingStore.Counts)
                 .Select(c => new FindingCount(c.Kind, c.Kind.Group(), c.State, c.Count, c.AtStake)).ToList())
             .WithName("findingCounts");
 
-        api.MapGet("/findings/bundles", (FindingsBy by, [AsParameters] FindingFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => FindingStore.Bundles(session, by, filter)))
+        api.MapGet("/findings/bundles", (FindingsBy by, [AsParameters] FindingFilter filter, Project project) =>
+                project.Read(session => FindingStore.Bundles(session, by, filter)))
             .WithName("findingBundles");
 
-        api.MapGet("/findings/assignees", (Orchard orchard) => orchard.Database.Read(FindingStore.Assignees)).WithName("assignees");
+        api.MapGet("/findings/assignees", (Project project) => project.Read(FindingStore.Assignees)).WithName("assignees");
 
-        api.MapGet("/findings/{key}", Results<Ok<FindingDetail>, ProblemHttpResult> (string key, Orchard orchard) =>
-                orchard.Read<Results<Ok<FindingDetail>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
+        api.MapGet("/findings/{key}", Results<Ok<FindingDetail>, ProblemHttpResult> (string key, Project project) =>
+                project.Read<Results<Ok<FindingDetail>, ProblemHttpResult>>((session, snapshot) => FindingStore.Find(session, key) is { } finding
                     ? TypedResults.Ok(Detail(session, snapshot, finding))
                     : NoFinding(key)))
             .WithName("finding");
 
-        api.MapPut("/findings/{key}", Results<Ok<FindingRow>, ProblemHttpResult> (string key, DecideRequest request, Orchard orchard) =>
+        api.MapPut("/findings/{key}", Results<Ok<FindingRow>, ProblemHttpResult> (string key, DecideRequest request, Project project) =>
             {
                 if (Fault(request.State, request.Reason, null, null) is { } fault)
                     return fault;
-                return orchard.Database.Write<Results<Ok<FindingRow>, ProblemHttpResult>>(
-                    session =>
-                    {
-                        if (FindingStore.Find(session, key) is null)
-                            return NoFinding(key);
-                        Decide(session, [key], request.State, request.Reason?.Trim() ?? "", orchard.Now);
-                        PageMapCoverage(session, orchard);
-                        return TypedResults.Ok(FindingStore.Find(session, key)!);
-                    },
-                    "Decide a finding");
+                return Changed(project, key, "Decide a finding", request.Version, session =>
+                {
+                    Decide(session, [key], request.State, request.Reason?.Trim() ?? "", project.Now);
+                    return null;
+                });
             })
             .WithName("decideFinding");
 
-        api.MapPost("/findings/decide", Results<Ok<ChangedFindings>, ProblemHttpResult> (DecideManyRequest request, Orchard orchard) =>
+        api.MapPost("/findings/decide", Results<Ok<ChangedFindings>, ProblemHttpResult> (DecideManyRequest request, Project project) =>
             {
                 if (request is { State: null, Assignee: null, Note: null })
                     return Problems.Invalid("state", "Say what is to be changed: the state, who works on them, or the note.");
                 if (Fault(request.State, request.Reason, request.Assignee, request.Note) is { } fault)
                     return fault;
-                return TypedResults.Ok(new ChangedFindings(orchard.Database.Write(
-                    session =>
-                    {
-                        var keys = FindingStore.Choose(session, request.Selection);
-                        if (request.Assignee is not null || request.Note is not null)
-                            FindingStore.Annotate(session, keys, request.Assignee, request.Note, orchard.Now);
-                        if (request.State is { } state)
-                        {
-                            Decide(session, keys, state, request.Reason?.Trim() ?? "", orchard.Now);
-                            PageMapCoverage(session, orchard);
-                        }
-
-                        return keys.Count;
-                    },
-                    request.State is null ? "Note on findings" : "Decide findings")));
+                return project.Change<ChangedFindings>(request.State is null ? "Note on findings" : "Decide findings", session =>
+                {
+                    var keys = FindingStore.Select(session, request.Selection);
+                    if (request.Assignee is not null || request.Note is not null)
+                        FindingStore.Annotate(session, keys, request.Assignee, request.Note, project.Now);
+                    if (request.State is { } state)
+                        Decide(session, keys, state, request.Reason?.Trim() ?? "", project.Now);
+                    return new ChangedFindings(keys.Count);
+                }).ToOk();
             })
             .WithName("decideFindings");
     }
 
     internal static ProblemHttpResult NoFinding(string key) => Problems.NotFound($"There is no finding {key}. Its cluster may have gone in a re-grouping.");
 
-    /// <summary>Keeps the share of contested demand up to date, which states change.</summary>
-    internal static void PageMapCoverage(Session session, Orchard orchard) =>
-        Storage.PageMap.PageMapStore.SaveCoverage(session, DateOnly.FromDateTime(orchard.Now.UtcDateTime));
+    /// <summary>Changes a finding that is there and was not changed meanwhile.</summary>
+    internal static Results<Ok<FindingRow>, ProblemHttpResult> Changed(Project project, string key, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
+        project.Change(label, session =>
+        {
+            if (FindingStore.Find(session, key) is not { } now)
+                return NoFinding(key);
+            Project.RefuseStale(session, Thing.Finding(key), now.Version, version);
+            return change(session);
+        }) is { } refusal
+            ? refusal
+            : project.Read(session => FindingStore.Find(session, key)) is { } row ? TypedResults.Ok(row) : NoFinding(key);
 
-    private static void Decide(Session session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
+    private static void Decide(WriteSession session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
     {
         // What was to be done about it is done, or not wanted any more.
         foreach (var key in state is FindingState.Open or FindingState.Dismissed ? keys : [])
-            PlanStore.TakeBack(session, key);
+            PlanStore.Retract(session, key);
         FindingStore.Decide(session, keys, state, reason, now);
     }
 
@@ -168,8 +166,8 @@ public static class FindingEndpoints
             PlanStore.StepFor(session, finding.Key));
     }
 
-    private static IEnumerable<object?[]> Rows(Listing listing, FindingFilter filter, Orchard orchard) =>
-        orchard.Database.Read(session => FindingStore.List(session, listing.ToExport(), filter)).Rows.Select(f => new object?[]
+    private static IEnumerable<object?[]> Rows(Listing listing, FindingFilter filter, Project project) =>
+        project.Read(session => FindingStore.List(session, listing.ToExport(), filter)).Rows.Select(f => new object?[]
         {
             FindingWords.Name(f.Kind), f.State.ToString().ToLowerInvariant(), f.ClusterName, f.TopicName, f.Keyword, f.PageUrl, f.OtherPageUrl, f.OtherClusterName,
             Math.Round(f.AtStake, 1), f.Demand, f.Remedy is { } remedy ? FindingWords.Name(remedy) : null, f.Assignee, f.Note, f.Reason, f.FirstFoundAt[..10], f.Key,

@@ -2,11 +2,12 @@ using System.Globalization;
 using System.Net;
 using System.Text;
 using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Findings;
-using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Plan;
-using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Performance;
 
 namespace JadeOrchard.Server.Findings;
 
@@ -15,20 +16,16 @@ public static class SummaryEndpoints
 {
     private const int FindingsShown = 8;
 
-    private static readonly (CoveragePart Part, string Mark, string Says)[] Parts =
-    [
-        (CoveragePart.Covered, "■", "covered"), (CoveragePart.Planned, "▣", "planned"), (CoveragePart.Contested, "◩", "contested"),
-        (CoveragePart.Open, "□", "uncovered"), (CoveragePart.Declined, "–", "declined"),
-    ];
+    private static readonly Coverage[] Parts = [Coverage.Covered, Coverage.Planned, Coverage.Contested, Coverage.Uncovered, Coverage.Declined];
 
     public static void MapSummary(this RouteGroupBuilder api)
     {
-        api.MapGet("/coverage", (Orchard orchard) => orchard.Database.Read(PageMapStore.Coverage)).WithName("coverage");
+        api.MapGet("/coverage", (Project project) => project.Read(ClusterStore.CoverageDays)).WithName("coverage");
 
         // Without a day it is compared with the first one there is.
-        api.MapGet("/summary.html", (DateOnly? before, bool? save, Orchard orchard) =>
+        api.MapGet("/summary.html", (DateOnly? before, bool? save, Project project) =>
             {
-                var html = orchard.Database.Read(session => Html(session, before, DateOnly.FromDateTime(orchard.Now.UtcDateTime)));
+                var html = project.Read(session => Html(session, before, DateOnly.FromDateTime(project.Now.UtcDateTime)));
                 return save == true
                     ? TypedResults.File(Encoding.UTF8.GetBytes(html), "text/html; charset=utf-8", "summary.html")
                     : Microsoft.AspNetCore.Http.Results.Content(html, "text/html; charset=utf-8");
@@ -39,12 +36,12 @@ public static class SummaryEndpoints
     private static string Html(Session session, DateOnly? wanted, DateOnly today)
     {
         var project = ProjectStore.Get(session);
-        var kept = PageMapStore.Coverage(session);
+        var kept = ClusterStore.CoverageDays(session);
         var days = kept.Select(c => c.Day).Distinct().Order().ToList();
         DateOnly? before = days.Count == 0 ? null : wanted is { } day ? days.LastOrDefault(d => d <= day, days[0]) : days[0];
         before = before == today ? null : before;
-        var now = PageMapStore.CoverageNow(session, today);
-        var then = kept.Where(c => c.Day == before).ToList();
+        var now = ClusterStore.ByCoverage(session);
+        var then = kept.Where(c => c.Day == before).Select(c => new CoverageShare(c.Coverage, c.Clusters, c.Demand)).ToList();
         var html = new StringBuilder();
         html.Append(CultureInfo.InvariantCulture, $$"""
             <!doctype html>
@@ -62,7 +59,7 @@ public static class SummaryEndpoints
             .num { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap; }
             .bar { display: flex; height: 18px; border: 1px solid #22302b; margin: 4px 0 10px; }
             .bar span { border-right: 1px solid #22302b; }
-            .covered { background: #2f7d62; } .planned { background: #a8cdb9; } .contested { background: #c4704f; } .open { background: #fff; } .declined { background: #dcdccf; }
+            .covered { background: #2f7d62; } .planned { background: #a8cdb9; } .contested { background: #c4704f; } .uncovered { background: #fff; } .declined { background: #dcdccf; }
             .quiet { color: #5c6a63; }
             @media print { body { margin: 0; max-width: none; } }
             </style>
@@ -81,11 +78,11 @@ public static class SummaryEndpoints
                 html.Append(CultureInfo.InvariantCulture, $"<div class=\"quiet\">before, {first:d MMMM yyyy}</div>{Bar(then)}");
             html.Append("<div class=\"quiet\">now</div>").Append(Bar(now));
             html.Append("<table><thead><tr><th></th><th class=\"num\">Before</th><th class=\"num\">Now</th><th class=\"num\">Demand now</th><th class=\"num\">Clusters now</th></tr></thead><tbody>\n");
-            foreach (var (part, mark, says) in Parts)
+            foreach (var part in Parts)
             {
-                var row = now.FirstOrDefault(c => c.Part == part);
+                var row = now.FirstOrDefault(c => c.Coverage == part);
                 html.Append(CultureInfo.InvariantCulture,
-                    $"<tr><td>{mark} {says}</td><td class=\"num\">{Percent(then, part)}</td><td class=\"num\">{Percent(now, part)}</td><td class=\"num\">{row?.Demand ?? 0:N0}</td><td class=\"num\">{row?.Clusters ?? 0:N0}</td></tr>\n");
+                    $"<tr><td>{part.Sign()} {Name(part)}</td><td class=\"num\">{Percent(then, part)}</td><td class=\"num\">{Percent(now, part)}</td><td class=\"num\">{row?.Demand ?? 0:N0}</td><td class=\"num\">{row?.Clusters ?? 0:N0}</td></tr>\n");
             }
 
             html.Append("</tbody></table>\n");
@@ -123,18 +120,20 @@ public static class SummaryEndpoints
         return html.Append("</body>\n</html>\n").ToString();
     }
 
-    private static string Bar(IReadOnlyList<CoverageRow> rows)
+    private static string Bar(IReadOnlyList<CoverageShare> rows)
     {
         var all = rows.Sum(r => r.Demand);
-        return all == 0 ? "" : "<div class=\"bar\">" + string.Concat(Parts.Select(p => (p, Demand: rows.Where(r => r.Part == p.Part).Sum(r => r.Demand))).Where(p => p.Demand > 0).Select(p =>
-            string.Create(CultureInfo.InvariantCulture, $"<span class=\"{p.p.Part.ToString().ToLowerInvariant()}\" style=\"width:{100.0 * p.Demand / all:0.0}%\" title=\"{p.p.Says}\"></span>"))) + "</div>\n";
+        return all == 0 ? "" : "<div class=\"bar\">" + string.Concat(Parts.Select(p => (p, Demand: rows.Where(r => r.Coverage == p).Sum(r => r.Demand))).Where(p => p.Demand > 0).Select(p =>
+            string.Create(CultureInfo.InvariantCulture, $"<span class=\"{Name(p.p)}\" style=\"width:{100.0 * p.Demand / all:0.0}%\" title=\"{Name(p.p)}\"></span>"))) + "</div>\n";
     }
 
-    private static string Percent(IReadOnlyList<CoverageRow> rows, CoveragePart part)
+    private static string Percent(IReadOnlyList<CoverageShare> rows, Coverage part)
     {
         var all = rows.Sum(r => r.Demand);
-        return all == 0 ? "–" : string.Create(CultureInfo.InvariantCulture, $"{100.0 * rows.Where(r => r.Part == part).Sum(r => r.Demand) / all:0.0} %");
+        return all == 0 ? "–" : string.Create(CultureInfo.InvariantCulture, $"{100.0 * rows.Where(r => r.Coverage == part).Sum(r => r.Demand) / all:0.0} %");
     }
+
+    private static string Name(Coverage coverage) => coverage.ToString().ToLowerInvariant();
 
     private static string Safe(string text) => WebUtility.HtmlEncode(text);
 }

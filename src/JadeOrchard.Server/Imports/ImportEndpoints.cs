@@ -30,14 +30,14 @@ public static class ImportEndpoints
 
     public static void MapImports(this RouteGroupBuilder api)
     {
-        api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, Orchard orchard, CancellationToken stop) =>
+        api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, Project project, CancellationToken stop) =>
             {
                 if (request.ContentType?.StartsWith("application/octet-stream", StringComparison.OrdinalIgnoreCase) != true)
                     return Problems.Invalid("content-type", "Send the file as application/octet-stream.");
                 var id = await uploads.SaveAsync(request.Body, stop);
                 try
                 {
-                    return TypedResults.Ok(View(id, fileName, uploads, orchard));
+                    return TypedResults.Ok(View(id, fileName, uploads, project));
                 }
                 catch (TableFormatException e)
                 {
@@ -53,7 +53,7 @@ public static class ImportEndpoints
                 kind => kind, kind => TableColumns.Of(kind).Select(c => new ColumnView(c.Name, c.IsRequired, c.Says)).ToList()))
             .WithName("importColumns");
 
-        api.MapPost("/imports", Results<Accepted<JobView>, ProblemHttpResult> (ImportRequest request, Orchard orchard, Uploads uploads, JobRunner runner) =>
+        api.MapPost("/imports", Results<Accepted<JobView>, ProblemHttpResult> (ImportRequest request, Project project, Uploads uploads, JobRunner runner) =>
             {
                 try
                 {
@@ -63,9 +63,9 @@ public static class ImportEndpoints
                         return Problems.Invalid("columns", $"Say which column holds the {missing}; a row cannot go in without it.");
                     if (request.Columns.FirstOrDefault(c => c.Value >= file.Header.Count) is { Key: not null } beyond)
                         return Problems.Invalid("columns", $"The file has no column {beyond.Value + 1}, which {beyond.Key} was to be read from.");
-                    if (request.Kind is TableKind.Pages or TableKind.Performance && orchard.Database.Read(ProjectStore.Get).Host.Length == 0)
+                    if (request.Kind is TableKind.Pages or TableKind.Performance && project.Read(ProjectStore.Get).Host.Length == 0)
                         return Problems.Conflict("Say first which site the project is about, so that its pages can be told from others.");
-                    orchard.Database.Write(session => MappingStore.Save(session, file.Header, KindName(request.Kind), request.Columns));
+                    project.Change(null, (WriteSession session) => MappingStore.Save(session, file.Header, KindName(request.Kind), request.Columns));
                 }
                 catch (TableFormatException e)
                 {
@@ -74,30 +74,30 @@ public static class ImportEndpoints
 
                 var id = runner.Add(ImportJob.Name, $"Importing {request.FileName}",
                     JsonSerializer.Serialize(new ImportArguments(request.UploadId, request.FileName, request.Kind, request.Columns)));
-                var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
+                var job = project.Read(session => JobStore.Find(session, id))!;
                 return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
             })
             .WithName("import");
 
-        api.MapGet("/imports", (Orchard orchard) => orchard.Database.Read(JobStore.Imports)).WithName("imports");
+        api.MapGet("/imports", (Project project) => project.Read(JobStore.Imports)).WithName("imports");
 
-        api.MapGet("/imports/{id:long}/rejected", (long id, Orchard orchard) =>
-                orchard.Database.Read(session => JobStore.Rejected(session, id, RejectedShown)))
+        api.MapGet("/imports/{id:long}/rejected", (long id, Project project) =>
+                project.Read(session => JobStore.Rejected(session, id, RejectedShown)))
             .WithName("rejectedRows");
 
-        api.MapGet("/imports/{id:long}/rejected.csv", (long id, Orchard orchard) => Listing.Csv(
+        api.MapGet("/imports/{id:long}/rejected.csv", (long id, Project project) => Listing.Csv(
                 "rejected.csv",
                 ["line", "column", "reason", "value"],
-                orchard.Database.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
+                project.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
             .WithName("rejectedRowsCsv").ExcludeFromDescription();
     }
 
-    private static UploadView View(string id, string fileName, Uploads uploads, Orchard orchard)
+    private static UploadView View(string id, string fileName, Uploads uploads, Project project)
     {
         using var file = uploads.Open(id);
         var sample = file.Rows().Where(r => r.Row.Value is not null).Take(SampleRows).Select(r => (IReadOnlyList<string>)r.Row.Value!).ToList();
         var kinds = Enum.GetValues<TableKind>();
-        var remembered = orchard.Database.Read(session => kinds.ToDictionary(k => k, k => MappingStore.Find(session, file.Header, KindName(k))));
+        var remembered = project.Read(session => kinds.ToDictionary(k => k, k => MappingStore.Find(session, file.Header, KindName(k))));
         return new UploadView(
             id,
             fileName,

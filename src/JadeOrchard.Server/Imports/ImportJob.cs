@@ -3,7 +3,7 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Keywords;
-using JadeOrchard.Formats.Refresh;
+using JadeOrchard.Formats.Performance;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
@@ -11,7 +11,7 @@ using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
-using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 
@@ -22,7 +22,7 @@ namespace JadeOrchard.Server.Imports;
 public sealed record ImportArguments(string UploadId, string FileName, TableKind Kind, Dictionary<string, int> Columns);
 
 /// <summary>Brings a file in: good rows go in, the others are listed, in one transaction.</summary>
-public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
+public sealed class ImportJob(Project project, Uploads uploads) : IJob
 {
     public const string Name = "import";
     private const int RowsPerReport = 5_000;
@@ -38,9 +38,9 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
         using (var file = uploads.Open(arguments.UploadId))
         {
             var mapping = ColumnMapping.ByHand(arguments.Kind, arguments.Columns);
-            message = orchard.Database.Write(session =>
+            message = project.Change<string>($"Import of {arguments.FileName}", session =>
             {
-                var import = new Import(session, file, mapping, orchard.Now, progress, stop);
+                var import = new Import(session, file, mapping, project.Now, progress, stop);
                 var said = arguments.Kind switch
                 {
                     TableKind.Keywords => import.Keywords(arguments.FileName),
@@ -50,14 +50,10 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
                 };
                 JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
                     import.Rejected.Select(r => new RejectedRowRow(r.Line, r.Column, r.Reason, r.Value)));
-                progress(new JobProgress(file.Length, file.Length, "Computing what follows from it"));
-                PageStore.AdoptFromResults(session, new OwnSite(ProjectStore.Get(session).Host));
-                ProjectStore.RaiseDataVersion(session);
-                orchard.AfterData(session);
+                progress(new JobProgress(file.Length, file.Length, "Updating clusters, suggestions and findings"));
                 stop.ThrowIfCancellationRequested();
                 return said;
-            },
-            $"Import of {arguments.FileName}");
+            }).Value!;
         }
 
         uploads.Delete(arguments.UploadId);
@@ -65,7 +61,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
     }
 
     /// <summary>One import under way.</summary>
-    private sealed class Import(Session session, TableFile file, ColumnMapping mapping, DateTimeOffset now, Action<JobProgress> progress, CancellationToken stop)
+    private sealed class Import(WriteSession session, TableFile file, ColumnMapping mapping, DateTimeOffset now, Action<JobProgress> progress, CancellationToken stop)
     {
         public long Added { get; private set; }
 
@@ -75,7 +71,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
 
         public string Keywords(string fileName)
         {
-            var before = session.Count("select count(*) from keyword");
+            var before = KeywordStore.Count(session);
             using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             var rows = 0L;
             foreach (var keyword in Good(KeywordTable.Read(file, mapping)))
@@ -85,7 +81,7 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             }
 
             writer.Finish();
-            Added = session.Count("select count(*) from keyword") - before;
+            Added = KeywordStore.Count(session) - before;
             Updated = rows - Added;
             return Says($"{Number(Added)} new keywords, {Number(Updated)} rows about known ones");
         }
@@ -135,7 +131,6 @@ public sealed class ImportJob(Orchard orchard, Uploads uploads) : IJob
             foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host)).Read(file, mapping)))
                 writer.Write(row.Query, row.NormalForm, row.Url, row.Identity, row.Day, row.Clicks, row.Impressions, row.Position);
             Added = writer.Finish();
-            PerformanceStore.AfterBatches(session);
             return Says($"{Number(Added)} rows of search performance");
         }
 

@@ -18,15 +18,15 @@ public static class JobEndpoints
 
     public static void MapJobs(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/active", (Orchard orchard, JobRunner runner) => Active(orchard, runner)).WithName("activeJobs");
+        api.MapGet("/jobs/active", (Project project, JobRunner runner) => Active(project, runner)).WithName("activeJobs");
 
         // Server-sent events (WHATWG HTML, 9.2): the jobs that wait or run, whenever something about them changes.
-        api.MapGet("/jobs/events", (Orchard orchard, JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
-                TypedResults.ServerSentEvents(Events(orchard, runner, lifetime.ApplicationStopping, gone), "jobs"))
+        api.MapGet("/jobs/events", (Project project, JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
+                TypedResults.ServerSentEvents(Events(project, runner, lifetime.ApplicationStopping, gone), "jobs"))
             .WithName("jobEvents").ExcludeFromDescription();
 
-        api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
-                orchard.Database.Read(session => JobStore.Find(session, id)) is { } job
+        api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
+                project.Read(session => JobStore.Find(session, id)) is { } job
                     ? TypedResults.Ok(View(job, runner))
                     : Problems.NotFound($"There is no job {id}."))
             .WithName("job");
@@ -38,28 +38,28 @@ public static class JobEndpoints
             })
             .WithName("stopJob");
 
-        api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
                 runner.Resume(id) is { } fault
                     ? Problems.Conflict(fault)
-                    : TypedResults.Accepted($"/api/jobs/{id}", View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner)))
+                    : TypedResults.Accepted($"/api/jobs/{id}", View(project.Read(session => JobStore.Find(session, id))!, runner)))
             .WithName("resumeJob");
     }
 
     public static JobView View(JobRow job, JobRunner runner) =>
         new(job.Id, job.Kind, job.Label, job.State, job.Message, job.CreatedAt, runner.ProgressOf(job.Id), runner.CanResume(job));
 
-    private static List<JobView> Active(Orchard orchard, JobRunner runner) => runner.Active is [] ? [] : orchard.Database.Read(session =>
+    private static List<JobView> Active(Project project, JobRunner runner) => runner.Active is [] ? [] : project.Read(session =>
         runner.Active.Select(id => JobStore.Find(session, id)).OfType<JobRow>().Select(job => View(job, runner)).ToList());
 
     private static async IAsyncEnumerable<JobsTold> Events(
-        Orchard orchard, JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
+        Project project, JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(ending, gone);
         JobsTold? told = null;
         while (!either.IsCancellationRequested)
         {
             // Counted first: a job that ends meanwhile is told with the next look.
-            var now = new JobsTold(runner.Ended, Active(orchard, runner));
+            var now = new JobsTold(runner.Ended, Active(project, runner));
             if (told is null || told.Ended != now.Ended || !told.Jobs.SequenceEqual(now.Jobs))
             {
                 told = now;

@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Threading.Channels;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Services;
+using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 
 namespace JadeOrchard.Server.Jobs;
@@ -38,7 +39,7 @@ public sealed class JobEndedException(JobState state, string message) : Exceptio
 }
 
 /// <summary>Runs jobs, oldest first in each lane. Those that a restart interrupted are begun again.</summary>
-public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
+public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
 {
     private readonly Dictionary<string, IJob> _kinds = kinds.ToDictionary(k => k.Kind);
     private readonly ConcurrentDictionary<string, Channel<long>> _lanes = new();
@@ -50,14 +51,14 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
 
     /// <returns>The id of the new job.</returns>
     public long Add(string kind, string label, string arguments) =>
-        Enqueue(orchard.Database.Write(session => JobStore.Add(session, kind, label, arguments, orchard.Now)));
+        Enqueue(project.Change<long>(null, session => JobStore.Add(session, kind, label, arguments, project.Now)).Value);
 
     /// <summary>Runs a job that is in the database already.</summary>
     public long Enqueue(long jobId)
     {
         if (!_active.TryAdd(jobId, new Running()))
             return jobId;
-        var kind = _kinds[orchard.Database.Read(session => JobStore.Find(session, jobId))!.Kind];
+        var kind = _kinds[project.Read(session => JobStore.Find(session, jobId))!.Kind];
         LaneOf(kind).Writer.TryWrite(jobId);
         return jobId;
     }
@@ -66,12 +67,12 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
     /// <returns>What is in the way, in words; null where nothing is.</returns>
     public string? Resume(long jobId)
     {
-        var job = orchard.Database.Read(session => JobStore.Find(session, jobId));
+        var job = project.Read(session => JobStore.Find(session, jobId));
         if (job is null || !_kinds[job.Kind].CanResume)
             return "There is no such job that could go on.";
         if (job.State is not (JobState.Stopped or JobState.Paused or JobState.Failed))
             return job.State == JobState.Done ? "It is done already." : "It is under way already.";
-        orchard.Database.Write(session => JobStore.SetState(session, jobId, JobState.Waiting, "", null));
+        project.Change(null, (WriteSession session) => JobStore.SetState(session, jobId, JobState.Waiting, "", null));
         Enqueue(jobId);
         return null;
     }
@@ -96,6 +97,7 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
+        project.CloseOrphans();
         lock (_lock)
         {
             _ending = stoppingToken;
@@ -104,7 +106,7 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
                 _ = Task.Run(() => RunLane(lane), CancellationToken.None);
         }
 
-        foreach (var job in orchard.Database.Read(JobStore.Unfinished))
+        foreach (var job in project.Read(JobStore.Unfinished))
             Enqueue(job.Id);
         await Task.Delay(Timeout.Infinite, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
@@ -141,7 +143,7 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
     {
         var running = _active[id];
         using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);
-        var job = orchard.Database.Read(session => JobStore.Find(session, id))!;
+        var job = project.Read(session => JobStore.Find(session, id))!;
         running.Report(new JobProgress(0, 0, "Starting"));
         try
         {
@@ -180,8 +182,8 @@ public sealed partial class JobRunner(Orchard orchard, IEnumerable<IJob> kinds, 
         }
     }
 
-    private void Finish(long id, JobState state, string message) => orchard.Database.Write(session =>
-        JobStore.SetState(session, id, state, message, state == JobState.Running ? null : orchard.Now));
+    private void Finish(long id, JobState state, string message) => project.Change(null, (WriteSession session) =>
+        JobStore.SetState(session, id, state, message, state == JobState.Running ? null : project.Now));
 
     [LoggerMessage(LogLevel.Error, "Job {JobId} ({Kind}) failed")]
     private partial void JobFailed(Exception exception, long jobId, string kind);

@@ -36,7 +36,7 @@ public static class ComparisonEndpoints
 
     public static void MapComparison(this RouteGroupBuilder api)
     {
-        api.MapGet("/compare/hosts", (Orchard orchard) => orchard.Read((session, snapshot) =>
+        api.MapGet("/compare/hosts", (Project project) => project.Read((session, snapshot) =>
             {
                 var own = new OwnSite(ProjectStore.Get(session).Host);
                 var ranked = RankingStore.Hosts(session).ToDictionary(h => h.Host);
@@ -50,7 +50,7 @@ public static class ComparisonEndpoints
             }))
             .WithName("compareHosts");
 
-        api.MapGet("/compare", (string rivals, int depth, string? search, int? offset, int? limit, Orchard orchard) => orchard.Read((session, snapshot) =>
+        api.MapGet("/compare", (string rivals, int depth, string? search, int? offset, int? limit, Project project) => project.Read((session, snapshot) =>
             {
                 var rows = Gaps(session, snapshot, rivals, depth, search);
                 return new GapsAnswer(
@@ -58,49 +58,45 @@ public static class ComparisonEndpoints
             }))
             .WithName("compare");
 
-        api.MapGet("/compare.csv", (string rivals, int depth, string? search, Orchard orchard) => Listing.Csv(
+        api.MapGet("/compare.csv", (string rivals, int depth, string? search, Project project) => Listing.Csv(
                 "comparison.csv",
                 ["keyword", "volume", "difficulty", "own_position", "rivals"],
-                orchard.Read((session, snapshot) => Gaps(session, snapshot, rivals, depth, search)).Select(r => new object?[]
+                project.Read((session, snapshot) => Gaps(session, snapshot, rivals, depth, search)).Select(r => new object?[]
                 {
                     r.Phrase, r.Volume, r.Difficulty, r.OwnPosition, string.Join(" | ", r.Rivals.Select(s => $"{s.Position} {s.Url}")),
                 })))
             .ExcludeFromDescription();
 
-        api.MapGet("/compare/pages", (string rivals, int depth, Orchard orchard) => orchard.Read((session, snapshot) =>
+        api.MapGet("/compare/pages", (string rivals, int depth, Project project) => project.Read((session, snapshot) =>
             {
                 var volumes = Numbers(session, snapshot);
                 return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0).Take(PagesShown).ToList();
             }))
             .WithName("comparePages");
 
-        api.MapPost("/compare/add", Results<Ok<ChangedAnswer>, ProblemHttpResult> (AddGapsRequest request, Orchard orchard) =>
+        api.MapPost("/compare/add", Results<Ok<ChangedAnswer>, ProblemHttpResult> (AddGapsRequest request, Project project) =>
             {
-                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
-                return TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
-                    session =>
+                return project.Change<ChangedAnswer>("Take keywords from a comparison", session =>
+                {
+                    var snapshot = project.Snapshot(session);
+                    var numbers = Numbers(session, snapshot);
+                    var chosen = request.NormalForms?.ToHashSet(StringComparer.Ordinal);
+                    var rows = Gaps(session, snapshot, request.Rivals, request.Depth, request.Search).Where(r => chosen is null || chosen.Contains(r.NormalForm)).ToList();
+                    var ids = new List<long>();
+                    // A keyword comes from the rival that stands best for it.
+                    foreach (var ofHost in rows.GroupBy(r => r.Rivals[0].Host))
                     {
-                        var snapshot = orchard.Snapshot(session);
-                        var numbers = Numbers(session, snapshot);
-                        var chosen = request.NormalForms?.ToHashSet(StringComparer.Ordinal);
-                        var rows = Gaps(session, snapshot, request.Rivals, request.Depth, request.Search).Where(r => chosen is null || chosen.Contains(r.NormalForm)).ToList();
-                        var ids = new List<long>();
-                        // A keyword comes from the rival that stands best for it.
-                        foreach (var ofHost in rows.GroupBy(r => r.Rivals[0].Host))
-                        {
-                            using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.Rankings, ofHost.Key, orchard.Now), orchard.Now);
-                            ids.AddRange(ofHost.Select(row => writer.Write(numbers.GetValueOrDefault(row.NormalForm) ?? new Keyword(row.Phrase, row.NormalForm))));
-                            writer.Finish();
-                        }
+                        using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.Rankings, ofHost.Key, project.Now), project.Now);
+                        ids.AddRange(ofHost.Select(row => writer.Write(numbers.GetValueOrDefault(row.NormalForm) ?? new Keyword(row.Phrase, row.NormalForm))));
+                        writer.Finish();
+                    }
 
-                        if (request.ListId is { } list)
-                            ListStore.Add(session, list, new KeywordSelection(ids));
-                        ProjectStore.RaiseDataVersion(session);
-                        orchard.AfterData(session);
-                        return ids.Count;
-                    },
-                    "Take keywords from a comparison")));
+                    if (request.ListId is { } list)
+                        ListStore.Add(session, list, new KeywordSelection(ids));
+                    return new ChangedAnswer(ids.Count);
+                }).ToOk();
             })
             .WithName("addGaps");
     }

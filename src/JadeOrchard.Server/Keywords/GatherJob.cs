@@ -73,7 +73,7 @@ public sealed record GatherRequest(
 }
 
 /// <summary>Gathers keywords from services and from captured results; what came is one undoable step.</summary>
-public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
+public sealed class GatherJob(Project project, OutsideServices services) : IJob
 {
     public const string Name = "gather";
     private const int PageSize = 500;
@@ -91,21 +91,21 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var request = JsonSerializer.Deserialize<GatherRequest>(job.Arguments)!;
-        var gathering = new Gathering(orchard, services, request, progress, stop);
+        var gathering = new Gathering(project, services, request, progress, stop);
         await gathering.Fetch();
-        return orchard.Database.Write(session => gathering.Save(session, orchard), request.Label);
+        return project.Change<string>(request.Label, session => gathering.Save(session)).Value!;
     }
 
     /// <summary>What one source said.</summary>
-    private sealed record Batch(SourceKind Kind, string Label, List<(Keyword Keyword, Performance? Performance)> Keywords);
+    private sealed record Batch(SourceKind Kind, string Label, List<(Keyword Keyword, QueryPerformance? Performance)> Keywords);
 
-    private sealed class Gathering(Orchard orchard, OutsideServices services, GatherRequest request, Action<JobProgress> progress, CancellationToken stop)
+    private sealed class Gathering(Project project, OutsideServices services, GatherRequest request, Action<JobProgress> progress, CancellationToken stop)
     {
         private readonly List<Batch> _batches = [];
         private readonly Dictionary<string, List<(Keyword, string, int)>> _rankings = [];
-        private readonly Project _project = orchard.Database.Read(ProjectStore.Get);
+        private readonly ProjectProfile _market = project.Read(ProjectStore.Get);
 
-        private string Market => $"country={Uri.EscapeDataString(_project.Country)}&language={Uri.EscapeDataString(_project.Language)}";
+        private string Market => $"country={Uri.EscapeDataString(_market.Country)}&language={Uri.EscapeDataString(_market.Language)}";
 
         public Task Fetch() => request.From switch
         {
@@ -117,11 +117,11 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
             _ => Numbers(),
         };
 
-        public string Save(Session session, Orchard project)
+        public string Save(WriteSession session)
         {
             foreach (var (host, rows) in _rankings)
                 RankingStore.Replace(session, host, rows, project.Now);
-            var before = session.Count("select count(*) from keyword");
+            var before = KeywordStore.Count(session);
             var ids = new HashSet<long>();
             foreach (var batch in _batches.Where(b => b.Keywords.Count > 0))
             {
@@ -134,13 +134,7 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
 
             if (request.ListId is { } list && ListStore.Find(session, list) is not null)
                 ListStore.Add(session, list, new KeywordSelection([.. ids]));
-            var added = session.Count("select count(*) from keyword") - before;
-            if (ids.Count > 0)
-            {
-                ProjectStore.RaiseDataVersion(session);
-                project.AfterData(session);
-            }
-
+            var added = KeywordStore.Count(session) - before;
             var read = _rankings.Sum(r => r.Value.Select(v => v.Item1.NormalForm).Distinct().Count());
             return request is { From: GatherFrom.Rankings, Add: false }
                 ? $"{Number(read)} keywords for which {(_rankings.Count == 1 ? _rankings.Keys.First() : $"{_rankings.Count} sites")} stand, for the comparison."
@@ -177,8 +171,8 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
         {
             var typed = request.CleanSeeds.SelectMany(seed => new[] { (Seed: seed, Text: seed) }
                 .Concat(request.Alphabet ? "abcdefghijklmnopqrstuvwxyz".Select(letter => (Seed: seed, Text: $"{seed} {letter}")) : [])
-                .Concat(request.Questions ? Core.Keywords.Questions.Words(_project.Language).Select(word => (Seed: seed, Text: $"{word} * {seed}")) : [])
-                .Concat(request.Questions ? Core.Keywords.Questions.Words(_project.Language).Select(word => (Seed: seed, Text: $"{word} {seed}")) : [])).ToList();
+                .Concat(request.Questions ? Core.Keywords.Questions.Words(_market.Language).Select(word => (Seed: seed, Text: $"{word} * {seed}")) : [])
+                .Concat(request.Questions ? Core.Keywords.Questions.Words(_market.Language).Select(word => (Seed: seed, Text: $"{word} {seed}")) : [])).ToList();
             for (var i = 0; i < typed.Count; i++)
             {
                 progress(new JobProgress(i, typed.Count, $"Asking for suggestions: {typed[i].Text}"));
@@ -210,25 +204,25 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
             if (!isPage)
                 _rankings[host] = rows;
             if (request.Add)
-                Begin(SourceKind.Rankings, isPage ? target : host).Keywords.AddRange(rows.Select(r => (r.Item1, (Performance?)null)));
+                Begin(SourceKind.Rankings, isPage ? target : host).Keywords.AddRange(rows.Select(r => (r.Item1, (QueryPerformance?)null)));
         }
 
         private async Task Performance()
         {
-            if (_project.Host.Length == 0)
+            if (_market.Host.Length == 0)
                 throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
-            var to = DateOnly.FromDateTime(orchard.Now.UtcDateTime);
-            var batch = Begin(SourceKind.Performance, _project.Host);
+            var to = DateOnly.FromDateTime(project.Now.UtcDateTime);
+            var batch = Begin(SourceKind.Performance, _market.Host);
             for (var offset = 0; ; offset += PageSize * 2)
             {
                 var answer = await services.Ask<PerformanceAnswer>(
                     ServiceName.Performance,
-                    $"performance?site={Uri.EscapeDataString(_project.Host)}&from={to.AddDays(-PerformanceDays):yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query&offset={offset}&limit={PageSize * 2}",
+                    $"performance?site={Uri.EscapeDataString(_market.Host)}&from={to.AddDays(-PerformanceDays):yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query&offset={offset}&limit={PageSize * 2}",
                     stop);
                 foreach (var row in answer.Rows)
                 {
                     if (row.Query is not null && new ResearchedKeyword(row.Query).ToKeyword() is { } keyword)
-                        batch.Keywords.Add((keyword, new Performance(row.Clicks, row.Impressions, row.Position)));
+                        batch.Keywords.Add((keyword, new QueryPerformance(row.Clicks, row.Impressions, row.Position)));
                 }
 
                 progress(new JobProgress(0, 0, $"{Number(batch.Keywords.Count)} queries read"));
@@ -239,9 +233,9 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
 
         private Task Results()
         {
-            var phrases = orchard.Database.Read(session =>
+            var phrases = project.Read(session =>
             {
-                KeywordStore.Choose(session, request.Selection ?? new KeywordSelection());
+                KeywordStore.Select(session, request.Selection ?? new KeywordSelection());
                 return (Questions: request.Questions ? ResultStore.PhrasesOfChosen(session, PhraseKind.Question) : [], Related: request.Related ? ResultStore.PhrasesOfChosen(session, PhraseKind.Related) : []);
             });
             Add(Begin(SourceKind.Results, "questions people also ask"), phrases.Questions.Select(p => new ResearchedKeyword(p)));
@@ -251,17 +245,13 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
 
         private async Task Numbers()
         {
-            var phrases = orchard.Database.Read(session =>
-            {
-                KeywordStore.Choose(session, request.Selection ?? new KeywordSelection());
-                return session.List("select k.phrase from temp.chosen c join keyword k on k.keyword_id = c.keyword_id", r => r.GetString(0));
-            });
+            var phrases = project.Read(session => KeywordStore.Phrases(session, request.Selection ?? new KeywordSelection()));
             var batch = Begin(SourceKind.Research, "numbers");
             for (var i = 0; i < phrases.Count; i += PageSize)
             {
                 progress(new JobProgress(i, phrases.Count, "Asking for numbers"));
                 var answer = await services.Ask<NumbersAnswer>(
-                    ServiceName.Research, "research/numbers", stop, new NumbersRequest([.. phrases.Skip(i).Take(PageSize)], _project.Country, _project.Language));
+                    ServiceName.Research, "research/numbers", stop, new NumbersRequest([.. phrases.Skip(i).Take(PageSize)], _market.Country, _market.Language));
                 Add(batch, answer.Keywords);
             }
         }
@@ -275,7 +265,7 @@ public sealed class GatherJob(Orchard orchard, OutsideServices services) : IJob
         }
 
         private static void Add(Batch batch, IEnumerable<ResearchedKeyword> keywords) =>
-            batch.Keywords.AddRange(keywords.Select(k => (Keyword: k.ToKeyword(), (Performance?)null)).Where(k => k.Keyword is not null)!);
+            batch.Keywords.AddRange(keywords.Select(k => (Keyword: k.ToKeyword(), (QueryPerformance?)null)).Where(k => k.Keyword is not null)!);
 
         private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
     }

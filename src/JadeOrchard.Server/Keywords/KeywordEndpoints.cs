@@ -19,9 +19,6 @@ public sealed record DeclineRequest(KeywordSelection Selection, string Reason);
 public sealed record KeywordDetail(
     KeywordRow Keyword, IReadOnlyList<SourceValue> Sources, IReadOnlyDictionary<KeywordField, long> Choices, IReadOnlyList<KeywordRow> Variants, IReadOnlyList<ListName> Lists);
 
-/// <summary>A list by its name.</summary>
-public sealed record ListName(long Id, string Name);
-
 /// <summary>Keywords pasted, a line each.</summary>
 /// <param name="ListId">The list that they also come into; null for none.</param>
 public sealed record PasteRequest(string Text, long? ListId = null);
@@ -54,68 +51,66 @@ public static class KeywordEndpoints
 
     public static void MapKeywords(this RouteGroupBuilder api)
     {
-        api.MapGet("/keywords", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => KeywordStore.List(session, listing.ToQuery(), filter)))
+        api.MapGet("/keywords", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Project project) =>
+                project.Read(session => KeywordStore.List(session, listing.ToQuery(), filter)))
             .WithName("keywords");
 
-        api.MapGet("/keywords.csv", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) => Listing.Csv(
+        api.MapGet("/keywords.csv", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Project project) => Listing.Csv(
                 "keywords.csv",
                 ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page", "declined_for"],
-                orchard.Database.Read(session => KeywordStore.List(session, listing.ToExport(), filter)).Rows.Select(k => new object?[]
+                project.Read(session => KeywordStore.List(session, listing.ToExport(), filter)).Rows.Select(k => new object?[]
                 {
                     k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.TitleCompetition is { } c ? Math.Round(c, 3) : null, k.Intent?.ToString().ToLowerInvariant(), k.IntentToldBy, k.Cpc,
                     k.CapturedOn?.ToString("yyyy-MM-dd", null), k.Capture.ToString().ToLowerInvariant(), k.ClusterName, k.PageUrl, k.DeclinedFor,
                 })))
             .ExcludeFromDescription();
 
-        api.MapPost("/keywords/tally", (KeywordSelection selection, Orchard orchard) => orchard.Database.Read(session => KeywordStore.Tally(session, selection))).WithName("keywordTally");
+        api.MapPost("/keywords/tally", (KeywordSelection selection, Project project) => project.Read(session => KeywordStore.Tally(session, selection))).WithName("keywordTally");
 
-        api.MapGet("/keywords/sources", (Orchard orchard) => orchard.Database.Read(SourceStore.All)).WithName("sources");
+        api.MapGet("/keywords/sources", (Project project) => project.Read(SourceStore.All)).WithName("sources");
 
-        api.MapGet("/keywords/modifiers", ([AsParameters] KeywordFilter filter, string? search, Orchard orchard) =>
-                Modifiers.Of(orchard.Database.Read(session => KeywordStore.Words(session, search, filter)), ModifiersShown))
+        api.MapGet("/keywords/modifiers", ([AsParameters] KeywordFilter filter, string? search, Project project) =>
+                Modifiers.Of(project.Read(session => KeywordStore.Words(session, search, filter)), ModifiersShown))
             .WithName("modifiers");
 
-        api.MapGet("/keywords/variants", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Orchard orchard) =>
+        api.MapGet("/keywords/variants", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Project project) =>
             {
-                var (groups, total) = orchard.Database.Read(session => KeywordStore.Variants(session, listing.ToQuery(), filter));
+                var (groups, total) = project.Read(session => KeywordStore.Variants(session, listing.ToQuery(), filter));
                 return new VariantsAnswer(groups, total);
             })
             .WithName("variants");
 
-        api.MapGet("/keywords/{id:long}", Results<Ok<KeywordDetail>, ProblemHttpResult> (long id, Orchard orchard) =>
-                orchard.Database.Read<Results<Ok<KeywordDetail>, ProblemHttpResult>>(session => KeywordStore.Find(session, id) is { } keyword
+        api.MapGet("/keywords/{id:long}", Results<Ok<KeywordDetail>, ProblemHttpResult> (long id, Project project) =>
+                project.Read<Results<Ok<KeywordDetail>, ProblemHttpResult>>(session => KeywordStore.Find(session, id) is { } keyword
                     ? TypedResults.Ok(new KeywordDetail(
                         keyword,
                         SourceStore.Of(session, id),
                         SourceStore.Choices(session, id),
-                        [.. KeywordStore.List(session, new ListQuery(), new KeywordFilter(VariantKey: (string)session.Scalar("select variant_key from keyword where keyword_id = @id", ("id", id))!)).Rows.Where(k => k.Id != id)],
-                        session.List(
-                            "select l.list_id, l.name from list l join list_member m on m.list_id = l.list_id where m.keyword_id = @id order by l.name",
-                            r => new ListName(r.GetInt64(0), r.GetString(1)), ("id", id))))
+                        KeywordStore.VariantsOf(session, id),
+                        ListStore.Of(session, id)))
                     : NoKeyword(id)))
             .WithName("keyword");
 
-        api.MapPut("/keywords/{id:long}/choice", Results<NoContent, ProblemHttpResult> (long id, ChoiceRequest request, Orchard orchard) => Changed(orchard, id, "Choose a source", session =>
+        api.MapPut("/keywords/{id:long}/choice", Results<NoContent, ProblemHttpResult> (long id, ChoiceRequest request, Project project) => Changed(project, id, "Choose a source", session =>
             {
-                if (request.SourceId is { } source && session.Count("select count(*) from keyword_value where keyword_id = @id and source_id = @source", ("id", id), ("source", source)) == 0)
+                if (request.SourceId is { } source && !SourceStore.Knows(session, source, id))
                     return Problems.Invalid("sourceId", "That source said nothing of this keyword.");
                 SourceStore.Choose(session, id, request.Field, request.SourceId);
                 return null;
             }))
             .WithName("chooseSource");
 
-        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (long id, HandValueRequest request, Orchard orchard) => Changed(orchard, id, "Give a value by hand", session =>
+        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (long id, HandValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
             {
                 if (request.Volume is < 0 or > Keyword.MostCounted)
                     return Problems.Invalid("volume", $"The volume must be from 0 to {Keyword.MostCounted.ToString("N0", CultureInfo.InvariantCulture)}.");
                 if (request.Difficulty is < 0 or > 100)
                     return Problems.Invalid("difficulty", "The difficulty must be from 0 to 100.");
-                var source = SourceStore.Touch(session, SourceKind.Hand, "by hand", orchard.Now);
-                var (phrase, form) = session.First("select phrase, normal_form from keyword where keyword_id = @id", r => Tuple.Create(r.GetString(0), r.GetString(1)), ("id", id))!;
-                using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
+                var source = SourceStore.Touch(session, SourceKind.Hand, "by hand", project.Now);
+                var phrase = KeywordStore.Find(session, id)!.Phrase;
+                using (var writer = new KeywordStore.Writer(session, source, project.Now))
                 {
-                    writer.Write(new Keyword(phrase, form, request.Volume, request.Difficulty, null, request.Intent));
+                    writer.Write(new Keyword(phrase, KeywordNormalForm.Of(phrase), request.Volume, request.Difficulty, null, request.Intent));
                     writer.Finish();
                 }
 
@@ -129,23 +124,24 @@ public static class KeywordEndpoints
             }))
             .WithName("giveValue");
 
-        api.MapPost("/keywords/paste", Results<Ok<PasteAnswer>, ProblemHttpResult> (PasteRequest request, Orchard orchard) =>
+        api.MapPost("/keywords/paste", Results<Ok<PasteAnswer>, ProblemHttpResult> (PasteRequest request, Project project) =>
             {
                 if (request.Text.Length > MostPasted)
                     return Problems.Invalid("text", "That is too much to paste at once. Save it as a file and import that.");
-                if (ListEndpoints.Unknown(orchard, request.ListId) is { } unknown)
+                if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
                 var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).ToList();
                 var good = lines.Select(l => new Keyword(l, KeywordNormalForm.Of(l))).Where(k => k.NormalForm.Length is > 0 and <= 500).ToList();
                 if (good.Count == 0)
                     return Problems.Invalid("text", "There is no keyword in it. Write one a line.");
-                return TypedResults.Ok(orchard.Database.Write(
+                return project.Change<PasteAnswer>(
+                    $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} keywords",
                     session =>
                     {
-                        var before = session.Count("select count(*) from keyword");
-                        var source = SourceStore.Touch(session, SourceKind.Paste, "pasted " + orchard.Now.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture), orchard.Now);
+                        var before = KeywordStore.Count(session);
+                        var source = SourceStore.Touch(session, SourceKind.Paste, "pasted " + project.Now.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture), project.Now);
                         var ids = new List<long>();
-                        using (var writer = new KeywordStore.Writer(session, source, orchard.Now))
+                        using (var writer = new KeywordStore.Writer(session, source, project.Now))
                         {
                             ids.AddRange(good.Select(k => writer.Write(k)));
                             writer.Finish();
@@ -153,80 +149,51 @@ public static class KeywordEndpoints
 
                         if (request.ListId is { } list)
                             ListStore.Add(session, list, new KeywordSelection(ids));
-                        ProjectStore.RaiseDataVersion(session);
-                        var added = (int)(session.Count("select count(*) from keyword") - before);
+                        var added = (int)(KeywordStore.Count(session) - before);
                         return new PasteAnswer(added, ids.Distinct().Count() - added, lines.Count - good.Count, source);
-                    },
-                    $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} keywords"));
+                    }).ToOk();
             })
             .WithName("pasteKeywords");
 
-        api.MapPost("/keywords/remove", (KeywordSelection selection, Orchard orchard) =>
-                TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
-                    session =>
-                    {
-                        var count = KeywordStore.Remove(session, selection);
-                        ProjectStore.RaiseDataVersion(session);
-                        orchard.AfterData(session);
-                        return count;
-                    },
-                    "Take keywords out of the project"))))
+        api.MapPost("/keywords/remove", (KeywordSelection selection, Project project) =>
+                project.Change<ChangedAnswer>("Delete keywords", session => new ChangedAnswer(KeywordStore.Remove(session, selection))).ToOk())
             .WithName("removeKeywords");
 
-        api.MapPost("/keywords/decline", Results<Ok<ChangedAnswer>, ProblemHttpResult> (DeclineRequest request, Orchard orchard) =>
+        api.MapPost("/keywords/decline", Results<Ok<ChangedAnswer>, ProblemHttpResult> (DeclineRequest request, Project project) =>
             {
                 if (string.IsNullOrWhiteSpace(request.Reason) || request.Reason.Length > LongestReason)
                     return Problems.Invalid("reason", $"Say in up to {LongestReason} characters why these keywords are not wanted, so that it is known next time.");
-                return TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(
-                    session =>
-                    {
-                        var count = KeywordStore.Decline(session, request.Selection, request.Reason.ReplaceLineEndings(" ").Trim(), orchard.Now);
-                        orchard.AfterData(session);
-                        return count;
-                    },
-                    "Decline keywords")));
+                return project.Change<ChangedAnswer>(
+                    "Decline keywords", session => new ChangedAnswer(KeywordStore.Decline(session, request.Selection, request.Reason.ReplaceLineEndings(" ").Trim(), project.Now))).ToOk();
             })
             .WithName("declineKeywords");
 
-        api.MapPost("/keywords/take-back", (KeywordSelection selection, Orchard orchard) =>
-                TypedResults.Ok(new ChangedAnswer(orchard.Database.Write(session => KeywordStore.TakeBack(session, selection), "Take declined keywords back"))))
+        api.MapPost("/keywords/take-back", (KeywordSelection selection, Project project) =>
+                project.Change<ChangedAnswer>("Take declined keywords back", session => new ChangedAnswer(KeywordStore.TakeBack(session, selection))).ToOk())
             .WithName("takeBackKeywords");
 
-        api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Orchard orchard) => Changed(orchard, request.KeepId, "Merge close variants", session =>
+        api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Project project) => Changed(project, request.KeepId, "Merge close variants", session =>
             {
-                if (request.Ids.FirstOrDefault(id => session.Count("select count(*) from keyword where keyword_id = @id", ("id", id)) == 0) is var missing and not 0)
+                if (request.Ids.FirstOrDefault(id => !KeywordStore.Exists(session, id)) is var missing and not 0)
                     return NoKeyword(missing);
                 KeywordStore.Merge(session, request.KeepId, request.Ids);
                 return null;
             }))
             .WithName("mergeKeywords");
 
-        api.MapPost("/keywords/gather", Results<Accepted<JobView>, ProblemHttpResult> (GatherRequest request, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/keywords/gather", Results<Accepted<JobView>, ProblemHttpResult> (GatherRequest request, Project project, JobRunner runner) =>
             {
                 if (request.Fault() is { } fault)
                     return Problems.Invalid("seeds", fault);
                 var id = runner.Add(GatherJob.Name, request.Label, JsonSerializer.Serialize(request));
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner));
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
             })
             .WithName("gather");
     }
 
     internal static ProblemHttpResult NoKeyword(long id) => Problems.NotFound($"There is no keyword {id}. It may have been merged or taken out.");
 
-    /// <summary>One undoable change of a keyword that other numbers follow from.</summary>
-    private static Results<NoContent, ProblemHttpResult> Changed(Orchard orchard, long keywordId, string label, Func<Session, ProblemHttpResult?> change)
-    {
-        ProblemHttpResult? problem = null;
-        orchard.Database.Write(
-            session =>
-            {
-                problem = session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 0 ? NoKeyword(keywordId) : change(session);
-                if (problem is not null)
-                    return;
-                ProjectStore.RaiseDataVersion(session);
-                orchard.AfterData(session);
-            },
-            label);
-        return problem is null ? TypedResults.NoContent() : problem;
-    }
+    /// <summary>One undoable change of a keyword.</summary>
+    private static Results<NoContent, ProblemHttpResult> Changed(Project project, long keywordId, string label, Func<WriteSession, ProblemHttpResult?> change) =>
+        project.Change(label, session => !KeywordStore.Exists(session, keywordId) ? NoKeyword(keywordId) : change(session)) is { } problem ? problem : TypedResults.NoContent();
 }

@@ -20,28 +20,26 @@ public static class ListEndpoints
 
     public static void MapLists(this RouteGroupBuilder api)
     {
-        api.MapGet("/lists", (Orchard orchard) => orchard.Database.Read(ListStore.All)).WithName("lists");
+        api.MapGet("/lists", (Project project) => project.Read(ListStore.All)).WithName("lists");
 
-        api.MapPost("/lists", Results<Ok<ListRow>, ProblemHttpResult> (ListRequest request, Orchard orchard) =>
+        api.MapPost("/lists", Results<Ok<ListRow>, ProblemHttpResult> (ListRequest request, Project project) =>
             {
                 if (Fault(request.Name) is { } fault)
                     return fault;
-                return orchard.Database.Write<Results<Ok<ListRow>, ProblemHttpResult>>(
-                    session =>
-                    {
-                        if (ListStore.IdOf(session, request.Name.Trim()) is not null)
-                            return Taken(request.Name);
-                        var id = ListStore.Make(session, request.Name.Trim(), request.Notes?.Trim() ?? "", orchard.Now);
-                        if (request.Selection is not null)
-                            ListStore.Add(session, id, request.Selection);
-                        return TypedResults.Ok(ListStore.Find(session, id)!);
-                    },
-                    $"Make the list “{request.Name.Trim()}”");
+                return project.Change<ListRow>($"Make the list “{request.Name.Trim()}”", session =>
+                {
+                    if (ListStore.IdOf(session, request.Name.Trim()) is not null)
+                        return Taken(request.Name);
+                    var id = ListStore.Make(session, request.Name.Trim(), request.Notes?.Trim() ?? "", project.Now);
+                    if (request.Selection is not null)
+                        ListStore.Add(session, id, request.Selection);
+                    return ListStore.Find(session, id)!;
+                }).ToOk();
             })
             .WithName("makeList");
 
-        api.MapPut("/lists/{id:long}", Results<NoContent, ProblemHttpResult> (long id, ListRequest request, Orchard orchard) =>
-                Fault(request.Name) ?? Changed(orchard, id, $"Rename a list to “{request.Name.Trim()}”", session =>
+        api.MapPut("/lists/{id:long}", Results<NoContent, ProblemHttpResult> (long id, ListRequest request, Project project) =>
+                Fault(request.Name) ?? Changed(project, id, $"Rename a list to “{request.Name.Trim()}”", session =>
                 {
                     if (ListStore.IdOf(session, request.Name.Trim()) is { } other && other != id)
                         return Taken(request.Name);
@@ -50,41 +48,41 @@ public static class ListEndpoints
                 }))
             .WithName("renameList");
 
-        api.MapDelete("/lists/{id:long}", (long id, Orchard orchard) => Changed(orchard, id, "Delete a list", session =>
+        api.MapDelete("/lists/{id:long}", (long id, Project project) => Changed(project, id, "Delete a list", session =>
             {
                 ListStore.Delete(session, id);
                 return null;
             }))
             .WithName("deleteList");
 
-        api.MapPost("/lists/{id:long}/add", (long id, KeywordSelection selection, Orchard orchard) =>
-                Counted(orchard, id, "Add keywords to a list", session => ListStore.Add(session, id, selection)))
+        api.MapPost("/lists/{id:long}/add", (long id, KeywordSelection selection, Project project) =>
+                Counted(project, id, "Add keywords to a list", session => ListStore.Add(session, id, selection)))
             .WithName("addToList");
 
-        api.MapPost("/lists/{id:long}/remove", (long id, KeywordSelection selection, Orchard orchard) =>
-                Counted(orchard, id, "Take keywords out of a list", session => ListStore.Remove(session, id, selection)))
+        api.MapPost("/lists/{id:long}/remove", (long id, KeywordSelection selection, Project project) =>
+                Counted(project, id, "Take keywords out of a list", session => ListStore.Remove(session, id, selection)))
             .WithName("removeFromList");
 
-        api.MapPost("/lists/{id:long}/combine", Results<Ok<ChangedAnswer>, ProblemHttpResult> (long id, CombineRequest request, Orchard orchard) =>
-                orchard.Database.Read(session => ListStore.Find(session, request.OtherId)) is null
+        api.MapPost("/lists/{id:long}/combine", Results<Ok<ChangedAnswer>, ProblemHttpResult> (long id, CombineRequest request, Project project) =>
+                project.Read(session => ListStore.Find(session, request.OtherId)) is null
                     ? NoList(request.OtherId)
-                    : Counted(orchard, id, "Combine lists", session => ListStore.Combine(session, id, request.OtherId, request.How)))
+                    : Counted(project, id, "Combine lists", session => ListStore.Combine(session, id, request.OtherId, request.How)))
             .WithName("combineLists");
 
-        api.MapGet("/filters", (Orchard orchard) => orchard.Database.Read(ListStore.Filters)).WithName("savedFilters");
+        api.MapGet("/filters", (Project project) => project.Read(ListStore.Filters)).WithName("savedFilters");
 
-        api.MapPut("/filters", Results<NoContent, ProblemHttpResult> (SaveFilterRequest request, Orchard orchard) =>
+        api.MapPut("/filters", Results<NoContent, ProblemHttpResult> (SaveFilterRequest request, Project project) =>
             {
                 if (Fault(request.Name) is { } fault)
                     return fault;
-                orchard.Database.Write(session => ListStore.SaveFilter(session, request.Name.Trim(), request.Query), $"Save the filter “{request.Name.Trim()}”");
+                project.Change($"Save the filter “{request.Name.Trim()}”", (WriteSession session) => ListStore.SaveFilter(session, request.Name.Trim(), request.Query));
                 return TypedResults.NoContent();
             })
             .WithName("saveFilter");
 
-        api.MapDelete("/filters/{id:long}", (long id, Orchard orchard) =>
+        api.MapDelete("/filters/{id:long}", (long id, Project project) =>
             {
-                orchard.Database.Write(session => ListStore.DeleteFilter(session, id), "Delete a saved filter");
+                project.Change("Delete a saved filter", (WriteSession session) => ListStore.DeleteFilter(session, id));
                 return TypedResults.NoContent();
             })
             .WithName("deleteFilter");
@@ -98,20 +96,16 @@ public static class ListEndpoints
     private static ProblemHttpResult Taken(string name) => Problems.Invalid("name", $"There is a list “{name.Trim()}” already. Choose another name, or add to that list.");
 
     /// <returns>What is wrong with a list that a request names; null where it is there, or none is named.</returns>
-    internal static ProblemHttpResult? Unknown(Orchard orchard, long? listId) =>
-        listId is { } id && orchard.Database.Read(session => ListStore.Find(session, id)) is null
+    internal static ProblemHttpResult? Unknown(Project project, long? listId) =>
+        listId is { } id && project.Read(session => ListStore.Find(session, id)) is null
             ? Problems.Invalid("listId", "That list is not there any more. Choose another one, or none.")
             : null;
 
     private static ProblemHttpResult NoList(long id) => Problems.NotFound($"There is no list {id}.");
 
-    private static Results<NoContent, ProblemHttpResult> Changed(Orchard orchard, long id, string label, Func<Session, ProblemHttpResult?> change)
-    {
-        var problem = orchard.Database.Write(session => ListStore.Find(session, id) is null ? NoList(id) : change(session), label);
-        return problem is null ? TypedResults.NoContent() : problem;
-    }
+    private static Results<NoContent, ProblemHttpResult> Changed(Project project, long id, string label, Func<WriteSession, ProblemHttpResult?> change) =>
+        project.Change(label, session => ListStore.Find(session, id) is null ? NoList(id) : change(session)) is { } problem ? problem : TypedResults.NoContent();
 
-    private static Results<Ok<ChangedAnswer>, ProblemHttpResult> Counted(Orchard orchard, long id, string label, Func<Session, int> change) =>
-        orchard.Database.Write<Results<Ok<ChangedAnswer>, ProblemHttpResult>>(
-            session => ListStore.Find(session, id) is null ? NoList(id) : TypedResults.Ok(new ChangedAnswer(change(session))), label);
+    private static Results<Ok<ChangedAnswer>, ProblemHttpResult> Counted(Project project, long id, string label, Func<WriteSession, int> change) =>
+        project.Change<ChangedAnswer>(label, session => ListStore.Find(session, id) is null ? NoList(id) : new ChangedAnswer(change(session))).ToOk();
 }

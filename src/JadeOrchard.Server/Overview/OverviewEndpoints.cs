@@ -7,13 +7,14 @@ using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.PageMap;
 using JadeOrchard.Storage.Site;
 using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.Overview;
 
 /// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
-public sealed record ProjectView(Project Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<StageView> Track, string? Undo, string? Redo);
+public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<StageView> Track, string? Undo, string? Redo);
 
 /// <summary>A stage of the track.</summary>
 /// <param name="Says">Its counts, in words.</param>
@@ -29,10 +30,10 @@ public sealed record OverviewView(
     IReadOnlyList<NextStep> Next, DateOnly? CapturedOn);
 
 /// <summary>The clusters under one mark.</summary>
-public sealed record MarkShare(Mark Mark, long Clusters, long Demand, double Share);
+public sealed record MarkShare(Coverage Mark, long Clusters, long Demand, double Share);
 
 /// <summary>A cluster of the plot map.</summary>
-public sealed record PlotView(long Id, string Name, long Demand, Mark Mark, string? PageUrl, long? TopicId, string? TopicName);
+public sealed record PlotView(long Id, string Name, long Demand, Coverage Mark, string? PageUrl, long? TopicId, string? TopicName);
 
 /// <summary>Something to do next, with what it is worth.</summary>
 /// <param name="Stage">Where it is done.</param>
@@ -44,6 +45,10 @@ public sealed record ProjectRequest(string Name, string Host, string Country, st
 /// <summary>What was undone or redone; null where there was nothing.</summary>
 public sealed record UndoneView(string? Label);
 
+/// <summary>Steps that cannot be undone any more, since the history had grown too long.</summary>
+/// <param name="Dropped">Null where there are none.</param>
+public sealed record DroppedView(DroppedSteps? Dropped);
+
 /// <summary>The project as a whole: settings, track, overview, undo.</summary>
 public static class OverviewEndpoints
 {
@@ -51,14 +56,14 @@ public static class OverviewEndpoints
 
     public static void MapOverview(this RouteGroupBuilder api)
     {
-        api.MapGet("/project", (Orchard orchard) => orchard.Database.Read(session =>
+        api.MapGet("/project", (Project project) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
                 return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track(session), undo, redo);
             }))
             .WithName("project");
 
-        api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Orchard orchard) =>
+        api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Project project) =>
             {
                 var site = new OwnSite(request.Host);
                 if (site.Host.Length == 0 || !(site.Host.Contains('.', StringComparison.Ordinal) || site.Host == "localhost" || site.Host[0] == '['))
@@ -67,71 +72,37 @@ public static class OverviewEndpoints
                     return Problems.Invalid("country", $"'{request.Country}' is no country. Write its two letters, such as GB.");
                 if (!IsTwoLetters(request.Language))
                     return Problems.Invalid("language", $"'{request.Language}' is no language. Write its two letters, such as en.");
-                orchard.Database.Write(
-                    session =>
-                    {
-                        var before = ProjectStore.Get(session);
-                        ProjectStore.Save(session, new Project(
-                            string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
-                            [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
-                        var settings = ProjectStore.Settings(session);
-                        if (before.Host != site.Host || StartUrlIn(request.Host, site).Length > 0)
-                            ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { StartUrl = StartUrlIn(request.Host, site) } });
-                        PageStore.AdoptFromResults(session, site);
-                        Reread(session);
-                        ProjectStore.RaiseDataVersion(session);
-                        orchard.AfterData(session);
-                    },
-                    "Change site and market");
+                project.Change("Change site and market", (WriteSession session) =>
+                {
+                    var before = ProjectStore.Get(session);
+                    ProjectStore.Save(session, new ProjectProfile(
+                        string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
+                        [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
+                    var settings = ProjectStore.Settings(session);
+                    if (before.Host != site.Host || StartUrlIn(request.Host, site).Length > 0)
+                        ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { StartUrl = StartUrlIn(request.Host, site) } });
+                });
                 return TypedResults.NoContent();
             })
             .WithName("saveProject");
 
-        api.MapGet("/history", (Orchard orchard) => orchard.Database.Read(UndoLog.History)).WithName("history");
-        api.MapGet("/overview", (Orchard orchard) => orchard.Database.Read(Overview)).WithName("overview");
-        api.MapPost("/undo", (Orchard orchard) => Replay(orchard, UndoLog.Undo)).WithName("undo");
-        api.MapPost("/redo", (Orchard orchard) => Replay(orchard, UndoLog.Redo)).WithName("redo");
+        api.MapGet("/history", (Project project) => project.Read(session => UndoLog.History(session))).WithName("history");
+        api.MapGet("/history/dropped", (Project project) => new DroppedView(project.Read(UndoLog.Dropped))).WithName("droppedSteps");
+        api.MapGet("/overview", (Project project) => project.Read(Overview)).WithName("overview");
+        api.MapPost("/undo", (Project project) => Replay(project.Undo)).WithName("undo");
+        api.MapPost("/redo", (Project project) => Replay(project.Redo)).WithName("redo");
     }
 
-    /// <summary>Tables whose changes nothing else follows from.</summary>
-    private static readonly HashSet<string> OnTheirOwn = ["list", "list_member", "saved_filter", "subtopic"];
-
-    /// <summary>Tables of what the planner decides, from which findings follow but no other data.</summary>
-    private static readonly HashSet<string> Decisions = [.. OnTheirOwn, "topic", "assignment", "finding_decision", "deliberate_pair", "plan_step", "cluster_decline"];
-
-    private static Results<Ok<UndoneView>, ProblemHttpResult> Replay(Orchard orchard, Func<Session, ReplayedStep?> replay)
+    private static Results<Ok<UndoneView>, ProblemHttpResult> Replay(Func<string?> replay)
     {
         try
         {
-            return TypedResults.Ok(orchard.Database.Write(session =>
-            {
-                var step = replay(session);
-                if (step is not null && step.Tables.IsSubsetOf(Decisions))
-                {
-                    if (!step.Tables.IsSubsetOf(OnTheirOwn))
-                        orchard.AfterDecision(session);
-                }
-                else if (step is not null)
-                {
-                    if (step.Tables.Contains("project"))
-                        Reread(session);
-                    ProjectStore.RaiseDataVersion(session);
-                    orchard.AfterData(session);
-                }
-
-                return new UndoneView(step?.Label);
-            }));
+            return TypedResults.Ok(new UndoneView(replay()));
         }
         catch (StepUnderWayException e)
         {
             return Problems.Conflict(e.Message);
         }
-    }
-
-    private static void Reread(Session session)
-    {
-        using var reader = ProjectStore.Reader(session);
-        KeywordStore.Reread(session, reader);
     }
 
     /// <summary>Where the domain was written with a scheme, a port or a path, a scan begins there.</summary>
@@ -151,18 +122,17 @@ public static class OverviewEndpoints
 
     private static List<StageView> Track(Session session)
     {
-        var pages = session.Count("select count(*) from page where kind = 'existing'");
-        var keywords = session.Count("select count(*) from keyword");
-        var captured = session.Count("select count(*) from keyword where capture_state = 'captured'");
-        var grouped = session.Count("select count(*) from cluster_member");
-        var clusters = session.Count("select count(*) from cluster");
+        var pages = PageStore.Count(session);
+        var keywords = KeywordStore.Count(session);
+        var captured = KeywordStore.CapturedCount(session);
+        var grouped = ClusterStore.KeywordCount(session);
+        var clusters = ClusterStore.Count(session);
         var topics = TopicStore.Count(session);
-        var mapped = session.Count("select count(*) from assignment");
+        var (mapped, toWrite) = PageMapStore.Counts(session);
         var counts = FindingStore.Counts(session);
         var open = counts.Where(c => c.State == FindingState.Open).Sum(c => c.Count);
         var settled = counts.Where(c => c.State is FindingState.Dismissed or FindingState.Resolved).Sum(c => c.Count);
         var all = counts.Sum(c => c.Count);
-        var toWrite = session.Count("select count(*) from assignment a join page g on g.page_id = a.page_id where g.kind = 'planned'");
         return
         [
             new("site", pages == 0 ? "no pages yet" : Counted(pages, "page"), pages > 0 ? 1 : 0, false),
@@ -177,26 +147,25 @@ public static class OverviewEndpoints
 
     private static OverviewView Overview(Session session)
     {
-        var marks = ClusterStore.ByMark(session);
+        var marks = ClusterStore.ByCoverage(session);
         var demand = marks.Sum(m => m.Demand);
         var clusters = marks.Sum(m => m.Clusters);
         var plots = ClusterStore.List(session, new ListQuery(Limit: PlotsShown), new ClusterFilter(MinDemand: 1)).Rows;
-        var newest = session.Count("select coalesce(max(captured_on), -1) from keyword");
         return new OverviewView(
             TopicStore.Count(session),
             clusters,
-            session.Count("select count(*) from cluster_member"),
+            ClusterStore.KeywordCount(session),
             demand,
-            [.. Enum.GetValues<Mark>().Select(mark =>
+            [.. Enum.GetValues<Coverage>().Select(mark =>
             {
-                var found = marks.FirstOrDefault(m => m.Mark == mark);
-                return new MarkShare(mark, found.Clusters, found.Demand, Share(found.Demand, demand));
+                var found = marks.FirstOrDefault(m => m.Coverage == mark);
+                return new MarkShare(mark, found?.Clusters ?? 0, found?.Demand ?? 0, Share(found?.Demand ?? 0, demand));
             })],
             [.. plots.Select(c => new PlotView(c.Id, c.Name, c.Demand, c.Mark, c.PageUrl, c.TopicId, c.TopicName))],
             clusters - plots.Count,
             demand - plots.Sum(p => p.Demand),
             [.. Next(session)],
-            newest < 0 ? null : DateOnly.FromDayNumber((int)newest));
+            KeywordStore.NewestCapture(session));
     }
 
     /// <summary>What to do next, in the order in which planners work; each line says what it is worth.</summary>
@@ -204,29 +173,21 @@ public static class OverviewEndpoints
     {
         if (ProjectStore.Get(session).Host.Length == 0)
             yield return new NextStep("site", "Name the site", "its domain and market, so that own pages can be told from others", "", "");
-        var keywords = session.Count("select count(*) from keyword");
+        var keywords = KeywordStore.Count(session);
         if (keywords == 0)
         {
             yield return new NextStep("keywords", "Bring keywords", "ideas for a seed phrase, suggestions, rankings, or a file of your own", "", "");
             yield break;
         }
 
-        if (session.Count("select count(*) from page where kind = 'existing'") == 0)
+        if (PageStore.Count(session) == 0)
             yield return new NextStep("site", "Read the site", "a scan of its sitemap or links, or a page list of your own", "", "");
-        var missing = session.First(
-            "select count(*), coalesce(sum(volume), 0) from keyword where capture_state is null or capture_state = 'failed'", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
-        if (missing.Item1 > 0)
-            yield return new NextStep("results", $"Capture results of {Counted(missing.Item1, "keyword")}", "without them a keyword cannot be grouped", Number(missing.Item2), "searches a month");
-        var waiting = session.First(
-            """
-            select count(*), coalesce(sum(volume), 0)
-            from keyword k
-            where capture_state = 'captured' and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
-              and not exists (select 1 from declined d where d.keyword_id = k.keyword_id)
-            """,
-            r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
-        if (waiting.Item1 > 0)
-            yield return new NextStep("clusters", $"Group {Counted(waiting.Item1, "keyword")}", "captured, but in no cluster yet", Number(waiting.Item2), "searches a month");
+        var missing = KeywordStore.NotCaptured(session);
+        if (missing.Count > 0)
+            yield return new NextStep("results", $"Capture results of {Counted(missing.Count, "keyword")}", "without them a keyword cannot be grouped", Number(missing.Volume), "searches a month");
+        var waiting = KeywordStore.NotGrouped(session);
+        if (waiting.Count > 0)
+            yield return new NextStep("clusters", $"Group {Counted(waiting.Count, "keyword")}", "captured, but in no cluster yet", Number(waiting.Volume), "searches a month");
 
         var open = ClusterStore.List(session, new ListQuery(Limit: 0), new ClusterFilter(Decided: false)).Tally;
         var clear = ClusterStore.List(session, new ListQuery(Limit: 0), new ClusterFilter(Decided: false, Verdict: Verdict.Clear)).Tally;

@@ -39,15 +39,19 @@ public sealed record CandidateStanding(string Keyword, long? Volume, int Positio
 public sealed record RivalView(string Url, double Clicks, int SeenFor);
 
 /// <summary>Gives a cluster an existing page, or one that is planned already.</summary>
-public sealed record AssignRequest(long PageId);
+/// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
+/// <param name="PageVersion">That of the page as it was shown; likewise.</param>
+public sealed record AssignRequest(long PageId, string? Version = null, string? PageVersion = null);
 
 /// <summary>Plans a new page for a cluster.</summary>
 /// <param name="Form">What kind of page; null for the one that the intent proposes.</param>
 /// <param name="TopicId">The topic it belongs to; null for the cluster's.</param>
-public sealed record PlanPageRequest(string Url, string? WorkingTitle, PageForm? Form = null, long? TopicId = null);
+/// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
+public sealed record PlanPageRequest(string Url, string? WorkingTitle, PageForm? Form = null, long? TopicId = null, string? Version = null);
 
 /// <summary>Says that a cluster is to have no page.</summary>
-public sealed record DeclineClusterRequest(string Reason);
+/// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
+public sealed record DeclineClusterRequest(string Reason, string? Version = null);
 
 /// <summary>Accepts clear suggestions.</summary>
 /// <param name="ClusterIds">Which; null for all of them.</param>
@@ -64,73 +68,70 @@ public static class PageMapEndpoints
 
     public static void MapPageMap(this RouteGroupBuilder api)
     {
-        api.MapGet("/page-map/{clusterId:long}", Results<Ok<MappingView>, ProblemHttpResult> (long clusterId, Orchard orchard) =>
-                orchard.Read<Results<Ok<MappingView>, ProblemHttpResult>>((session, snapshot) => ClusterStore.Find(session, clusterId) is { } cluster
+        api.MapGet("/page-map/{clusterId:long}", Results<Ok<MappingView>, ProblemHttpResult> (long clusterId, Project project) =>
+                project.Read<Results<Ok<MappingView>, ProblemHttpResult>>((session, snapshot) => ClusterStore.Find(session, clusterId) is { } cluster
                     ? TypedResults.Ok(View(session, snapshot, cluster))
                     : NoCluster(clusterId)))
             .WithName("mapping");
 
-        api.MapPut("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, AssignRequest request, Orchard orchard) =>
-                Change(orchard, clusterId, "Assign a page", session =>
+        api.MapPut("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, AssignRequest request, Project project) =>
+                Change(project, clusterId, "Assign a page", request.Version, session =>
                 {
-                    if (PageStore.Find(session, request.PageId) is null)
+                    if (PageStore.Find(session, request.PageId) is not { } page)
                         return Problems.Invalid("pageId", $"There is no page {request.PageId}.");
-                    PageMapStore.Assign(session, clusterId, request.PageId, orchard.Now);
+                    Project.RefuseStale(session, Thing.Page(page.Id), page.Version, request.PageVersion);
+                    PageMapStore.Assign(session, clusterId, request.PageId, project.Now);
                     return null;
                 }))
             .WithName("assignPage");
 
-        api.MapPost("/page-map/{clusterId:long}/planned", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, PlanPageRequest request, Orchard orchard) =>
-                PlanPage(orchard, clusterId, request))
+        api.MapPost("/page-map/{clusterId:long}/planned", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, PlanPageRequest request, Project project) =>
+                PlanPage(project, clusterId, request))
             .WithName("planPage");
 
-        api.MapPost("/page-map/{clusterId:long}/decline", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, DeclineClusterRequest request, Orchard orchard) =>
-                Change(orchard, clusterId, "Decline a cluster", session =>
+        api.MapPost("/page-map/{clusterId:long}/decline", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, DeclineClusterRequest request, Project project) =>
+                Change(project, clusterId, "Decline a cluster", request.Version, session =>
                 {
                     if (string.IsNullOrWhiteSpace(request.Reason))
                         return Problems.Invalid("reason", "Say why it is to have no page, so that it can be understood later.");
-                    PageMapStore.Decline(session, clusterId, request.Reason.Trim(), orchard.Now);
+                    PageMapStore.Decline(session, clusterId, request.Reason.Trim(), project.Now);
                     return null;
                 }))
             .WithName("declineCluster");
 
-        api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, Orchard orchard) =>
-                Change(orchard, clusterId, "Take a page away", session =>
+        api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, string? version, Project project) =>
+                Change(project, clusterId, "Unassign a page", version, session =>
                 {
-                    PageMapStore.Clear(session, clusterId);
+                    PageMapStore.Unassign(session, clusterId);
                     return null;
                 }))
             .WithName("clearPage");
 
-        api.MapGet("/page-map/clear", (Orchard orchard) => orchard.Database.Read(session => PageMapStore.ClearSuggestions(session, 0))).WithName("clearSuggestions");
+        api.MapGet("/page-map/clear", (Project project) => project.Read(session => PageMapStore.ClearSuggestions(session, 0))).WithName("clearSuggestions");
 
-        api.MapPost("/page-map/accept-clear", (AcceptClearRequest? request, Orchard orchard) => TypedResults.Ok(new AcceptedView(AcceptClear(orchard, 0, request?.ClusterIds))))
+        api.MapPost("/page-map/accept-clear", (AcceptClearRequest? request, Project project) => TypedResults.Ok(new AcceptedView(AcceptClear(project, 0, request?.ClusterIds))))
             .WithName("acceptClear");
 
-        api.MapGet("/page-map/progress", (Orchard orchard) => orchard.Database.Read(session =>
-                PageMapStore.CoverageNow(session, DateOnly.FromDateTime(orchard.Now.UtcDateTime))))
+        api.MapGet("/page-map/progress", (Project project) => project.Read(ClusterStore.ByCoverage))
             .WithName("mappingProgress");
     }
 
     /// <summary>Gives undecided clusters their clear page. One undoable step.</summary>
-    /// <param name="orchard">The project.</param>
+    /// <param name="project">The project.</param>
     /// <param name="minDemand">Only clusters with this demand or more.</param>
     /// <param name="clusterIds">Only these; null for all.</param>
     /// <returns>How many.</returns>
-    public static int AcceptClear(Orchard orchard, long minDemand = 0, IReadOnlyList<long>? clusterIds = null) => orchard.Database.Write(
-        session =>
-        {
-            var wanted = clusterIds?.ToHashSet();
-            var clear = PageMapStore.ClearSuggestions(session, minDemand).Where(s => wanted?.Contains(s.ClusterId) != false).ToList();
-            foreach (var suggestion in clear)
-                PageMapStore.Assign(session, suggestion.ClusterId, suggestion.PageId, orchard.Now);
-            orchard.AfterDecision(session);
-            return clear.Count;
-        },
-        "Accept clear pages");
+    public static int AcceptClear(Project project, long minDemand = 0, IReadOnlyList<long>? clusterIds = null) => project.Change<int>("Accept clear pages", session =>
+    {
+        var wanted = clusterIds?.ToHashSet();
+        var clear = PageMapStore.ClearSuggestions(session, minDemand).Where(s => wanted?.Contains(s.ClusterId) != false).ToList();
+        foreach (var suggestion in clear)
+            PageMapStore.Assign(session, suggestion.ClusterId, suggestion.PageId, project.Now);
+        return clear.Count;
+    }).Value;
 
-    private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Orchard orchard, long clusterId, PlanPageRequest request) =>
-        Change(orchard, clusterId, "Plan a page", session =>
+    private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Project project, long clusterId, PlanPageRequest request) =>
+        Change(project, clusterId, "Plan a page", request.Version, session =>
         {
             var site = new OwnSite(ProjectStore.Get(session).Host);
             var url = AbsoluteUrl(site, request.Url);
@@ -150,29 +151,27 @@ public static class PageMapEndpoints
             var cluster = ClusterStore.Find(session, clusterId)!;
             var page = PageStore.Plan(
                 session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim(), request.Form ?? FormFor(cluster.Intent), request.TopicId ?? cluster.TopicId);
-            PageMapStore.Assign(session, clusterId, page, orchard.Now);
+            PageMapStore.Assign(session, clusterId, page, project.Now);
             return null;
         });
 
     /// <summary>Plans the page that is proposed for a cluster.</summary>
-    public static void PlanProposed(Orchard orchard, long clusterId)
+    public static void PlanProposed(Project project, long clusterId)
     {
-        var view = orchard.Read((session, snapshot) => View(session, snapshot, ClusterStore.Find(session, clusterId)!));
-        PlanPage(orchard, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle, view.ProposedForm));
+        var view = project.Read((session, snapshot) => View(session, snapshot, ClusterStore.Find(session, clusterId)!));
+        PlanPage(project, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle, view.ProposedForm));
     }
 
-    private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Orchard orchard, long clusterId, string label, Func<Session, ProblemHttpResult?> change) =>
-        orchard.Database.Write<Results<Ok<ClusterRow>, ProblemHttpResult>>(
-            session =>
-            {
-                if (ClusterStore.Find(session, clusterId) is not { } before)
-                    return NoCluster(clusterId);
-                if (change(session) is { } problem)
-                    return problem;
-                orchard.AfterDecision(session);
-                return TypedResults.Ok(ClusterStore.Find(session, clusterId) ?? before);
-            },
-            label);
+    private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Project project, long clusterId, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
+        project.Change(label, session =>
+        {
+            if (ClusterStore.Find(session, clusterId) is not { } now)
+                return NoCluster(clusterId);
+            Project.RefuseStale(session, Thing.Cluster(clusterId), now.Version, version);
+            return change(session);
+        }) is { } refusal
+            ? refusal
+            : TypedResults.Ok(project.Read(session => ClusterStore.Find(session, clusterId))!);
 
     private static ProblemHttpResult NoCluster(long id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.");
 

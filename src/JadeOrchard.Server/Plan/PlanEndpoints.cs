@@ -19,21 +19,21 @@ public static class PlanEndpoints
 
     public static void MapPlan(this RouteGroupBuilder api)
     {
-        api.MapGet("/plan", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => PlanStore.List(session, listing.ToQuery(), filter)))
+        api.MapGet("/plan", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) =>
+                project.Read(session => PlanStore.List(session, listing.ToQuery(), filter)))
             .WithName("plan");
 
-        api.MapGet("/plan.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
-                Listing.Csv("plan.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, orchard)))
+        api.MapGet("/plan.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) =>
+                Listing.Csv("plan.csv", [.. Columns.Select(c => c.Name)], Rows(listing, filter, project)))
             .ExcludeFromDescription();
 
-        api.MapGet("/plan.xlsx", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Orchard orchard) =>
-                Listing.Xlsx("plan.xlsx", "Plan", Columns, Rows(listing, filter, orchard)))
+        api.MapGet("/plan.xlsx", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) =>
+                Listing.Xlsx("plan.xlsx", "Plan", Columns, Rows(listing, filter, project)))
             .ExcludeFromDescription();
     }
 
-    private static IEnumerable<object?[]> Rows(Listing listing, ClusterFilter filter, Orchard orchard) =>
-        orchard.Database.Read(session => PlanStore.List(session, listing.ToExport(), filter)).Rows.Select(item => new object?[]
+    private static IEnumerable<object?[]> Rows(Listing listing, ClusterFilter filter, Project project) =>
+        project.Read(session => PlanStore.List(session, listing.ToExport(), filter)).Rows.Select(item => new object?[]
         {
             item.Cluster.PageUrl,
             item.Cluster.PageKind switch { PageKind.Existing => "existing", PageKind.Planned => "planned", _ => "no page" },

@@ -9,7 +9,6 @@ using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Results;
-using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Results;
 
@@ -19,7 +18,7 @@ namespace JadeOrchard.Server.Results;
 /// the program be killed between the answer and its saving, the request is repeated under the same key, which the
 /// service neither works for nor charges twice.
 /// </remarks>
-public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
+public sealed class CaptureJob(Project project, OutsideServices services) : IJob
 {
     public const string Name = "capture";
 
@@ -33,9 +32,8 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
 
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var (project, settings, waiting, counts, identity) = orchard.Database.Read(session => (
+        var (market, settings, waiting, counts, identity) = project.Read(session => (
             ProjectStore.Get(session), ProjectStore.Settings(session).Capture, CaptureStore.Waiting(session, job.Id), CaptureStore.Counts(session, job.Id), ProjectStore.Identity(session)));
-        var step = JobSteps.Open(orchard, job);
         services.Forgive(ServiceName.Search);
         var done = counts.Done;
         using var pace = new Pace(settings.RatePerSecond);
@@ -51,13 +49,13 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
                 try
                 {
                     var answer = await services.Ask<SearchAnswer>(
-                        ServiceName.Search, "search", token, new SearchRequest(item.Phrase, project.Country, project.Language, settings.Depth), $"{identity}-{job.Id}-{item.KeywordId}");
-                    Save(job.Id, step, item, answer, settings.Depth);
+                        ServiceName.Search, "search", token, new SearchRequest(item.Phrase, market.Country, market.Language, settings.Depth), $"{identity}-{job.Id}-{item.KeywordId}");
+                    Save(job, item, answer, settings.Depth);
                     failedInARow.Clear();
                 }
                 catch (ServiceException e) when (e is PassingServiceException)
                 {
-                    Fail(job.Id, step, item, e.Message);
+                    Fail(job, item, e.Message);
                     failedInARow.Enqueue(item.KeywordId);
                 }
                 catch (ServiceException e)
@@ -74,7 +72,7 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
         {
             if (down is ServiceDownException)
             {
-                orchard.Database.Continue(step, session =>
+                project.ChangeAsJob(job.Id, job.Label, session =>
                 {
                     foreach (var keyword in failedInARow)
                         CaptureStore.Forgive(session, job.Id, keyword);
@@ -82,16 +80,16 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
                 });
             }
 
-            Close(job, step, project);
-            counts = orchard.Database.Read(session => CaptureStore.Counts(session, job.Id));
+            project.CloseStep(job.Id, job.Label);
+            counts = project.Read(session => CaptureStore.Counts(session, job.Id));
             var so = $"{Number(counts.Done)} of {Number(counts.Total)} are done and kept";
             throw down is null
                 ? new JobEndedException(JobState.Stopped, $"Stopped: {so}. It can go on from there.")
                 : new JobEndedException(JobState.Paused, $"Paused: {down.Message} {so}; nothing is asked for twice. Press Resume when the service works again.");
         }
 
-        Close(job, step, project);
-        counts = orchard.Database.Read(session => CaptureStore.Counts(session, job.Id));
+        project.CloseStep(job.Id, job.Label);
+        counts = project.Read(session => CaptureStore.Counts(session, job.Id));
         return $"{Number(counts.Captured)} result lists captured"
             + (counts.Empty > 0 ? $", {Number(counts.Empty)} came back empty" : "")
             + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + ".";
@@ -99,11 +97,11 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 
-    private void Save(long jobId, long step, CaptureItem item, SearchAnswer answer, int depth)
+    private void Save(JobRow job, CaptureItem item, SearchAnswer answer, int depth)
     {
         try
         {
-            orchard.Database.Continue(step, session => Save(session, jobId, item, answer, depth));
+            project.ChangeAsJob(job.Id, job.Label, session => Save(session, job.Id, item, answer, depth));
         }
         catch
         {
@@ -112,12 +110,12 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
         }
     }
 
-    private int Save(Session session, long jobId, CaptureItem item, SearchAnswer answer, int depth)
+    private int Save(WriteSession session, long jobId, CaptureItem item, SearchAnswer answer, int depth)
     {
         // The keyword may have been taken out of the project while the service was asked.
-        if (session.Count("select count(*) from keyword where keyword_id = @id", ("id", item.KeywordId)) == 0)
+        if (!KeywordStore.Exists(session, item.KeywordId))
             return 0;
-        var now = orchard.Now;
+        var now = project.Now;
         var day = DateOnly.FromDateTime(now.UtcDateTime).DayNumber;
         using var writer = new ResultStore.ListWriter(session, _urls);
         var list = writer.Begin(item.KeywordId, day, now.UtcDateTime.ToString("O"), "capture", depth);
@@ -133,20 +131,19 @@ public sealed class CaptureJob(Orchard orchard, OutsideServices services) : IJob
 
         writer.AddPhrases(list, PhraseKind.Question, (answer.Questions ?? []).Where(IsPhrase));
         writer.AddPhrases(list, PhraseKind.Related, (answer.Related ?? []).Where(IsPhrase));
-        writer.Mark(item.KeywordId, day, isEmpty: kept == 0);
+        if (kept == 0)
+            writer.MarkEmpty(list);
+        session.Touch(Data.Evidence);
         CaptureStore.SetState(session, jobId, item.KeywordId, kept == 0 ? CaptureState.Empty : CaptureState.Captured, "");
         return 0;
     }
 
-    private void Fail(long jobId, long step, CaptureItem item, string note) => orchard.Database.Continue(step, session =>
+    private void Fail(JobRow job, CaptureItem item, string note) => project.ChangeAsJob(job.Id, job.Label, session =>
     {
-        CaptureStore.SetState(session, jobId, item.KeywordId, CaptureState.Failed, note);
+        CaptureStore.SetState(session, job.Id, item.KeywordId, CaptureState.Failed, note);
         CaptureStore.MarkFailed(session, item.KeywordId, note);
         return 0;
     });
-
-    private void Close(JobRow job, long step, Project project) =>
-        JobSteps.Close(orchard, step, job.Label, session => PageStore.AdoptFromResults(session, new OwnSite(project.Host)));
 
     private static bool IsPhrase(string? text) => text is { Length: > 0 and <= 500 };
 }

@@ -48,8 +48,8 @@ public static class ResultEndpoints
 
     public static void MapResults(this RouteGroupBuilder api)
     {
-        api.MapGet("/keywords/{id:long}/results", Results<Ok<ResultListView>, ProblemHttpResult> (long id, long? listId, Orchard orchard) =>
-                orchard.Database.Read<Results<Ok<ResultListView>, ProblemHttpResult>>(session =>
+        api.MapGet("/keywords/{id:long}/results", Results<Ok<ResultListView>, ProblemHttpResult> (long id, long? listId, Project project) =>
+                project.Read<Results<Ok<ResultListView>, ProblemHttpResult>>(session =>
                 {
                     if (KeywordStore.Find(session, id) is not { } keyword)
                         return KeywordEndpoints.NoKeyword(id);
@@ -63,8 +63,8 @@ public static class ResultEndpoints
                 }))
             .WithName("resultList");
 
-        api.MapGet("/keywords/{id:long}/results/changes", Results<Ok<ListComparisonView>, ProblemHttpResult> (long id, long before, long after, Orchard orchard) =>
-                orchard.Database.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
+        api.MapGet("/keywords/{id:long}/results/changes", Results<Ok<ListComparisonView>, ProblemHttpResult> (long id, long before, long after, Project project) =>
+                project.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
                 {
                     var lists = ResultStore.Lists(session, id);
                     return lists.FirstOrDefault(l => l.ListId == before) is { } first && lists.FirstOrDefault(l => l.ListId == after) is { } second
@@ -73,8 +73,8 @@ public static class ResultEndpoints
                 }))
             .WithName("resultChanges");
 
-        api.MapGet("/results/side-by-side", Results<Ok<ListComparisonView>, ProblemHttpResult> (long a, long b, Orchard orchard) =>
-                orchard.Database.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
+        api.MapGet("/results/side-by-side", Results<Ok<ListComparisonView>, ProblemHttpResult> (long a, long b, Project project) =>
+                project.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
                 {
                     if (KeywordStore.Find(session, a) is not { } first || KeywordStore.Find(session, b) is not { } second)
                         return KeywordEndpoints.NoKeyword(KeywordStore.Find(session, a) is null ? a : b);
@@ -85,67 +85,67 @@ public static class ResultEndpoints
                 }))
             .WithName("sideBySide");
 
-        api.MapPost("/captures/estimate", Results<Ok<EstimateView>, ProblemHttpResult> (CaptureRequest request, Orchard orchard) =>
-                Fault(request) is { } fault ? fault : TypedResults.Ok(orchard.Database.Read(session => Estimate(session, request, orchard))))
+        api.MapPost("/captures/estimate", Results<Ok<EstimateView>, ProblemHttpResult> (CaptureRequest request, Project project) =>
+                Fault(request) is { } fault ? fault : TypedResults.Ok(project.Read(session => Estimate(session, request, project))))
             .WithName("estimateCapture");
 
-        api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Project project, JobRunner runner) =>
             {
                 if (Fault(request) is { } fault)
                     return fault;
-                var estimate = orchard.Database.Read(session => Estimate(session, request, orchard));
+                var estimate = project.Read(session => Estimate(session, request, project));
                 if (!estimate.IsPossible)
                     return Problems.Conflict("No address is given for the search service. Give one under “Services” on the Site screen, or import result lists instead.");
                 if (estimate.ToAsk == 0)
                     return Problems.Conflict(estimate.Chosen == 0 ? "No keyword is chosen." : "All of them have a fresh result list. Ask for them again only if you mean to pay for them again.");
-                var id = orchard.Database.Write(session =>
+                var id = project.Change<long>(null, session =>
                 {
                     var job = JobStore.Add(
                         session, CaptureJob.Name, $"Capture of {estimate.ToAsk:N0} result {(estimate.ToAsk == 1 ? "list" : "lists")}",
-                        JsonSerializer.Serialize(new CaptureArguments(request.Again, estimate.PricePerRequest, estimate.Currency)), orchard.Now);
-                    CaptureStore.Begin(session, job, request.Selection, FreshSince(orchard, estimate.FreshDays), request.Again);
+                        JsonSerializer.Serialize(new CaptureArguments(request.Again, estimate.PricePerRequest, estimate.Currency)), project.Now);
+                    CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again);
                     return job;
-                });
+                }).Value;
                 runner.Enqueue(id);
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner));
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
             })
             .WithName("capture");
 
-        api.MapGet("/captures", (Orchard orchard, JobRunner runner) => orchard.Database.Read(session => JobStore.Newest(session, CaptureJob.Name, CapturesShown).Select(job =>
+        api.MapGet("/captures", (Project project, JobRunner runner) => project.Read(session => JobStore.Newest(session, CaptureJob.Name, CapturesShown).Select(job =>
             {
                 var (counts, arguments) = (CaptureStore.Counts(session, job.Id), CaptureArguments.Of(job));
                 return new CaptureView(JobEndpoints.View(job, runner), counts, (counts.Captured + counts.Empty) * arguments.Price, arguments.Currency);
             }).ToList()))
             .WithName("captures");
 
-        api.MapGet("/captures/{id:long}/failed", (long id, Orchard orchard) => orchard.Database.Read(session => CaptureStore.Failed(session, id, FailedShown))).WithName("failedCaptures");
+        api.MapGet("/captures/{id:long}/failed", (long id, Project project) => project.Read(session => CaptureStore.Failed(session, id, FailedShown))).WithName("failedCaptures");
 
-        api.MapPost("/captures/{id:long}/retry", Results<Accepted<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/captures/{id:long}/retry", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
             {
-                var job = orchard.Database.Write(session =>
+                var refusal = project.Change(null, session =>
                 {
-                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name } found || CaptureStore.Counts(session, id).Failed == 0 || runner.Active.Contains(id))
-                        return null;
+                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name } || CaptureStore.Counts(session, id).Failed == 0 || runner.Active.Contains(id))
+                        return Problems.Conflict("Nothing of that capture failed, or it is still under way.");
                     CaptureStore.RetryFailed(session, id);
                     JobStore.SetState(session, id, JobState.Waiting, "", null);
-                    return found;
+                    return null;
                 });
-                if (job is null)
-                    return Problems.Conflict("Nothing of that capture failed, or it is still under way.");
+                if (refusal is not null)
+                    return refusal;
                 runner.Enqueue(id);
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, id))!, runner));
+                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
             })
             .WithName("retryCapture");
 
-        api.MapGet("/results.csv", ([AsParameters] KeywordFilter filter, string? search, Orchard orchard) => Listing.Csv(
+        api.MapGet("/results.csv", ([AsParameters] KeywordFilter filter, string? search, Project project) => Listing.Csv(
                 "results.csv",
                 ["keyword", "position", "url", "title", "snippet", "captured_at"],
-                Exported(orchard, filter, search).SelectMany(l => l.Results.Select(r => new object?[] { l.Keyword, r.Position, r.Url, r.Title, r.Snippet, l.CapturedAt }))))
+                Exported(project, filter, search).SelectMany(l => l.Results.Select(r => new object?[] { l.Keyword, r.Position, r.Url, r.Title, r.Snippet, l.CapturedAt }))))
             .ExcludeFromDescription();
 
-        api.MapGet("/results.json", ([AsParameters] KeywordFilter filter, string? search, Orchard orchard) =>
+        api.MapGet("/results.json", ([AsParameters] KeywordFilter filter, string? search, Project project) =>
             {
-                var lists = Exported(orchard, filter, search).Select(l => new Dictionary<string, object?>
+                var lists = Exported(project, filter, search).Select(l => new Dictionary<string, object?>
                 {
                     ["keyword"] = l.Keyword,
                     ["captured_at"] = l.CapturedAt,
@@ -161,21 +161,21 @@ public static class ResultEndpoints
     private static ProblemHttpResult? Fault(CaptureRequest request) =>
         request.FreshDays is < 0 or > 3650 ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.") : null;
 
-    private static DateOnly FreshSince(Orchard orchard, int days) => DateOnly.FromDateTime(orchard.Now.UtcDateTime).AddDays(1 - days);
+    private static DateOnly FreshSince(Project project, int days) => DateOnly.FromDateTime(project.Now.UtcDateTime).AddDays(1 - days);
 
-    private static EstimateView Estimate(Session session, CaptureRequest request, Orchard orchard)
+    private static EstimateView Estimate(Session session, CaptureRequest request, Project project)
     {
         var settings = ProjectStore.Settings(session).Capture;
         var days = request.FreshDays ?? settings.FreshDays;
-        var estimate = CaptureStore.Estimate(session, request.Selection, FreshSince(orchard, days), request.Again);
+        var estimate = CaptureStore.Estimate(session, request.Selection, FreshSince(project, days), request.Again);
         return new EstimateView(
             estimate.Chosen, estimate.Fresh, days, estimate.ToAsk, settings.PricePerRequest, estimate.ToAsk * settings.PricePerRequest, settings.Currency, settings.Depth,
             ServiceStore.All(session).Any(s => s.Name == ServiceName.Search && s.Address.Length > 0));
     }
 
-    private static List<ExportedList> Exported(Orchard orchard, KeywordFilter filter, string? search) => orchard.Database.Read(session =>
+    private static List<ExportedList> Exported(Project project, KeywordFilter filter, string? search) => project.Read(session =>
     {
-        KeywordStore.Choose(session, new KeywordSelection(null, filter, search));
+        KeywordStore.Select(session, new KeywordSelection(null, filter, search));
         return ResultStore.Export(session).ToList();
     });
 

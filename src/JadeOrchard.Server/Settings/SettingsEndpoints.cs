@@ -1,6 +1,5 @@
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Storage;
-using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Settings;
 
@@ -18,46 +17,46 @@ public static class SettingsEndpoints
 
     public static void MapSettings(this RouteGroupBuilder api)
     {
-        api.MapGet("/settings", (Orchard orchard) =>
+        api.MapGet("/settings", (Project project) =>
             {
-                var settings = orchard.Database.Read(ProjectStore.Settings);
+                var settings = project.Read(ProjectStore.Settings);
                 return new SettingsView(settings.OtherBrands, settings.IntentRules, settings.Scan, settings.Capture, settings.Curve);
             })
             .WithName("settings");
 
-        api.MapPut("/settings/scan", Results<NoContent, ProblemHttpResult> (ScanSettings request, Orchard orchard) =>
+        api.MapPut("/settings/scan", Results<NoContent, ProblemHttpResult> (ScanSettings request, Project project) =>
                 request.Fault() is { } fault
                     ? Problems.Invalid(fault.Field, fault.Says)
-                    : Save(orchard, s => s with { Scan = request with { StartUrl = request.StartUrl.Trim(), Gateway = request.Gateway.Trim() } }, "Change how the site is scanned"))
+                    : Save(project, s => s with { Scan = request with { StartUrl = request.StartUrl.Trim(), Gateway = request.Gateway.Trim() } }, "Change how the site is scanned"))
             .WithName("saveScanSettings");
 
-        api.MapPut("/settings/capture", Results<NoContent, ProblemHttpResult> (CaptureSettings request, Orchard orchard) =>
+        api.MapPut("/settings/capture", Results<NoContent, ProblemHttpResult> (CaptureSettings request, Project project) =>
                 request.Fault() is { } fault
                     ? Problems.Invalid(fault.Field, fault.Says)
-                    : Save(orchard, s => s with { Capture = request }, "Change how results are captured"))
+                    : Save(project, s => s with { Capture = request }, "Change how results are captured"))
             .WithName("saveCaptureSettings");
 
-        api.MapPut("/settings/curve", Results<NoContent, ProblemHttpResult> (CurveSettings request, Orchard orchard) =>
+        api.MapPut("/settings/curve", Results<NoContent, ProblemHttpResult> (CurveSettings request, Project project) =>
                 request.Fault() is { } fault
                     ? Problems.Invalid(fault.Field, fault.Says)
-                    : Save(orchard, s => s with { Curve = request }, "Change the click curve", recompute: true))
+                    : Save(project, s => s with { Curve = request }, "Change the click curve"))
             .WithName("saveCurve");
 
-        api.MapPut("/settings/brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Orchard orchard) =>
+        api.MapPut("/settings/brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Project project) =>
                 request.Count > MostBrands
                     ? Problems.Invalid("brands", $"{request.Count} are too many; write at most {MostBrands} brands and sellers.")
-                    : Save(orchard, s => s with { OtherBrands = Clean(request) }, "Change brands and sellers", reread: true))
+                    : Save(project, s => s with { OtherBrands = Clean(request) }, "Change brands and sellers"))
             .WithName("saveBrands");
 
-        api.MapPut("/settings/intents", Results<NoContent, ProblemHttpResult> (IReadOnlyList<IntentRule> request, Orchard orchard) =>
+        api.MapPut("/settings/intents", Results<NoContent, ProblemHttpResult> (IReadOnlyList<IntentRule> request, Project project) =>
                 request.FirstOrDefault(r => string.IsNullOrWhiteSpace(r.Name)) is not null
                     ? Problems.Invalid("name", "Give each rule a name, so that it can be told by what an intent was told.")
-                    : Save(orchard, s => s with { IntentRules = [.. request.Select(r => r with { Name = r.Name.Trim(), Words = Clean(r.Words) })] }, "Change the rules of intent", reread: true))
+                    : Save(project, s => s with { IntentRules = [.. request.Select(r => r with { Name = r.Name.Trim(), Words = Clean(r.Words) })] }, "Change the rules of intent"))
             .WithName("saveIntents");
 
-        api.MapGet("/services", (Orchard orchard) => orchard.Database.Read(ServiceStore.All)).WithName("services");
+        api.MapGet("/services", (Project project) => project.Read(ServiceStore.All)).WithName("services");
 
-        api.MapPut("/services/{name}", Results<NoContent, ProblemHttpResult> (string name, ServiceRequest request, Orchard orchard) =>
+        api.MapPut("/services/{name}", Results<NoContent, ProblemHttpResult> (string name, ServiceRequest request, Project project) =>
             {
                 if (!Enum.TryParse<ServiceName>(name, ignoreCase: true, out var service))
                     return Problems.NotFound($"There is no service {name}.");
@@ -69,30 +68,15 @@ public static class SettingsEndpoints
                     return Problems.Invalid("header", $"'{header}' is no name of a header.");
                 if (request.Key is { } key && key.Any(c => c is < ' ' or > '~'))
                     return Problems.Invalid("key", "The key has characters that no header can carry. Paste it again.");
-                orchard.Database.Write(session => ServiceStore.Save(session, service, address, header, request.Key?.Trim()));
+                project.Change(null, (WriteSession session) => ServiceStore.Save(session, service, address, header, request.Key?.Trim()));
                 return TypedResults.NoContent();
             })
             .WithName("saveService");
     }
 
-    private static NoContent Save(Orchard orchard, Func<ProjectSettings, ProjectSettings> change, string label, bool reread = false, bool recompute = false)
+    private static NoContent Save(Project project, Func<ProjectSettings, ProjectSettings> change, string label)
     {
-        orchard.Database.Write(
-            session =>
-            {
-                ProjectStore.SaveSettings(session, change(ProjectStore.Settings(session)));
-                if (!reread && !recompute)
-                    return;
-                if (reread)
-                {
-                    using var reader = ProjectStore.Reader(session);
-                    KeywordStore.Reread(session, reader);
-                }
-
-                ProjectStore.RaiseDataVersion(session);
-                orchard.AfterData(session);
-            },
-            label);
+        project.Change(label, (WriteSession session) => ProjectStore.SaveSettings(session, change(ProjectStore.Settings(session))));
         return TypedResults.NoContent();
     }
 

@@ -12,7 +12,7 @@ namespace JadeOrchard.Server.Site;
 
 /// <summary>Reads the site: robots.txt, sitemaps or links, then page by page.</summary>
 /// <remarks>What is to be read stands in the database, so a stop or a kill loses nothing but the pages in flight.</remarks>
-public sealed class ScanJob(Orchard orchard) : IJob
+public sealed class ScanJob(Project project) : IJob
 {
     public const string Name = "scan";
 
@@ -24,9 +24,8 @@ public sealed class ScanJob(Orchard orchard) : IJob
 
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var (project, settings) = orchard.Database.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
-        var step = JobSteps.Open(orchard, job);
-        using var scan = new Scan(orchard, job.Id, step, new OwnSite(project.Host), settings, progress);
+        var (profile, settings) = project.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
+        using var scan = new Scan(project, job, new OwnSite(profile.Host), settings, progress);
         try
         {
             await scan.Run(stop);
@@ -64,9 +63,9 @@ public sealed class ScanJob(Orchard orchard) : IJob
             ".xlsx", ".ppt", ".pptx", ".csv", ".tsv", ".txt", ".rst", ".md", ".py", ".c", ".h", ".ipynb", ".inv", ".epub", ".ics",
         };
 
-        private readonly Orchard _orchard;
+        private readonly Project _project;
         private readonly long _id;
-        private readonly long _step;
+        private readonly string _label;
         private readonly OwnSite _site;
         private readonly ScanSettings _settings;
         private readonly Action<JobProgress> _progress;
@@ -79,17 +78,17 @@ public sealed class ScanJob(Orchard orchard) : IJob
         private int _port;
         private bool _followsLinks;
 
-        public Scan(Orchard orchard, long id, long step, OwnSite site, ScanSettings settings, Action<JobProgress> progress)
+        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, Action<JobProgress> progress)
         {
-            (_orchard, _id, _step, _site, _settings, _progress) = (orchard, id, step, site, settings, progress);
+            (_project, _id, _label, _site, _settings, _progress) = (project, job.Id, job.Label, site, settings, progress);
             _fetcher = new PageFetcher(settings);
             _robots = new RobotsReader(_fetcher, _notes.Add);
             _pace = new Pace(settings.RatePerSecond);
         }
 
-        public ScanCounts Counts() => _orchard.Database.Read(session => ScanStore.Counts(session, _id));
+        public ScanCounts Counts() => _project.Read(session => ScanStore.Counts(session, _id));
 
-        public string Says() => _orchard.Database.Read(session =>
+        public string Says() => _project.Read(session =>
         {
             var counts = ScanStore.Counts(session, _id);
             var changes = ScanStore.ChangeCounts(session, _id);
@@ -137,10 +136,10 @@ public sealed class ScanJob(Orchard orchard) : IJob
         }
 
         /// <summary>Ends the undo step and computes what follows from the pages that were read.</summary>
-        public void Close(string label, bool finish) => JobSteps.Close(_orchard, _step, label, session =>
+        public void Close(string label, bool finish) => _project.CloseStep(_id, label, session =>
         {
             if (finish)
-                ScanStore.Finish(session, _id, _settings.Depth, _orchard.Now);
+                ScanStore.Finish(session, _id, _settings.Depth, _project.Now);
         });
 
         public void Dispose()
@@ -154,9 +153,9 @@ public sealed class ScanJob(Orchard orchard) : IJob
         private async Task<Uri> Start(CancellationToken stop)
         {
             var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : $"https://{_site.Host}/");
-            var known = _orchard.Database.Read(session => ScanStore.Find(session, _id));
+            var known = _project.Read(session => ScanStore.Find(session, _id));
             if (known is null)
-                _orchard.Database.Write(session => ScanStore.Begin(session, _id, _settings.Depth, given.AbsoluteUri, _orchard.Now));
+                _project.ChangeAsJob(_id, _label, session => { ScanStore.Begin(session, _id, _settings.Depth, given.AbsoluteUri, _project.Now); return 0; });
             _progress(new JobProgress(0, 0, $"Looking for pages of {given.Host}"));
             _port = given.Port;
             var first = await _fetcher.Get(given, HtmlPage.MostBytes, PageFetcher.IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
@@ -174,7 +173,7 @@ public sealed class ScanJob(Orchard orchard) : IJob
             if (known is { FoundBy.Length: > 0 })
             {
                 _followsLinks = known.FoundBy.Contains("links", StringComparison.Ordinal);
-                foreach (var (identity, url, isWaiting) in _orchard.Database.Read(session => ScanStore.Urls(session, _id)))
+                foreach (var (identity, url, isWaiting) in _project.Read(session => ScanStore.Urls(session, _id)))
                 {
                     _seen.Add(identity);
                     if (isWaiting)
@@ -188,9 +187,9 @@ public sealed class ScanJob(Orchard orchard) : IJob
             _followsLinks = _settings.FindBy != FindBy.SitemapElseLinks || urls.Count == 0;
             var foundBy = urls.Count == 0 ? "links" : _followsLinks ? "sitemaps and links" : "sitemaps";
             // Pages that are known already are looked at again, so that it is seen when they are gone.
-            var pages = _orchard.Database.Read(session => session.List("select url from page where kind = 'existing' and redirects_to is null", r => r.GetString(0)));
+            var pages = _project.Read(PageStore.Addresses);
             var all = Fresh([start.AbsoluteUri, .. urls, .. pages]).ToList();
-            _orchard.Database.Continue(_step, session =>
+            _project.ChangeAsJob(_id, _label, session =>
             {
                 ScanStore.Add(session, _id, all);
                 ScanStore.SetFound(session, _id, foundBy, string.Join('\n', _notes));
@@ -299,18 +298,18 @@ public sealed class ScanJob(Orchard orchard) : IJob
         private void Save(List<Outcome> outcomes)
         {
             var found = new List<(string Identity, string Url)>();
-            _orchard.Database.Continue(_step, session =>
+            _project.ChangeAsJob(_id, _label, session =>
             {
                 foreach (var outcome in outcomes)
                 {
                     ScanStore.SetState(session, _id, outcome.Identity, outcome.State, outcome.Note);
                     if (outcome.Page is not null)
-                        ScanStore.SavePage(session, _id, outcome.Page, _settings.Depth, _orchard.Now);
+                        ScanStore.SavePage(session, _id, outcome.Page, _settings.Depth, _project.Now);
                     // Where a redirect ended was read with it, and need not be read again.
                     if (outcome.Target is { } target && _seen.Add(target.Identity))
                     {
                         ScanStore.Add(session, _id, [(target.Identity, target.Url)], "done");
-                        ScanStore.SavePage(session, _id, target, _settings.Depth, _orchard.Now);
+                        ScanStore.SavePage(session, _id, target, _settings.Depth, _project.Now);
                     }
 
                     if (_followsLinks)

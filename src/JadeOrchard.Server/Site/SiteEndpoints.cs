@@ -1,7 +1,7 @@
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
-using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Site;
@@ -22,22 +22,22 @@ public static class SiteEndpoints
 
     public static void MapSite(this RouteGroupBuilder api)
     {
-        api.MapGet("/pages", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Orchard orchard) =>
-                orchard.Database.Read(session => PageStore.List(session, listing.ToQuery(), filter)))
+        api.MapGet("/pages", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Project project) =>
+                project.Read(session => PageStore.List(session, listing.ToQuery(), filter)))
             .WithName("pages");
 
-        api.MapGet("/pages.csv", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Orchard orchard) => Listing.Csv(
+        api.MapGet("/pages.csv", ([AsParameters] Listing listing, [AsParameters] PageFilter filter, Project project) => Listing.Csv(
                 "pages.csv",
                 ["url", "kind", "title", "h1", "description", "words", "h2", "h3", "status", "indexable", "canonical", "redirects_to", "published_on", "modified_on", "first_seen_at", "gone_since", "links_in",
                     "cluster", "demand", "seen_for", "clicks_estimated", "open_findings"],
-                orchard.Database.Read(session => PageStore.List(session, listing.ToExport(), filter)).Rows.Select(p => new object?[]
+                project.Read(session => PageStore.List(session, listing.ToExport(), filter)).Rows.Select(p => new object?[]
                 {
                     p.Url, p.Kind.ToString().ToLowerInvariant(), p.Title, p.H1, p.Description, p.Words, p.H2, p.H3, p.Status, p.Indexable, p.Canonical, p.RedirectsTo,
                     p.PublishedOn, p.ModifiedOn, p.FirstSeenAt, p.GoneSince, p.LinksIn, p.ClusterName, p.Demand, p.SeenFor, Math.Round(p.Clicks, 1), p.OpenFindings,
                 })))
             .ExcludeFromDescription();
 
-        api.MapGet("/pages/{id:long}", Results<Ok<PageDetail>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Read<Results<Ok<PageDetail>, ProblemHttpResult>>((session, snapshot) =>
+        api.MapGet("/pages/{id:long}", Results<Ok<PageDetail>, ProblemHttpResult> (long id, Project project) => project.Read<Results<Ok<PageDetail>, ProblemHttpResult>>((session, snapshot) =>
             {
                 if (PageStore.Find(session, id) is not { } page)
                     return Problems.NotFound($"There is no page {id}.");

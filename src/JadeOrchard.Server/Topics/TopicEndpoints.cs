@@ -14,14 +14,10 @@ namespace JadeOrchard.Server.Topics;
 public sealed record TopicDetail(
     TopicRow Topic, IReadOnlyList<ClusterRow> Clusters, long MoreClusters, IReadOnlyList<TopicLink> Links, IReadOnlyList<SupportLink> Support, IReadOnlyList<Subtopic> Subtopics);
 
-/// <summary>Whether the pages of a supporting cluster and of the pillar link to each other.</summary>
-/// <param name="ToPillar">Null where the links of that page were not read.</param>
-/// <param name="FromPillar">Likewise.</param>
-public sealed record SupportLink(long ClusterId, bool? ToPillar, bool? FromPillar);
-
 /// <summary>Changes a topic by hand; what is null stays.</summary>
 /// <param name="Name">Empty to call it by its pillar again.</param>
-public sealed record TopicChange(string? Name = null, long? PillarId = null);
+/// <param name="Version">That of the row that was shown; null not to look whether it was changed meanwhile.</param>
+public sealed record TopicChange(string? Name = null, long? PillarId = null, string? Version = null);
 
 /// <summary>Puts clusters into a topic.</summary>
 /// <param name="TopicId">Null for a new one.</param>
@@ -58,18 +54,18 @@ public static class TopicEndpoints
 
     public static void MapTopics(this RouteGroupBuilder api)
     {
-        api.MapGet("/topics", ([AsParameters] Listing listing, Orchard orchard) =>
-                orchard.Database.Read(session => TopicStore.List(session, listing.ToQuery())))
+        api.MapGet("/topics", ([AsParameters] Listing listing, Project project) =>
+                project.Read(session => TopicStore.List(session, listing.ToQuery())))
             .WithName("topics");
 
-        api.MapGet("/topics.csv", ([AsParameters] Listing listing, Orchard orchard) => Listing.Csv(
+        api.MapGet("/topics.csv", ([AsParameters] Listing listing, Project project) => Listing.Csv(
                 "topics.csv",
                 ["topic", "pillar", "clusters", "keywords", "demand", "covered_demand", "planned_demand", "contested_demand", "at_stake", "subtopics_waiting"],
-                orchard.Database.Read(session => TopicStore.List(session, listing.ToExport())).Rows.Select(t => new object?[]
+                project.Read(session => TopicStore.List(session, listing.ToExport())).Rows.Select(t => new object?[]
                     { t.Name, t.PillarName, t.Clusters, t.Keywords, t.Demand, t.CoveredDemand, t.PlannedDemand, t.ContestedDemand, Math.Round(t.AtStake, 1), t.Waiting })))
             .ExcludeFromDescription();
 
-        api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (long id, Orchard orchard) => orchard.Database.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>
+        api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (long id, Project project) => project.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>
             {
                 if (TopicStore.Find(session, id) is not { } topic)
                     return Missing(id);
@@ -80,23 +76,22 @@ public static class TopicEndpoints
                     [pillar, .. page.Rows.Where(c => c.Id != pillar.Id)],
                     Math.Max(0, page.Tally.Rows - page.Rows.Count),
                     TopicStore.Links(session, id),
-                    [.. TopicStore.Support(session, id).Select(s => new SupportLink(s.ClusterId, s.ToPillar, s.FromPillar))],
+                    TopicStore.Support(session, id),
                     TopicStore.Subtopics(session, id)));
             }))
             .WithName("topic");
 
-        api.MapPut("/topics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, TopicChange request, Orchard orchard) =>
+        api.MapPut("/topics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, TopicChange request, Project project) =>
             {
                 if (request.Name?.Length > Longest)
                     return Problems.Invalid("name", $"A name may have {Longest} characters.");
-                return Change(orchard, id, request.Name is not null ? "Rename a topic" : "Choose the pillar", session =>
+                return Change(project, id, request.Name is not null ? "Rename a topic" : "Choose the pillar", request.Version, session =>
                 {
                     if (request.PillarId is { } pillar)
                     {
-                        if (TopicStore.OfClusters(session).GetValueOrDefault(pillar).TopicId != id)
+                        if (TopicStore.OfCluster(session, pillar) != id)
                             return Problems.Invalid("pillarId", "That cluster is not in the topic. Move it there first.");
                         TopicStore.ChoosePillar(session, id, pillar);
-                        orchard.AfterDecision(session);
                     }
 
                     if (request.Name is not null)
@@ -106,81 +101,69 @@ public static class TopicEndpoints
             })
             .WithName("changeTopic");
 
-        api.MapPost("/topics/move", Results<Ok<TopicMoved>, ProblemHttpResult> (TopicMove request, Orchard orchard) =>
+        api.MapPost("/topics/move", Results<Ok<TopicMoved>, ProblemHttpResult> (TopicMove request, Project project) =>
             {
                 if (request.ClusterIds.Count == 0)
                     return Problems.Invalid("clusterIds", "Choose the clusters to move.");
-                ProblemHttpResult? problem = null;
-                var topic = orchard.Database.Write(
-                    session =>
-                    {
-                        var known = TopicStore.OfClusters(session);
-                        problem = request.TopicId is { } to && TopicStore.Find(session, to) is null ? Missing(to)
-                            : request.ClusterIds.FirstOrDefault(c => !known.ContainsKey(c)) is var gone and not 0 ? Problems.NotFound($"There is no cluster {gone}. It may have gone in a re-grouping or a merge.")
-                            : null;
-                        if (problem is not null)
-                            return 0;
-                        var moved = TopicStore.Move(session, request.ClusterIds, request.TopicId);
-                        TopicStore.Mend(session);
-                        orchard.AfterDecision(session);
-                        return moved;
-                    },
-                    "Move clusters to a topic");
-                return problem is null ? TypedResults.Ok(new TopicMoved(topic)) : problem;
+                return project.Change<TopicMoved>("Move clusters to a topic", session =>
+                {
+                    if (request.TopicId is { } to && TopicStore.Find(session, to) is null)
+                        return Missing(to);
+                    var known = ClusterStore.All(session, request.ClusterIds.ToHashSet()).Select(c => c.Id).ToHashSet();
+                    if (request.ClusterIds.FirstOrDefault(c => !known.Contains(c)) is var gone and not 0)
+                        return Problems.NotFound($"There is no cluster {gone}. It may have gone in a re-grouping or a merge.");
+                    return new TopicMoved(TopicStore.Move(session, request.ClusterIds, request.TopicId));
+                }).ToOk();
             })
             .WithName("moveToTopic");
 
-        api.MapPost("/topics/gather", Results<NoContent, ProblemHttpResult> (Orchard orchard) =>
+        api.MapPost("/topics/gather", Results<NoContent, ProblemHttpResult> (Project project) =>
             {
-                if (orchard.Database.Read(session => session.Count("select count(*) from cluster")) == 0)
+                if (!project.Read(ClusterStore.HasAny))
                     return Problems.Conflict("There are no clusters yet. Group the keywords first.");
-                orchard.Database.Write(
-                    session =>
-                    {
-                        orchard.GatherTopics(session);
-                        orchard.AfterDecision(session);
-                    },
-                    "Gather topics");
+                project.Change("Rebuild topics", (WriteSession session) => session.Touch(Data.TopicsAnew));
                 return TypedResults.NoContent();
             })
             .WithName("gatherTopics");
 
-        api.MapPost("/topics/{id:long}/subtopics", Results<NoContent, ProblemHttpResult> (long id, SubtopicRequest request, Orchard orchard) =>
+        api.MapPost("/topics/{id:long}/subtopics", Results<NoContent, ProblemHttpResult> (long id, SubtopicRequest request, Project project) =>
             {
                 if (request.Phrase.Length > Longest || KeywordNormalForm.Of(request.Phrase).Length == 0)
                     return Problems.Invalid("phrase", $"Write what the subtopic is about, in up to {Longest} characters.");
                 if (request.Note.Length > 1_000)
                     return Problems.Invalid("note", "A note may have 1,000 characters.");
-                return Change(orchard, id, "Add a subtopic", session => TopicStore.AddSubtopic(session, id, request.Phrase, request.Note, orchard.Now) is { } known
+                return Change(project, id, "Add a subtopic", null, session => TopicStore.AddSubtopic(session, id, request.Phrase, request.Note, project.Now) is { } known
                     ? Problems.Conflict($"'{request.Phrase.Trim()}' is a subtopic already, of {(known == id ? "this topic" : $"'{TopicStore.Find(session, known)?.Name}'")}.")
                     : null);
             })
             .WithName("addSubtopic");
 
-        api.MapDelete("/topics/subtopics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, Orchard orchard) =>
-                orchard.Database.Write(session => TopicStore.RemoveSubtopic(session, id), "Take a subtopic out") ? TypedResults.NoContent() : Problems.NotFound($"There is no subtopic {id}."))
+        api.MapDelete("/topics/subtopics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, Project project) =>
+                project.Change("Delete a subtopic", session => TopicStore.RemoveSubtopic(session, id) ? null : Problems.NotFound($"There is no subtopic {id}.")) is { } problem ? problem : TypedResults.NoContent())
             .WithName("removeSubtopic");
 
-        api.MapGet("/topics/{id:long}/ideas", Results<Ok<IdeasView>, ProblemHttpResult> (long id, Orchard orchard) =>
-                orchard.Read((session, snapshot) => TopicIdeasReader.Ideas(session, snapshot, id)) is { } view ? TypedResults.Ok(view) : Missing(id))
+        api.MapGet("/topics/{id:long}/ideas", Results<Ok<IdeasView>, ProblemHttpResult> (long id, Project project) =>
+                project.Read((session, snapshot) => TopicIdeasReader.Ideas(session, snapshot, id)) is { } view ? TypedResults.Ok(view) : Missing(id))
             .WithName("topicIdeas");
 
-        api.MapPost("/topics/{id:long}/read", Results<Accepted<JobView>, ProblemHttpResult> (long id, Orchard orchard, JobRunner runner) =>
+        api.MapPost("/topics/{id:long}/read", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
             {
-                if (orchard.Database.Read(session => TopicStore.Find(session, id)) is not { } topic)
+                if (project.Read(session => TopicStore.Find(session, id)) is not { } topic)
                     return Missing(id);
                 var job = runner.Add(ReadRivalsJob.Name, $"Reading rivals' pages on {topic.Name}", ReadRivalsJob.Arguments(id));
-                return TypedResults.Accepted($"/api/jobs/{job}", JobEndpoints.View(orchard.Database.Read(session => JobStore.Find(session, job))!, runner));
+                return TypedResults.Accepted($"/api/jobs/{job}", JobEndpoints.View(project.Read(session => JobStore.Find(session, job))!, runner));
             })
             .WithName("readRivals");
     }
 
     private static ProblemHttpResult Missing(long id) => Problems.NotFound($"There is no topic {id}. It may have gone when topics were gathered anew.");
 
-    private static Results<NoContent, ProblemHttpResult> Change(Orchard orchard, long id, string label, Func<Session, ProblemHttpResult?> change)
-    {
-        ProblemHttpResult? problem = null;
-        orchard.Database.Write(session => { problem = TopicStore.Find(session, id) is null ? Missing(id) : change(session); }, label);
-        return problem is null ? TypedResults.NoContent() : problem;
-    }
+    private static Results<NoContent, ProblemHttpResult> Change(Project project, long id, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
+        project.Change(label, session =>
+        {
+            if (TopicStore.Find(session, id) is not { } now)
+                return Missing(id);
+            Project.RefuseStale(session, Thing.Topic(id), now.Version, version);
+            return change(session);
+        }) is { } problem ? problem : TypedResults.NoContent();
 }

@@ -65,7 +65,7 @@ public static class TopicIdeasReader
 }
 
 /// <summary>Reads the headings of the rivals' pages that rank for a topic, as politely as the own site's.</summary>
-public sealed class ReadRivalsJob(Orchard orchard) : IJob
+public sealed class ReadRivalsJob(Project project) : IJob
 {
     public const string Name = "read-rivals";
 
@@ -84,9 +84,9 @@ public sealed class ReadRivalsJob(Orchard orchard) : IJob
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var topicId = JsonSerializer.Deserialize<long>(job.Arguments);
-        var (settings, wanted) = orchard.Read((session, snapshot) =>
+        var (settings, wanted) = project.Read((session, snapshot) =>
         {
-            var fresh = RivalPageStore.ReadSince(session, orchard.Now - Fresh);
+            var fresh = RivalPageStore.ReadSince(session, project.Now - Fresh);
             return (ProjectStore.Settings(session).Scan, TopicIdeasReader.Ranking(session, snapshot, topicId).Where(i => !fresh.Contains(i)).ToList());
         });
         using var fetcher = new PageFetcher(settings);
@@ -96,7 +96,7 @@ public sealed class ReadRivalsJob(Orchard orchard) : IJob
         await Parallel.ForEachAsync(wanted, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = stop }, async (identity, token) =>
         {
             var page = await Read(fetcher, robots, pace, identity, token);
-            orchard.Database.Write(session => RivalPageStore.Save(session, page, orchard.Now));
+            project.Change(null, (WriteSession session) => RivalPageStore.Save(session, page, project.Now));
             if (page.Fault is not null)
                 Interlocked.Increment(ref failed);
             progress(new JobProgress(Interlocked.Increment(ref done), wanted.Count, "Reading pages of others"));

@@ -6,22 +6,6 @@ using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Clusters;
 
-/// <summary>How far a cluster is covered; each has a mark of its own shape.</summary>
-public enum Mark
-{
-    /// <summary>An existing page is assigned.</summary>
-    Covered,
-
-    /// <summary>A planned page is assigned.</summary>
-    Planned,
-
-    /// <summary>No page is assigned.</summary>
-    Uncovered,
-
-    /// <summary>Pages of the site stand in each other's way: a finding of cannibalization is open or accepted.</summary>
-    Contested,
-}
-
 /// <summary>A cluster as lists show it.</summary>
 /// <param name="Name">What the planner calls it, else its primary keyword.</param>
 /// <param name="Intent">That of most demand; null where none is known.</param>
@@ -38,7 +22,7 @@ public enum Mark
 public sealed record ClusterRow(
     long Id,
     string Name,
-    Mark Mark,
+    Coverage Mark,
     long PrimaryKeywordId,
     string Primary,
     long Size,
@@ -61,7 +45,11 @@ public sealed record ClusterRow(
     bool IsLocked,
     long? TopicId,
     string? TopicName,
-    string? Declined);
+    string? Declined)
+{
+    /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
+    public string Version => RowVersion.Of(Name, PrimaryKeywordId, Size, PageId, IsLocked, TopicId, Declined);
+}
 
 /// <summary>How well a keyword stands in its cluster.</summary>
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
@@ -70,7 +58,7 @@ public sealed record ClusterRow(
 public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long? BridgeId);
 
 /// <summary>Which clusters are wanted.</summary>
-/// <param name="Mark">Only with this mark.</param>
+/// <param name="Mark">Only with this coverage.</param>
 /// <param name="MinDemand">Searches per month at least.</param>
 /// <param name="MinSize">Keywords at least.</param>
 /// <param name="Intent">Only this one.</param>
@@ -79,7 +67,7 @@ public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long
 /// <param name="PageId">Only those assigned to this page.</param>
 /// <param name="TopicId">Only those of this topic.</param>
 public sealed record ClusterFilter(
-    Mark? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null, long? TopicId = null);
+    Coverage? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null, long? TopicId = null);
 
 /// <summary>A cluster as it is to be written.</summary>
 /// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
@@ -87,23 +75,34 @@ public sealed record ClusterFilter(
 /// <param name="KeywordIds">All its keywords.</param>
 public sealed record GroupedCluster(long Id, long PrimaryKeywordId, IReadOnlyList<long> KeywordIds);
 
+/// <summary>The clusters that are covered so far.</summary>
+public sealed record CoverageShare(Coverage Coverage, long Clusters, long Demand);
+
+/// <summary>The clusters that were covered so far at the end of a day.</summary>
+public sealed record CoverageDay(DateOnly Day, Coverage Coverage, long Clusters, long Demand);
+
+/// <summary>A cluster by its id, with what is decided of it.</summary>
+/// <param name="PageId">The assigned page; null where there is none.</param>
+/// <param name="IsPlanned">That page is planned.</param>
+/// <param name="IsDeclined">The planner wants no page for it.</param>
+public sealed record StoredCluster(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned, bool IsDeclined);
+
+/// <summary>What the planner fixed by hand.</summary>
+/// <param name="Locked">Clusters that stay as they are.</param>
+/// <param name="PrimaryChosen">Clusters whose primary was chosen.</param>
+/// <param name="Placed">Keywords that were put into their cluster.</param>
+public sealed record FixedByHand(IReadOnlySet<long> Locked, IReadOnlySet<long> PrimaryChosen, IReadOnlySet<long> Placed);
+
+/// <summary>A cluster's name and demand.</summary>
+public sealed record ClusterName(string Name, long Demand);
+
 /// <summary>Clusters and their members.</summary>
 public static class ClusterStore
 {
-    private const string MarkOf =
-        """
-        case
-          when c.conflicts > 0 then 'contested'
-          when g.kind = 'existing' then 'covered'
-          when g.kind = 'planned' then 'planned'
-          else 'uncovered'
-        end
-        """;
-
     private static readonly ListSource<ClusterRow> Rows = new(
         "c.cluster_id",
         $"""
-        c.cluster_id, coalesce(c.name, p.phrase), {MarkOf}, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
+        c.cluster_id, coalesce(c.name, p.phrase), c.coverage, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
         c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason
@@ -125,7 +124,7 @@ public static class ClusterStore
         new Dictionary<string, string>
         {
             ["name"] = "coalesce(c.name, p.phrase)",
-            ["mark"] = MarkOf,
+            ["mark"] = "c.coverage",
             ["size"] = "c.size",
             ["demand"] = "c.demand",
             ["meanDifficulty"] = "c.mean_difficulty",
@@ -150,7 +149,7 @@ public static class ClusterStore
         session,
         query,
         [
-            filter.Mark is null ? null : $"{MarkOf} = @mark",
+            filter.Mark is null ? null : "c.coverage = @mark",
             filter.MinDemand is null ? null : "c.demand >= @demand",
             filter.MinSize is null ? null : "c.size >= @size",
             filter.Intent is null ? null : "c.intent = @intent",
@@ -170,10 +169,17 @@ public static class ClusterStore
     public static ClusterRow? Find(Session session, long clusterId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where c.cluster_id = @id", Read, ("id", clusterId));
 
-    /// <returns>How many clusters there are, how many have a page, and the demand under each mark.</returns>
-    public static IReadOnlyList<(Mark Mark, long Clusters, long Demand)> ByMark(Session session) => session.List(
-        $"select {MarkOf}, count(*), sum(c.demand) from {Rows.From} group by 1",
-        r => (r.Enum<Mark>(0), r.GetInt64(1), r.GetInt64(2)));
+    /// <returns>How many clusters are covered how far, and their demand.</returns>
+    public static IReadOnlyList<CoverageShare> ByCoverage(Session session) => session.List(
+        "select coverage, count(*), sum(demand) from cluster group by coverage",
+        r => new CoverageShare(r.Enum<Coverage>(0), r.GetInt64(1), r.GetInt64(2)));
+
+    /// <returns>How many keywords are in clusters.</returns>
+    public static long KeywordCount(Session session) => session.Count("select count(*) from cluster_member");
+
+    public static bool HasAny(Session session) => session.Count("select exists (select 1 from cluster)") == 1;
+
+    public static long Count(Session session) => session.Count("select count(*) from cluster");
 
     /// <returns>The keywords of a cluster, in no order.</returns>
     public static IReadOnlyList<long> Members(Session session, long clusterId) => session.List(
@@ -187,33 +193,45 @@ public static class ClusterStore
         return clusters;
     }
 
-    /// <returns>All clusters by id with their primary keyword and the assigned page.</returns>
-    public static IReadOnlyList<(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned)> All(Session session) => session.List(
-        """
-        select c.cluster_id, c.primary_keyword_id, a.page_id, g.kind = 'planned'
+    /// <returns>All clusters by id, or those that are asked for.</returns>
+    public static IReadOnlyList<StoredCluster> All(Session session, IReadOnlySet<long>? ids = null) => session.List(
+        $"""
+        select c.cluster_id, c.primary_keyword_id, a.page_id, g.kind = 'planned', n.cluster_id is not null
         from cluster c
         left join assignment a on a.cluster_id = c.cluster_id
         left join page g on g.page_id = a.page_id
+        left join cluster_decline n on n.cluster_id = c.cluster_id
+        {(ids is null ? "" : $"where c.cluster_id in ({string.Join(',', ids)})")}
         order by c.cluster_id
         """,
-        r => (r.GetInt64(0), r.GetInt64(1), r.LongOrNull(2), r.LongOrNull(3) == 1));
+        r => new StoredCluster(r.GetInt64(0), r.GetInt64(1), r.LongOrNull(2), r.LongOrNull(3) == 1, r.GetInt64(4) == 1));
+
+    /// <returns>The cluster of a keyword, by its normal form; null where it is in none.</returns>
+    public static long? OfKeyword(Session session, string normalForm) => session.Scalar(
+        "select m.cluster_id from cluster_member m join keyword k on k.keyword_id = m.keyword_id where k.normal_form = @form", ("form", normalForm)) as long?;
+
+    /// <returns>Whether a keyword is in a cluster.</returns>
+    public static bool Has(Session session, long clusterId, long keywordId) =>
+        session.Count("select count(*) from cluster_member where keyword_id = @keyword and cluster_id = @cluster", ("keyword", keywordId), ("cluster", clusterId)) == 1;
 
     /// <returns>For each cluster by id its name and demand.</returns>
-    public static Dictionary<long, (string Name, long Demand)> Names(Session session)
+    public static Dictionary<long, ClusterName> Names(Session session)
     {
-        var names = new Dictionary<long, (string, long)>();
-        session.List(
+        var names = new Dictionary<long, ClusterName>();
+        session.Each(
             "select c.cluster_id, coalesce(c.name, p.phrase), c.demand from cluster c join keyword p on p.keyword_id = c.primary_keyword_id",
-            r => names[r.GetInt64(0)] = (r.GetString(1), r.GetInt64(2)));
+            r => names[r.GetInt64(0)] = new ClusterName(r.GetString(1), r.GetInt64(2)));
         return names;
     }
 
     /// <summary>Puts a new grouping in the place of the old one; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusters">No keyword in two of them. Old clusters whose id is not among them are gone.</param>
-    public static void Replace(Session session, IReadOnlyList<GroupedCluster> clusters)
+    public static void Replace(WriteSession session, IReadOnlyList<GroupedCluster> clusters)
     {
         session.Execute("pragma defer_foreign_keys = on");
+        session.Touch(Data.Clusters);
+        session.Touch(Data.PageMap);
         var before = Memberships(session);
         var kept = clusters.Where(c => c.Id != 0).Select(c => c.Id).ToHashSet();
         using var insert = session.Command(
@@ -257,27 +275,30 @@ public static class ClusterStore
         DropEmpty(session);
     }
 
-    /// <returns>Clusters that are locked, clusters whose primary was chosen, and keywords that were placed by hand.</returns>
-    public static (HashSet<long> Locked, HashSet<long> PrimaryChosen, HashSet<long> Placed) FixedByHand(Session session) => (
-        [.. session.List("select cluster_id from cluster where is_locked = 1", r => r.GetInt64(0))],
-        [.. session.List("select cluster_id from cluster where is_primary_chosen = 1", r => r.GetInt64(0))],
-        [.. session.List("select keyword_id from cluster_member where is_placed = 1", r => r.GetInt64(0))]);
+    public static FixedByHand FixedByHand(Session session) => new(
+        session.List("select cluster_id from cluster where is_locked = 1", r => r.GetInt64(0)).ToHashSet(),
+        session.List("select cluster_id from cluster where is_primary_chosen = 1", r => r.GetInt64(0)).ToHashSet(),
+        session.List("select keyword_id from cluster_member where is_placed = 1", r => r.GetInt64(0)).ToHashSet());
 
     /// <summary>Gives a cluster a name of the planner's; without one it is called by its primary keyword.</summary>
-    public static void Rename(Session session, long clusterId, string? name) => session.Execute(
+    public static void Rename(WriteSession session, long clusterId, string? name) => session.Execute(
         "update cluster set name = @name where cluster_id = @id", ("id", clusterId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
 
-    public static void Lock(Session session, long clusterId, bool isLocked) => session.Execute(
+    public static void Lock(WriteSession session, long clusterId, bool isLocked) => session.Execute(
         "update cluster set is_locked = @locked where cluster_id = @id", ("id", clusterId), ("locked", isLocked ? 1 : 0));
 
     /// <param name="session">The transaction.</param>
     /// <param name="clusterId">The cluster.</param>
     /// <param name="keywordId">One of its members.</param>
-    public static void ChoosePrimary(Session session, long clusterId, long keywordId) => session.Execute(
-        "update cluster set primary_keyword_id = @keyword, is_primary_chosen = 1 where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
+    public static void ChoosePrimary(WriteSession session, long clusterId, long keywordId)
+    {
+        session.Execute(
+            "update cluster set primary_keyword_id = @keyword, is_primary_chosen = 1 where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
+        session.Touch(Data.Clusters, clusterId);
+    }
 
     /// <summary>Puts keywords that are in no cluster into clusters, by the rule and not by hand.</summary>
-    public static void Place(Session session, IEnumerable<(long KeywordId, long ClusterId)> placed)
+    public static void Place(WriteSession session, IEnumerable<(long KeywordId, long ClusterId)> placed)
     {
         using var insert = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @cluster)", ("keyword", 0L), ("cluster", 0L));
         foreach (var (keyword, cluster) in placed)
@@ -285,6 +306,7 @@ public static class ClusterStore
             insert.Parameters[0].Value = keyword;
             insert.Parameters[1].Value = cluster;
             insert.ExecuteNonQuery();
+            session.Touch(Data.Clusters, cluster);
         }
     }
 
@@ -293,65 +315,75 @@ public static class ClusterStore
     /// <param name="keywordIds">Those that are in no cluster come in as well.</param>
     /// <param name="clusterId">Null for a new one, whose primary is the most searched of them.</param>
     /// <returns>The cluster.</returns>
-    public static long Move(Session session, IReadOnlyList<long> keywordIds, long? clusterId)
+    public static long Move(WriteSession session, IReadOnlyList<long> keywordIds, long? clusterId)
     {
         session.Execute("pragma defer_foreign_keys = on");
-        KeywordStore.Choose(session, new KeywordSelection(keywordIds));
+        KeywordStore.Select(session, new KeywordSelection(keywordIds));
         const string mostSearched = "order by k.volume desc, k.normal_form limit 1";
         var target = clusterId ?? session.Count(
             $"""
             insert into cluster (primary_keyword_id, topic_id)
             values (
-              (select k.keyword_id from keyword k join temp.chosen c on c.keyword_id = k.keyword_id {mostSearched}),
-              (select o.topic_id from temp.chosen c join cluster_member m on m.keyword_id = c.keyword_id join cluster o on o.cluster_id = m.cluster_id
+              (select k.keyword_id from keyword k join temp.selected_keyword c on c.keyword_id = k.keyword_id {mostSearched}),
+              (select o.topic_id from temp.selected_keyword c join cluster_member m on m.keyword_id = c.keyword_id join cluster o on o.cluster_id = m.cluster_id
                where o.topic_id is not null group by o.topic_id order by count(*) desc, o.topic_id limit 1))
             returning cluster_id
             """);
+        var left = session.List(
+            "select distinct cluster_id from cluster_member where cluster_id <> @id and keyword_id in (select keyword_id from temp.selected_keyword)", r => r.GetInt64(0), ("id", target));
         session.Execute(
-            $"""
-            update cluster_member set cluster_id = @id, is_placed = 1 where keyword_id in (select keyword_id from temp.chosen);
+            """
+            update cluster_member set cluster_id = @id, is_placed = 1 where keyword_id in (select keyword_id from temp.selected_keyword);
             insert into cluster_member (keyword_id, cluster_id, is_placed)
-            select c.keyword_id, @id, 1 from temp.chosen c where not exists (select 1 from cluster_member m where m.keyword_id = c.keyword_id);
+            select c.keyword_id, @id, 1 from temp.selected_keyword c where not exists (select 1 from cluster_member m where m.keyword_id = c.keyword_id);
+            delete from declined where keyword_id in (select keyword_id from temp.selected_keyword);
             """,
             ("id", target));
-        session.Execute("delete from declined where keyword_id in (select keyword_id from temp.chosen)");
-        MendPrimaries(session);
-        DropEmpty(session);
+        session.Touch(Data.Clusters, target);
+        Settle(session, left);
         return target;
     }
 
-    /// <summary>Takes the keywords of temp.chosen out of their clusters; a cluster that is left without any goes, with its page.</summary>
-    internal static void TakeOut(Session session)
+    /// <summary>Takes the selected keywords out of their clusters; a cluster that is left without any goes, with its page.</summary>
+    internal static void TakeOut(WriteSession session)
     {
-        session.Execute("pragma defer_foreign_keys = on; delete from cluster_member where keyword_id in (select keyword_id from temp.chosen)");
-        MendPrimaries(session);
-        DropEmpty(session);
+        session.Execute("pragma defer_foreign_keys = on");
+        var left = session.List("select distinct cluster_id from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)", r => r.GetInt64(0));
+        session.Execute("delete from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)");
+        Settle(session, left);
     }
 
-    /// <summary>A cluster whose primary left takes the most searched of its keywords.</summary>
-    private static void MendPrimaries(Session session) => session.Execute(
-        """
-        update cluster
-        set is_primary_chosen = 0, primary_keyword_id = (
-          select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id
-          where m.cluster_id = cluster.cluster_id order by k.volume desc, k.normal_form limit 1)
-        where exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
-          and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id)
-        """);
-
-    // The assignments go first and by name, so that their triggers see them.
-    private static void DropEmpty(Session session)
+    /// <summary>Of clusters that lost keywords: one whose primary left takes the most searched of those that stayed, and one without any goes.</summary>
+    private static void Settle(WriteSession session, List<long> clusterIds)
     {
+        if (clusterIds.Count == 0)
+            return;
+        session.Touch(Data.Clusters, [.. clusterIds]);
+        var ids = "(" + string.Join(',', clusterIds) + ")";
         session.Execute(
-            """
-            delete from assignment where not exists (select 1 from cluster_member m where m.cluster_id = assignment.cluster_id);
-            delete from cluster where not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id);
+            $"""
+            update cluster
+            set is_primary_chosen = 0, primary_keyword_id = (
+              select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id
+              where m.cluster_id = cluster.cluster_id order by k.volume desc, k.normal_form limit 1)
+            where cluster_id in {ids}
+              and exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
+              and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id)
             """);
+        DropEmpty(session, $"and cluster_id in {ids}");
+    }
+
+    private static void DropEmpty(WriteSession session, string which = "")
+    {
+        string Empty(string table) => $"where not exists (select 1 from cluster_member m where m.cluster_id = {table}.cluster_id) {which}";
+        session.Touching(Data.PageMap, $"delete from assignment {Empty("assignment")} returning cluster_id");
+        session.Touching(Data.PageMap, $"delete from cluster_decline {Empty("cluster_decline")} returning cluster_id");
+        session.Touching(Data.Clusters, $"delete from cluster {Empty("cluster")} returning cluster_id");
         PageStore.DropUnusedPlanned(session);
     }
 
     /// <summary>Keeps the cohesion of clusters; only what differs is written.</summary>
-    public static void SaveCohesions(Session session, IEnumerable<(long ClusterId, double? Cohesion)> cohesions)
+    public static void SaveCohesions(WriteSession session, IEnumerable<(long ClusterId, double? Cohesion)> cohesions)
     {
         using var update = session.Command("update cluster set cohesion = @cohesion where cluster_id = @id and cohesion is not @cohesion", ("id", 0L), ("cohesion", null));
         foreach (var (id, cohesion) in cohesions)
@@ -362,13 +394,20 @@ public static class ClusterStore
         }
     }
 
-    /// <summary>Keeps how well the keywords stand in their clusters; only what differs is written.</summary>
-    public static void SaveFits(Session session, IEnumerable<MemberFit> fits)
+    /// <summary>Keeps how well keywords stand in their clusters; only what differs is written.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="fits">Of all keywords in clusters, or of those that changed.</param>
+    /// <param name="clusterIds">The clusters of these keywords; null for all.</param>
+    public static void SaveFits(WriteSession session, IEnumerable<MemberFit> fits, IReadOnlyCollection<long>? clusterIds = null)
     {
         var before = new Dictionary<long, MemberFit?>();
-        session.List(
-            "select keyword_id, fit, nearest_cluster_id, bridge_cluster_id from cluster_member",
-            r => before[r.GetInt64(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.GetInt64(0), fit, r.LongOrNull(2), r.LongOrNull(3)) : null);
+        if (clusterIds is null)
+        {
+            session.Each(
+                "select keyword_id, fit, nearest_cluster_id, bridge_cluster_id from cluster_member",
+                r => before[r.GetInt64(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.GetInt64(0), fit, r.LongOrNull(2), r.LongOrNull(3)) : null);
+        }
+
         using var update = session.Command(
             "update cluster_member set fit = @fit, nearest_cluster_id = @nearest, bridge_cluster_id = @bridge where keyword_id = @keyword",
             ("keyword", 0L), ("fit", 0.0), ("nearest", null), ("bridge", null));
@@ -384,12 +423,15 @@ public static class ClusterStore
         }
 
         session.Execute(
-            """
+            $"""
             update cluster set weak_members = w.count
-            from (select cluster_id, sum(coalesce(fit, 0) < 0) as count from cluster_member group by cluster_id) w
+            from (select cluster_id, sum(coalesce(fit, 0) < 0) as count from cluster_member {Among("cluster_id", clusterIds)} group by cluster_id) w
             where w.cluster_id = cluster.cluster_id and cluster.weak_members <> w.count
             """);
     }
+
+    /// <summary>"where column in (…)"; nothing for all.</summary>
+    private static string Among(string column, IReadOnlyCollection<long>? ids) => ids is null ? "" : $"where {column} in ({string.Join(',', ids)})";
 
     /// <returns>For each keyword of a cluster how well it stands there, with the names of the other clusters.</returns>
     public static Dictionary<long, (MemberFit Fit, string? Nearest, string? Bridge)> Fits(Session session, long clusterId) => session.List(
@@ -406,12 +448,14 @@ public static class ClusterStore
         ("id", clusterId)).ToDictionary(f => f.Item1.KeywordId);
 
     /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
-    public static void RefreshFacts(Session session) => session.Execute(
-        """
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusterIds">Of which clusters; null for all.</param>
+    public static void RefreshFacts(WriteSession session, IReadOnlyCollection<long>? clusterIds = null) => session.Execute(
+        $"""
         update cluster
         set size = f.size, demand = f.demand, mean_difficulty = f.difficulty, intent = f.intent
         from (
-          select cluster_id, sum(size) as size, sum(demand) as demand, sum(difficulty) / nullif(sum(known), 0) as difficulty,
+          select cluster_id, sum(size) as size, sum(demand) as demand, round(sum(difficulty) / nullif(sum(known), 0), 6) as difficulty,
             (select intent_of from (
               select k.intent as intent_of, sum(coalesce(k.volume, 0)) as d
               from cluster_member n join keyword k on k.keyword_id = n.keyword_id
@@ -420,6 +464,7 @@ public static class ClusterStore
           from (
             select m.cluster_id, 1 as size, coalesce(k.volume, 0) as demand, coalesce(k.difficulty, 0) as difficulty, k.difficulty is not null as known
             from cluster_member m join keyword k on k.keyword_id = m.keyword_id
+            {Among("m.cluster_id", clusterIds)}
           ) g
           group by cluster_id
         ) f
@@ -428,8 +473,51 @@ public static class ClusterStore
             <> (f.size, f.demand, coalesce(f.difficulty, -1), coalesce(f.intent, ''))
         """);
 
+    /// <returns>The clusters of keywords.</returns>
+    public static IReadOnlySet<long> OfKeywords(Session session, IEnumerable<long> keywordIds) => session.List(
+        "select distinct m.cluster_id from json_each(@ids) j join cluster_member m on m.keyword_id = j.value", r => r.GetInt64(0), ("ids", "[" + string.Join(',', keywordIds) + "]")).ToHashSet();
+
+    /// <summary>Keeps how far clusters are covered, by the rule of <see cref="Coverages"/>, and the demand of each part for today.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusterIds">Of which clusters; null for all.</param>
+    /// <param name="today">The day.</param>
+    public static void RefreshCoverage(WriteSession session, IReadOnlyCollection<long>? clusterIds, DateOnly today)
+    {
+        var rows = session.List(
+            $"""
+            select c.cluster_id, c.coverage, n.cluster_id is not null, c.conflicts > 0, a.page_id is not null, coalesce(g.kind = 'planned', 0)
+            from cluster c
+            left join assignment a on a.cluster_id = c.cluster_id
+            left join page g on g.page_id = a.page_id
+            left join cluster_decline n on n.cluster_id = c.cluster_id
+            {Among("c.cluster_id", clusterIds)}
+            """,
+            r => (Id: r.GetInt64(0), Before: r.GetString(1), Now: Coverages.Of(r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetInt64(4) == 1, r.GetInt64(5) == 1).Stored()));
+        using var update = session.Command("update cluster set coverage = @coverage where cluster_id = @id", ("coverage", ""), ("id", 0L));
+        foreach (var (id, before, now) in rows)
+        {
+            if (now == before)
+                continue;
+            update.Parameters[0].Value = now;
+            update.Parameters[1].Value = id;
+            update.ExecuteNonQuery();
+        }
+
+        session.Execute(
+            """
+            delete from coverage_day where day = @day;
+            insert into coverage_day select @day, coverage, count(*), sum(demand) from cluster group by coverage;
+            """,
+            ("day", today.DayNumber));
+    }
+
+    /// <returns>For each day on which something changed how many clusters were covered how far, oldest first.</returns>
+    public static IReadOnlyList<CoverageDay> CoverageDays(Session session) => session.List(
+        "select day, coverage, clusters, demand from coverage_day order by day, coverage",
+        r => new CoverageDay(DateOnly.FromDayNumber(r.GetInt32(0)), r.Enum<Coverage>(1), r.GetInt64(2), r.GetInt64(3)));
+
     private static ClusterRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.Enum<Mark>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
+        r.GetInt64(0), r.GetString(1), r.Enum<Coverage>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
         r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
         r.LongOrNull(23), r.TextOrNull(24), r.TextOrNull(25));

@@ -36,7 +36,11 @@ public sealed record FindingRow(
     string? OtherPageUrl,
     string? OtherPageTitle,
     double AtStake,
-    string FirstFoundAt);
+    string FirstFoundAt)
+{
+    /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
+    public string Version => RowVersion.Of(State, Reason, Assignee, Note, Remedy);
+}
 
 /// <summary>What is to be done about two pages that stand in each other's way, or should be linked.</summary>
 public enum Remedy
@@ -94,11 +98,23 @@ public sealed record FindingBundle(string Key, string Says, long Count, long Ope
 public sealed record FindingSelection(IReadOnlyList<string>? Keys = null, FindingFilter? Filter = null, string? Search = null);
 
 /// <summary>A finding as it was computed, with ids.</summary>
-/// <param name="Facts">Made when they are needed.</param>
-/// <param name="FactsAreKnown">They are those that are stored under this key.</param>
 public sealed record ComputedFinding(
-    string Key, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake,
-    Func<IReadOnlyList<StoredFact>> Facts, bool FactsAreKnown = false);
+    string Key, string Scope, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake, IReadOnlyList<StoredFact> Facts)
+{
+    /// <returns>Tells other facts apart, so that they need not be read to see that they are the same; the same from run to run (XXH64).</returns>
+    internal long FactsHash()
+    {
+        var hash = new System.IO.Hashing.XxHash64();
+        Span<double> values = stackalloc double[6];
+        foreach (var fact in Facts)
+        {
+            (values[0], values[1], values[2], values[3], values[4], values[5]) = (fact.KeywordId ?? -1, fact.Position, fact.OtherPosition, fact.AtStake, fact.Share, fact.Count);
+            hash.Append(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values));
+        }
+
+        return unchecked((long)hash.GetCurrentHashAsUInt64());
+    }
+}
 
 /// <summary>One fact as it is stored.</summary>
 public sealed record StoredFact(long? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
@@ -111,7 +127,7 @@ public static class FindingStore
         """
         f.finding_key, f.kind, f.state, coalesce(d.reason, ''), coalesce(d.assignee, ''), coalesce(d.note, ''), r.remedy, f.cluster_id, coalesce(c.name, p.phrase),
         coalesce(c.demand, 0), t.topic_id, coalesce(t.name, tc.name, tp.phrase), f.other_cluster_id, coalesce(oc.name, op.phrase), k.phrase, f.page_id, g.url, g.title, a.page_id is not null,
-        f.other_page_id, og.url, og.title, f.at_stake, f.first_found_at
+        f.other_page_id, og.url, og.title, f.at_stake, coalesce(e.first_found_at, '')
         """,
         """
         finding f
@@ -128,6 +144,7 @@ public static class FindingStore
         left join assignment a on a.cluster_id = f.cluster_id and a.page_id = f.page_id
         left join finding_decision d on d.finding_key = f.finding_key
         left join plan_step r on r.finding_key = f.finding_key
+        left join finding_seen e on e.finding_key = f.finding_key
         """,
         "count(*), count(distinct f.cluster_id), coalesce(sum(c.demand), 0), null, coalesce(sum(iif(@kind is null, f.counted, f.at_stake)), 0.0), 0",
         "(coalesce(c.name, '') || ' ' || coalesce(p.phrase, '') || ' ' || coalesce(k.phrase, '') || ' ' || coalesce(g.url, '') || ' ' || coalesce(og.url, '') || ' ' || coalesce(d.note, ''))",
@@ -209,7 +226,7 @@ public static class FindingStore
         "select distinct assignee from finding_decision where assignee <> '' order by assignee collate nocase", r => r.GetString(0));
 
     /// <returns>The keys of the findings that are chosen, in their own order.</returns>
-    public static IReadOnlyList<string> Choose(Session session, FindingSelection selection)
+    public static IReadOnlyList<string> Select(Session session, FindingSelection selection)
     {
         if (selection.Keys is { } keys)
             return [.. keys.Distinct(StringComparer.Ordinal).Where(k => session.Count("select count(*) from finding where finding_key = @key", ("key", k)) > 0)];
@@ -236,89 +253,174 @@ public static class FindingStore
                 ("id", f.KeywordId))).OfType<FindingEvidence>()];
     }
 
-    /// <summary>Puts newly computed findings in the place of the old ones; decisions stay, and decide the states. Only what differs is written.</summary>
-    public static void Save(Session session, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now)
+    /// <summary>Puts newly computed findings in the place of those of the same scopes. Only what differs is written.</summary>
+    /// <remarks>One whose cause has gone stays, as resolved. States follow by <see cref="Settle"/>, which is to be called after this.</remarks>
+    /// <param name="session">The transaction.</param>
+    /// <param name="scopes">What was looked at again, see <see cref="FindingScope"/>; null for everything.</param>
+    /// <param name="findings">All that is in these scopes.</param>
+    /// <param name="now">When.</param>
+    /// <param name="changes">Gets what was changed.</param>
+    public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
     {
-        session.Execute(
-            """
-            delete from finding
-            where (cluster_id is not null and not exists (select 1 from cluster c where c.cluster_id = finding.cluster_id))
-              or (cluster_id is null and not exists (select 1 from page g where g.page_id = finding.page_id));
-            """);
-        var stored = StoredFinding.All(session);
+        var stored = StoredFinding.Of(session, scopes);
         var present = findings.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
-        foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)).ToList())
+        using var goes = session.Command(
+            """
+            update finding_seen
+            set went_away = 1, kind = f.kind, cluster_id = f.cluster_id, other_cluster_id = f.other_cluster_id, keyword_id = f.keyword_id, page_id = f.page_id,
+              other_page_id = f.other_page_id, at_stake = f.at_stake, facts = f.facts
+            from finding f
+            where f.finding_key = @key and finding_seen.finding_key = @key and finding_seen.went_away = 0;
+            update finding_decision set went_away = 1 where finding_key = @key and went_away = 0;
+            update finding set present = 0, state = 'resolved' where finding_key = @key;
+            """,
+            ("key", ""));
+        foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)))
         {
-            session.Execute(
-                """
-                update finding set present = 0, state = 'resolved' where finding_key = @key;
-                update finding_decision set went_away = 1 where finding_key = @key;
-                """,
-                ("key", gone.Key));
-            stored[gone.Key] = gone with { IsPresent = false, State = FindingState.Resolved };
+            goes.Parameters[0].Value = gone.Key;
+            goes.ExecuteNonQuery();
+            changes.Add(gone);
         }
 
-        var version = ProjectStore.DataVersion(session);
-        var decisions = Decisions(session);
         using var upsert = session.Command(
             """
-            insert into finding
-            values (@key, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, coalesce(@facts, '[]'), 1, @state, @now, 0)
+            insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
+            values (@key, @scope, @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, @hash, 1, 'open', 0)
             on conflict (finding_key) do update set
-              cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
-              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake,
-              facts = coalesce(@facts, facts), present = 1, state = excluded.state
+              scope = excluded.scope, matter = excluded.matter, cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
+              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1
             """);
-        foreach (var name in new[] { "key", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "state", "now" })
+        foreach (var name in new[] { "key", "scope", "matter", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "hash" })
             upsert.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
-        using var storedFacts = session.Command("select facts from finding where finding_key = @key", ("key", ""));
+        using var seen = session.Command(
+            """
+            insert into finding_seen (finding_key, first_found_at) values (@key, @now)
+            on conflict do update set went_away = 0, kind = null, cluster_id = null, other_cluster_id = null, keyword_id = null, page_id = null, other_page_id = null, at_stake = 0, facts = '[]'
+            where went_away = 1
+            """,
+            ("key", ""), ("now", now.UtcDateTime.ToString("O")));
+        var added = new UndoLog.Ranges(session, "finding_seen");
         foreach (var finding in findings)
         {
-            var decision = decisions.GetValueOrDefault(finding.Key);
-            var state = FindingStates.After(decision?.State ?? FindingState.Open, true, decision?.WentAway ?? false, decision?.DataVersion < version);
             var before = stored.GetValueOrDefault(finding.Key);
+            var hash = finding.FactsHash();
             var after = new StoredFinding(
-                finding.Key, finding.Kind, finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, IsPresent: true, state, before?.Counted ?? 0);
-            var isSame = before == after;
-            var factsAreKnown = finding.FactsAreKnown && before is not null;
-            if (isSame && factsAreKnown)
+                finding.Key, finding.Kind, finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, hash, IsPresent: true, finding.Scope);
+            if (before == after)
                 continue;
-            var facts = factsAreKnown ? null : JsonSerializer.Serialize(finding.Facts());
-            if (isSame)
-            {
-                storedFacts.Parameters[0].Value = finding.Key;
-                if ((string)storedFacts.ExecuteScalar()! == facts)
-                    continue;
-            }
-
-            stored[finding.Key] = after;
             object?[] values =
             [
-                finding.Key, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, facts, state.Stored(),
-                now.UtcDateTime.ToString("O"),
+                finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
+                JsonSerializer.Serialize(finding.Facts), hash,
             ];
             for (var i = 0; i < values.Length; i++)
                 upsert.Parameters[i].Value = values[i] ?? DBNull.Value;
             upsert.ExecuteNonQuery();
+            if (before is { IsPresent: true })
+                changes.Add(before);
+            else
+            {
+                seen.Parameters[0].Value = finding.Key;
+                seen.ExecuteNonQuery();
+            }
+
+            changes.Add(after);
         }
 
-        FindingTallies.Refresh(session, stored.Values);
+        added.End();
     }
 
-    /// <summary>Keeps what the planner says of findings, and works the states out again once.</summary>
+    /// <summary>
+    /// Computes the states of findings. One whose cause has gone is shown as resolved as long as what it is about is there; after an undo it is shown where
+    /// it had gone before.
+    /// </summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="changes">What was changed; gets what is changed here.</param>
+    /// <param name="clusterIds">Clusters that came or went; null to look at everything.</param>
+    /// <param name="isDecided">Decisions or the evidence were changed, so that all that were decided are looked at.</param>
+    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<long>? clusterIds, bool isDecided)
+    {
+        const string isThere =
+            """
+            (e.cluster_id is null or exists (select 1 from cluster c where c.cluster_id = e.cluster_id))
+            and (e.page_id is null or exists (select 1 from page g where g.page_id = e.page_id))
+            """;
+        (string, object?) clusters = ("clusters", clusterIds is null ? "[]" : "[" + string.Join(',', clusterIds) + "]");
+        (string, object?) keys = ("keys", JsonSerializer.Serialize(changes.Keys));
+        var seenIds = session.Touched.Ids(Data.FindingsSeen);
+        (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? new HashSet<long>()) + "]");
+        var isAll = clusterIds is null || seenIds is null;
+        foreach (var gone in StoredFinding.Where(session,
+            $"""
+            present = 0 and not exists (select 1 from finding_seen e where e.finding_key = finding.finding_key and e.went_away = 1 and {isThere})
+            {(isAll ? "" : "and (finding_key in (select value from json_each(@keys)) or cluster_id in (select value from json_each(@clusters)) or finding_key in (select e.finding_key from json_each(@ids) j join finding_seen e on e.seen_id = j.value))")}
+            """,
+            keys, clusters, ids))
+        {
+            session.Execute("delete from finding where finding_key = @key", ("key", gone.Key));
+            changes.Add(gone);
+        }
+
+        var which = isAll ? "from finding_seen e" : "from (select value from json_each(@ids) union select seen_id from json_each(@clusters) j join finding_seen on cluster_id = j.value and went_away = 1) w join finding_seen e on e.seen_id = w.value";
+        foreach (var (f, facts) in session.List(
+            $"""
+            select e.finding_key, e.kind, e.cluster_id, e.other_cluster_id, e.keyword_id, e.page_id, e.other_page_id, e.at_stake, e.facts
+            {which}
+            where e.went_away = 1 and e.kind is not null and not exists (select 1 from finding f where f.finding_key = e.finding_key) and {isThere}
+            """,
+            r => (new StoredFinding(
+                r.GetString(0), r.Enum<FindingKind>(1), r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), 0, IsPresent: false, ""), r.GetString(8)),
+            ids, clusters))
+        {
+            session.Execute(
+                """
+                insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
+                values (@key, '', @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, 0, 0, 'resolved', 0)
+                """,
+                ("key", f.Key), ("matter", f.Matter), ("kind", f.Kind.Stored()), ("cluster", f.ClusterId), ("other_cluster", f.OtherClusterId), ("keyword", f.KeywordId), ("page", f.PageId),
+                ("other_page", f.OtherPageId), ("stake", f.AtStake), ("facts", facts));
+            changes.Add(f);
+        }
+
+        var evidence = session.Count("select version from evidence");
+        var decided = isAll || isDecided
+            ? """
+              select f.finding_key from finding_decision d join finding f on f.finding_key = d.finding_key
+              union
+              select finding_key from finding where state <> 'open' and present = 1
+              """
+            : "select value from json_each(@keys)";
+        foreach (var (key, before, now) in session.List(
+            $"""
+            select f.finding_key, f.state, f.present, coalesce(d.state, 'open'), coalesce(d.went_away, 0), coalesce(d.evidence_version, 0)
+            from finding f left join finding_decision d on d.finding_key = f.finding_key
+            where f.finding_key in ({decided})
+            """,
+            r => (Key: r.GetString(0), Before: r.Enum<FindingState>(1), Now: FindingStates.After(r.Enum<FindingState>(3), r.GetInt64(2) == 1, r.GetInt64(4) == 1, r.GetInt64(5) < evidence)),
+            ("keys", JsonSerializer.Serialize(changes.Keys))))
+        {
+            if (before == now)
+                continue;
+            session.Execute("update finding set state = @state where finding_key = @key", ("state", now.Stored()), ("key", key));
+            foreach (var finding in StoredFinding.Where(session, "finding_key = @key", ("key", key)))
+                changes.Add(finding);
+        }
+    }
+
+    /// <summary>Keeps what the planner says of findings.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="keys">The findings.</param>
     /// <param name="state">The state.</param>
     /// <param name="reason">Needed where it is dismissed.</param>
     /// <param name="now">When.</param>
-    public static void Decide(Session session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
+    public static void Decide(WriteSession session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
     {
         using var command = session.Command(
             """
-            insert into finding_decision (finding_key, state, reason, data_version, went_away, decided_at)
-            values (@key, @state, @reason, (select version from data_state), 0, @now)
+            insert into finding_decision (finding_key, state, reason, evidence_version, went_away, decided_at)
+            values (@key, @state, @reason, (select version from evidence), 0, @now)
             on conflict (finding_key) do update set
-              state = excluded.state, reason = excluded.reason, data_version = excluded.data_version, went_away = 0, decided_at = excluded.decided_at
+              state = excluded.state, reason = excluded.reason, evidence_version = excluded.evidence_version, went_away = 0, decided_at = excluded.decided_at
             """,
             ("key", ""), ("state", state.Stored()), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
         foreach (var key in keys)
@@ -327,20 +429,27 @@ public static class FindingStore
             command.ExecuteNonQuery();
         }
 
-        RefreshStates(session);
+        session.Touch(Data.Decisions);
     }
 
     /// <summary>Says that two pages are wanted as they are, so that they raise nothing.</summary>
-    public static void DeclarePair(Session session, long pageId, long otherPageId, string reason, DateTimeOffset now) => session.Execute(
-        """
-        insert into deliberate_pair (page_id, other_page_id, reason, declared_at) values (@page, @other, @reason, @now)
-        on conflict (page_id, other_page_id) do update set reason = excluded.reason, declared_at = excluded.declared_at
-        """,
-        ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
+    public static void DeclarePair(WriteSession session, long pageId, long otherPageId, string reason, DateTimeOffset now)
+    {
+        session.Execute(
+            """
+            insert into deliberate_pair (page_id, other_page_id, reason, declared_at) values (@page, @other, @reason, @now)
+            on conflict (page_id, other_page_id) do update set reason = excluded.reason, declared_at = excluded.declared_at
+            """,
+            ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
+        session.Touch(Data.Pairs, pageId, otherPageId);
+    }
 
     /// <summary>Takes back that two pages are wanted as they are.</summary>
-    public static void TakePairBack(Session session, long pageId, long otherPageId) => session.Execute(
-        "delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)));
+    public static void UndeclarePair(WriteSession session, long pageId, long otherPageId)
+    {
+        session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)));
+        session.Touch(Data.Pairs, pageId, otherPageId);
+    }
 
     /// <returns>The pairs of pages that are wanted as they are, newest first.</returns>
     public static IReadOnlyList<DeliberatePair> DeliberatePairs(Session session) => session.List(
@@ -354,12 +463,12 @@ public static class FindingStore
         r => new DeliberatePair(r.GetInt64(0), r.GetString(1), r.GetInt64(2), r.GetString(3), r.GetString(4), r.GetString(5)));
 
     /// <summary>Keeps who works on findings, or what was noted; null leaves it as it is.</summary>
-    public static void Annotate(Session session, IReadOnlyList<string> keys, string? assignee, string? note, DateTimeOffset now)
+    public static void Annotate(WriteSession session, IReadOnlyList<string> keys, string? assignee, string? note, DateTimeOffset now)
     {
         using var command = session.Command(
             """
-            insert into finding_decision (finding_key, state, reason, data_version, went_away, decided_at, assignee, note)
-            values (@key, 'open', '', (select version from data_state), 0, @now, coalesce(@assignee, ''), coalesce(@note, ''))
+            insert into finding_decision (finding_key, state, reason, evidence_version, went_away, decided_at, assignee, note)
+            values (@key, 'open', '', (select version from evidence), 0, @now, coalesce(@assignee, ''), coalesce(@note, ''))
             on conflict (finding_key) do update set assignee = coalesce(@assignee, assignee), note = coalesce(@note, note)
             """,
             ("key", ""), ("now", now.UtcDateTime.ToString("O")), ("assignee", assignee?.Trim()), ("note", note?.Trim()));
@@ -368,36 +477,8 @@ public static class FindingStore
             command.Parameters[0].Value = key;
             command.ExecuteNonQuery();
         }
-    }
 
-    /// <summary>Works the states of all findings out again from the decisions, after one was made or undone.</summary>
-    public static void RefreshStates(Session session)
-    {
-        var version = ProjectStore.DataVersion(session);
-        var decisions = Decisions(session);
-        var stored = StoredFinding.All(session);
-        foreach (var finding in stored.Values.ToList())
-        {
-            var decision = decisions.GetValueOrDefault(finding.Key);
-            var now = FindingStates.After(decision?.State ?? FindingState.Open, finding.IsPresent, decision?.WentAway ?? false, decision?.DataVersion < version);
-            if (now == finding.State)
-                continue;
-            session.Execute("update finding set state = @state where finding_key = @key", ("state", now.Stored()), ("key", finding.Key));
-            stored[finding.Key] = finding with { State = now };
-        }
-
-        FindingTallies.Refresh(session, stored.Values);
-    }
-
-    private sealed record Decision(FindingState State, long DataVersion, bool WentAway);
-
-    private static Dictionary<string, Decision> Decisions(Session session)
-    {
-        var decisions = new Dictionary<string, Decision>(StringComparer.Ordinal);
-        session.List(
-            "select finding_key, state, data_version, went_away from finding_decision",
-            r => decisions[r.GetString(0)] = new Decision(r.Enum<FindingState>(1), r.GetInt64(2), r.GetInt64(3) == 1));
-        return decisions;
+        session.Touch(Data.Decisions);
     }
 
     private static FindingRow Read(SqliteDataReader r) => new(

@@ -37,7 +37,7 @@ public static class JobStore
     private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at, step_id";
 
     /// <returns>The id of the new job.</returns>
-    public static long Add(Session session, string kind, string label, string arguments, DateTimeOffset now) => session.Count(
+    public static long Add(WriteSession session, string kind, string label, string arguments, DateTimeOffset now) => session.Count(
         """
         insert into job (kind, label, arguments, state, message, created_at)
         values (@kind, @label, @arguments, 'waiting', '', @now)
@@ -45,11 +45,11 @@ public static class JobStore
         """,
         ("kind", kind), ("label", label), ("arguments", arguments), ("now", now.UtcDateTime.ToString("O")));
 
-    public static void SetState(Session session, long jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
+    public static void SetState(WriteSession session, long jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
         "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
         ("id", jobId), ("state", state.Stored()), ("message", message), ("finished", finished?.UtcDateTime.ToString("O")));
 
-    public static void SetStep(Session session, long jobId, long stepId) =>
+    public static void SetStep(WriteSession session, long jobId, long stepId) =>
         session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
 
     /// <returns>The newest jobs of a kind, newest first.</returns>
@@ -62,7 +62,7 @@ public static class JobStore
     public static IReadOnlyList<JobRow> Unfinished(Session session) => session.List(
         $"select {Columns} from job where state in ('waiting', 'running') order by job_id", Read);
 
-    public static void SaveImport(Session session, long jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
+    public static void SaveImport(WriteSession session, long jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
     {
         session.Execute(
             "insert into import values (@id, @kind, @file, @added, @updated, 0)",

@@ -14,7 +14,7 @@ public static class MappingStore
             ? JsonSerializer.Deserialize<Dictionary<string, int>>(columns)
             : null;
 
-    public static void Save(Session session, IReadOnlyList<string> header, string kind, IReadOnlyDictionary<string, int> columns) => session.Execute(
+    public static void Save(WriteSession session, IReadOnlyList<string> header, string kind, IReadOnlyDictionary<string, int> columns) => session.Execute(
         "insert into column_mapping (header, kind, columns) values (@header, @kind, @columns) on conflict do update set columns = excluded.columns",
         ("header", ShapeOf(header)), ("kind", kind), ("columns", JsonSerializer.Serialize(columns)));
 

@@ -47,7 +47,7 @@ public static class KeywordStore
     private static readonly ListSource<KeywordRow> Rows = new(
         "k.keyword_id",
         $"""
-        k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.told_by, null), k.cpc,
+        k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.intent_rule, null), k.cpc,
         k.is_question, k.brand, coalesce(k.capture_state, 'none'), k.capture_note, k.captured_on,
         (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason
         """,
@@ -96,9 +96,9 @@ public static class KeywordStore
     /// <summary>The tally of keywords that were chosen.</summary>
     public static ListTally Tally(Session session, KeywordSelection selection)
     {
-        Choose(session, selection);
+        Select(session, selection);
         return session.First(
-            $"select {Rows.Tally} from keyword k where k.keyword_id in (select keyword_id from chosen)",
+            $"select {Rows.Tally} from keyword k where k.keyword_id in (select keyword_id from selected_keyword)",
             r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)))!;
     }
 
@@ -142,33 +142,33 @@ public static class KeywordStore
         return (ids, keywords);
     }
 
-    /// <summary>Puts the ids of a selection into the temporary table "chosen (keyword_id)".</summary>
+    /// <summary>Puts the ids of a selection into the temporary table "selected_keyword (keyword_id)".</summary>
     /// <returns>How many there are.</returns>
-    public static int Choose(Session session, KeywordSelection selection)
+    public static int Select(Session session, KeywordSelection selection)
     {
-        session.Execute("create temp table if not exists chosen (keyword_id integer primary key); delete from temp.chosen;");
+        session.Temporary("create temp table if not exists selected_keyword (keyword_id integer primary key); delete from temp.selected_keyword;");
         if (selection.Ids is null)
         {
             var (conditions, parameters) = Searched(selection.Filter ?? new KeywordFilter(), selection.Search);
-            return session.Execute($"insert into temp.chosen select k.keyword_id from keyword k {Where(conditions)}", [.. parameters]);
+            return session.Temporary($"insert into temp.selected_keyword select k.keyword_id from keyword k {Where(conditions)}", [.. parameters]);
         }
 
-        return session.Execute(
-            "insert or ignore into temp.chosen select k.keyword_id from json_each(@ids) j join keyword k on k.keyword_id = j.value",
+        return session.Temporary(
+            "insert or ignore into temp.selected_keyword select k.keyword_id from json_each(@ids) j join keyword k on k.keyword_id = j.value",
             ("ids", "[" + string.Join(',', selection.Ids) + "]"));
     }
 
-    /// <summary>Reads all keywords again, after the rules or the brands of the project changed; what is derived is not recorded for undo.</summary>
-    public static void Reread(Session session, KeywordReader reader) => UndoLog.Unrecorded(session, () =>
+    /// <summary>Computes again what phrases alone tell, after the rules or the brands of the project changed.</summary>
+    public static void RefreshReadings(WriteSession session, KeywordReader reader)
     {
         using var update = session.Command(
             """
             update keyword
-            set words = @words, word_count = @count, is_question = @question, brand = @brand, told_intent = @told, told_by = @by, variant_key = @key
+            set words = @words, word_count = @count, is_question = @question, brand = @brand, told_intent = @told, intent_rule = @rule, variant_key = @key
             where keyword_id = @id
-              and (words, is_question, brand, coalesce(told_intent, ''), coalesce(told_by, ''), variant_key) <> (@words, @question, @brand, coalesce(@told, ''), coalesce(@by, ''), @key)
+              and (words, is_question, brand, coalesce(told_intent, ''), coalesce(intent_rule, ''), variant_key) <> (@words, @question, @brand, coalesce(@told, ''), coalesce(@rule, ''), @key)
             """,
-            ("id", 0L), ("words", ""), ("count", 0), ("question", 0), ("brand", ""), ("told", null), ("by", null), ("key", ""));
+            ("id", 0L), ("words", ""), ("count", 0), ("question", 0), ("brand", ""), ("told", null), ("rule", null), ("key", ""));
         foreach (var (id, form) in session.List("select keyword_id, normal_form from keyword", r => (r.GetInt64(0), r.GetString(1))))
         {
             var reading = reader.Read(form);
@@ -176,24 +176,26 @@ public static class KeywordStore
             Set(update, 1, reading);
             update.ExecuteNonQuery();
         }
-    });
+    }
 
     /// <summary>Takes the keywords of a selection out of the project, with all that hangs on them.</summary>
     /// <returns>How many there were.</returns>
-    public static int Remove(Session session, KeywordSelection selection)
+    public static int Remove(WriteSession session, KeywordSelection selection)
     {
-        var count = Choose(session, selection);
+        var count = Select(session, selection);
         ClusterStore.TakeOut(session);
         session.Execute(
             """
-            delete from declined where keyword_id in (select keyword_id from temp.chosen);
-            delete from list_member where keyword_id in (select keyword_id from temp.chosen);
-            delete from keyword_choice where keyword_id in (select keyword_id from temp.chosen);
-            delete from keyword_value where keyword_id in (select keyword_id from temp.chosen);
-            delete from keyword_alias where keyword_id in (select keyword_id from temp.chosen);
-            delete from result_list where keyword_id in (select keyword_id from temp.chosen);
-            delete from keyword where keyword_id in (select keyword_id from temp.chosen);
+            delete from declined where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from list_member where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from keyword_choice where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from keyword_value where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from keyword_alias where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from capture_failure where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from result_list where keyword_id in (select keyword_id from temp.selected_keyword);
+            delete from keyword where keyword_id in (select keyword_id from temp.selected_keyword);
             """);
+        session.Touch(Data.Keywords);
         return count;
     }
 
@@ -203,13 +205,13 @@ public static class KeywordStore
     /// <param name="reason">Why.</param>
     /// <param name="now">When.</param>
     /// <returns>How many.</returns>
-    public static int Decline(Session session, KeywordSelection selection, string reason, DateTimeOffset now)
+    public static int Decline(WriteSession session, KeywordSelection selection, string reason, DateTimeOffset now)
     {
-        var count = Choose(session, selection);
+        var count = Select(session, selection);
         ClusterStore.TakeOut(session);
         session.Execute(
             """
-            insert into declined (keyword_id, reason, declined_at) select keyword_id, @reason, @now from temp.chosen where true
+            insert into declined (keyword_id, reason, declined_at) select keyword_id, @reason, @now from temp.selected_keyword where true
             on conflict (keyword_id) do update set reason = excluded.reason, declined_at = excluded.declined_at
             """,
             ("reason", reason), ("now", SourceStore.Iso(now)));
@@ -218,11 +220,53 @@ public static class KeywordStore
 
     /// <summary>Takes declined keywords back: they may be grouped again.</summary>
     /// <returns>How many were declined.</returns>
-    public static int TakeBack(Session session, KeywordSelection selection)
+    public static int TakeBack(WriteSession session, KeywordSelection selection)
     {
-        Choose(session, selection);
-        return session.Execute("delete from declined where keyword_id in (select keyword_id from temp.chosen)");
+        Select(session, selection);
+        return session.Execute("delete from declined where keyword_id in (select keyword_id from temp.selected_keyword)");
     }
+
+    public static long Count(Session session) => session.Count("select count(*) from keyword");
+
+    public static bool Exists(Session session, long keywordId) => session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 1;
+
+    /// <returns>How many of some keywords are not there.</returns>
+    public static int Missing(Session session, IReadOnlyList<long> keywordIds) => (int)session.Count(
+        "select count(*) from (select distinct value from json_each(@ids)) j where not exists (select 1 from keyword k where k.keyword_id = j.value)", ("ids", "[" + string.Join(',', keywordIds) + "]"));
+
+    /// <returns>The phrases of a selection.</returns>
+    public static IReadOnlyList<string> Phrases(Session session, KeywordSelection selection)
+    {
+        Select(session, selection);
+        return session.List("select k.phrase from temp.selected_keyword c join keyword k on k.keyword_id = c.keyword_id", r => r.GetString(0));
+    }
+
+    /// <returns>The other close variants of a keyword.</returns>
+    public static IReadOnlyList<KeywordRow> VariantsOf(Session session, long keywordId) =>
+        session.Scalar("select variant_key from keyword where keyword_id = @id", ("id", keywordId)) is string key
+            ? [.. List(session, new ListQuery(), new KeywordFilter(VariantKey: key)).Rows.Where(k => k.Id != keywordId)]
+            : [];
+
+    /// <returns>How many keywords have no result list, and their volume.</returns>
+    public static (long Count, long Volume) NotCaptured(Session session) => session.List(
+        "select count(*), coalesce(sum(volume), 0) from keyword where capture_state is null or capture_state = 'failed'", r => (r.GetInt64(0), r.GetInt64(1)))[0];
+
+    /// <returns>How many captured keywords are in no cluster and not declined, and their volume.</returns>
+    public static (long Count, long Volume) NotGrouped(Session session) => session.List(
+        """
+        select count(*), coalesce(sum(volume), 0)
+        from keyword k
+        where capture_state = 'captured' and not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)
+          and not exists (select 1 from declined d where d.keyword_id = k.keyword_id)
+        """,
+        r => (r.GetInt64(0), r.GetInt64(1)))[0];
+
+    /// <returns>How many keywords have a result list.</returns>
+    public static long CapturedCount(Session session) => session.Count("select count(*) from keyword where capture_state = 'captured'");
+
+    /// <returns>The day of the newest result list; null where there is none.</returns>
+    public static DateOnly? NewestCapture(Session session) =>
+        session.Scalar("select max(captured_on) from keyword") is long day ? DateOnly.FromDayNumber((int)day) : null;
 
     /// <returns>The ids of all declined keywords.</returns>
     public static HashSet<long> Declined(Session session) => [.. session.List("select keyword_id from declined", r => r.GetInt64(0))];
@@ -232,7 +276,7 @@ public static class KeywordStore
     /// <param name="session">The transaction.</param>
     /// <param name="keepId">The keyword that stays.</param>
     /// <param name="ids">The others.</param>
-    public static void Merge(Session session, long keepId, IReadOnlyList<long> ids)
+    public static void Merge(WriteSession session, long keepId, IReadOnlyList<long> ids)
     {
         foreach (var id in ids.Where(i => i != keepId).Distinct())
         {
@@ -256,6 +300,7 @@ public static class KeywordStore
                     update cluster set primary_keyword_id = @keep where primary_keyword_id = @id;
                     """,
                     both);
+                session.Touching(Data.Clusters, "select cluster_id from cluster_member where keyword_id = @keep", both);
             }
 
             Remove(session, new KeywordSelection([id]));
@@ -271,7 +316,10 @@ public static class KeywordStore
     /// </remarks>
     public sealed class Writer : IDisposable
     {
-        private readonly Session _session;
+        /// <summary>With more keywords, all are looked at again.</summary>
+        private const int MostTouchedById = 10_000;
+
+        private readonly WriteSession _session;
         private readonly KeywordReader _reader;
         private readonly UndoLog.Ranges _added;
         private readonly SqliteCommand _keyword;
@@ -279,11 +327,12 @@ public static class KeywordStore
         private readonly Dictionary<string, (long Id, string Form)> _aliases = new(StringComparer.Ordinal);
         private readonly HashSet<long> _chosen;
         private readonly HashSet<long> _toRefresh = [];
+        private readonly List<long> _touched = [];
 
         /// <param name="session">The transaction.</param>
         /// <param name="sourceId">Who says it.</param>
         /// <param name="now">When.</param>
-        public Writer(Session session, long sourceId, DateTimeOffset now)
+        public Writer(WriteSession session, long sourceId, DateTimeOffset now)
         {
             _session = session;
             _reader = ProjectStore.Reader(session);
@@ -294,8 +343,8 @@ public static class KeywordStore
             _chosen = [.. session.List("select distinct keyword_id from keyword_choice", r => r.GetInt64(0))];
             _keyword = session.Command(
                 """
-                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, told_by, variant_key)
-                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc, @words, @count, @question, @brand, @told, @by, @key)
+                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)
+                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc, @words, @count, @question, @brand, @told, @rule, @key)
                 on conflict (normal_form) do update set
                   volume = coalesce(excluded.volume, volume),
                   difficulty = coalesce(excluded.difficulty, difficulty),
@@ -304,7 +353,7 @@ public static class KeywordStore
                   cpc = coalesce(excluded.cpc, cpc)
                 returning keyword_id
                 """);
-            foreach (var name in new[] { "phrase", "form", "volume", "difficulty", "titles", "intent", "cpc", "words", "count", "question", "brand", "told", "by", "key" })
+            foreach (var name in new[] { "phrase", "form", "volume", "difficulty", "titles", "intent", "cpc", "words", "count", "question", "brand", "told", "rule", "key" })
                 _keyword.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
             _keyword.Prepare();
             _value = session.Command(
@@ -330,7 +379,7 @@ public static class KeywordStore
         /// <param name="keyword">The keyword with what the source says of it.</param>
         /// <param name="performance">The site's own clicks, impressions and average position; null where the source does not know them.</param>
         /// <returns>The id of the keyword.</returns>
-        public long Write(Keyword keyword, Performance? performance = null)
+        public long Write(Keyword keyword, QueryPerformance? performance = null)
         {
             long id;
             var isVariant = _aliases.TryGetValue(keyword.NormalForm, out var alias);
@@ -347,6 +396,7 @@ public static class KeywordStore
                 SetNumbers(_keyword, 2, keyword);
                 KeywordStore.Set(_keyword, 7, _reader.Read(keyword.NormalForm));
                 id = (long)_keyword.ExecuteScalar()!;
+                _touched.Add(id);
                 if (_chosen.Contains(id))
                     _toRefresh.Add(id);
             }
@@ -369,6 +419,10 @@ public static class KeywordStore
             _added.End();
             foreach (var id in _toRefresh)
                 SourceStore.Refresh(_session, id);
+            if (_touched.Count > MostTouchedById)
+                _session.Touch(Data.Keywords);
+            else
+                _session.Touch(Data.Keywords, [.. _touched]);
         }
 
         public void Dispose()
@@ -422,4 +476,4 @@ public static class KeywordStore
 
 /// <summary>What the site itself got for a query.</summary>
 /// <param name="Position">Average, weighted by impressions.</param>
-public sealed record Performance(long Clicks, long Impressions, double Position);
+public sealed record QueryPerformance(long Clicks, long Impressions, double Position);

@@ -4,6 +4,9 @@ namespace JadeOrchard.Storage.Keywords;
 /// <param name="Captured">How many of them have a result list.</param>
 public sealed record ListRow(long Id, string Name, string Notes, long Keywords, long Demand, long Captured, string MadeAt);
 
+/// <summary>A list by its name.</summary>
+public sealed record ListName(long Id, string Name);
+
 /// <summary>How one list changes by another.</summary>
 public enum Combination
 {
@@ -36,6 +39,11 @@ public static class ListStore
 
     public static ListRow? Find(Session session, long listId) => session.First($"{Select} where l.list_id = @id group by l.list_id", Read, ("id", listId));
 
+    /// <returns>The lists in which a keyword stands, by name.</returns>
+    public static IReadOnlyList<ListName> Of(Session session, long keywordId) => session.List(
+        "select l.list_id, l.name from list l join list_member m on m.list_id = l.list_id where m.keyword_id = @id order by l.name",
+        r => new ListName(r.GetInt64(0), r.GetString(1)), ("id", keywordId));
+
     /// <returns>The ids of its keywords.</returns>
     public static HashSet<long> Members(Session session, long listId) =>
         [.. session.List("select keyword_id from list_member where list_id = @id", r => r.GetInt64(0), ("id", listId))];
@@ -43,32 +51,32 @@ public static class ListStore
     public static long? IdOf(Session session, string name) => session.Scalar("select list_id from list where name = @name", ("name", name)) as long?;
 
     /// <returns>The id of the new list.</returns>
-    public static long Make(Session session, string name, string notes, DateTimeOffset now) => session.Count(
+    public static long Make(WriteSession session, string name, string notes, DateTimeOffset now) => session.Count(
         "insert into list (name, notes, made_at) values (@name, @notes, @now) returning list_id", ("name", name), ("notes", notes), ("now", SourceStore.Iso(now)));
 
-    public static void Rename(Session session, long listId, string name, string notes) => session.Execute(
+    public static void Rename(WriteSession session, long listId, string name, string notes) => session.Execute(
         "update list set name = @name, notes = @notes where list_id = @id", ("id", listId), ("name", name), ("notes", notes));
 
-    public static void Delete(Session session, long listId) => session.Execute(
+    public static void Delete(WriteSession session, long listId) => session.Execute(
         "delete from list_member where list_id = @id; delete from list where list_id = @id;", ("id", listId));
 
     /// <returns>How many came into the list.</returns>
-    public static int Add(Session session, long listId, KeywordSelection selection)
+    public static int Add(WriteSession session, long listId, KeywordSelection selection)
     {
-        KeywordStore.Choose(session, selection);
+        KeywordStore.Select(session, selection);
         return session.Execute(
-            "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from temp.chosen order by keyword_id", ("id", listId));
+            "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from temp.selected_keyword order by keyword_id", ("id", listId));
     }
 
     /// <returns>How many went out of the list.</returns>
-    public static int Remove(Session session, long listId, KeywordSelection selection)
+    public static int Remove(WriteSession session, long listId, KeywordSelection selection)
     {
-        KeywordStore.Choose(session, selection);
-        return session.Execute("delete from list_member where list_id = @id and keyword_id in (select keyword_id from temp.chosen)", ("id", listId));
+        KeywordStore.Select(session, selection);
+        return session.Execute("delete from list_member where list_id = @id and keyword_id in (select keyword_id from temp.selected_keyword)", ("id", listId));
     }
 
     /// <returns>How many came in or went out.</returns>
-    public static int Combine(Session session, long listId, long otherId, Combination how) => session.Execute(
+    public static int Combine(WriteSession session, long listId, long otherId, Combination how) => session.Execute(
         how switch
         {
             Combination.Union => "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from list_member where list_id = @other order by keyword_id",
@@ -80,10 +88,10 @@ public static class ListStore
     public static IReadOnlyList<SavedFilterRow> Filters(Session session) => session.List(
         "select filter_id, name, query from saved_filter order by name", r => new SavedFilterRow(r.GetInt64(0), r.GetString(1), r.GetString(2)));
 
-    public static void SaveFilter(Session session, string name, string query) => session.Execute(
+    public static void SaveFilter(WriteSession session, string name, string query) => session.Execute(
         "insert into saved_filter (name, query) values (@name, @query) on conflict (name) do update set query = excluded.query", ("name", name), ("query", query));
 
-    public static void DeleteFilter(Session session, long filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
+    public static void DeleteFilter(WriteSession session, long filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
 
     private static ListRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
         r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6));

@@ -9,7 +9,7 @@ public sealed record RankedHost(string Host, long Keywords, string ReadAt);
 public static class RankingStore
 {
     /// <summary>Puts what was read of a host in the place of what was known.</summary>
-    public static void Replace(Session session, string host, IEnumerable<(Keyword Keyword, string Url, int Position)> rows, DateTimeOffset now)
+    public static void Replace(WriteSession session, string host, IEnumerable<(Keyword Keyword, string Url, int Position)> rows, DateTimeOffset now)
     {
         session.Execute("delete from ranking where host = @host", ("host", host));
         using var insert = session.Command(

@@ -44,7 +44,7 @@ public static class SourceStore
 {
     /// <summary>The source of a kind and label; read again it is the same source.</summary>
     /// <returns>Its id.</returns>
-    public static long Touch(Session session, SourceKind kind, string label, DateTimeOffset now)
+    public static long Touch(WriteSession session, SourceKind kind, string label, DateTimeOffset now)
     {
         var id = session.Count("select source_id from source where kind = @kind and label = @label", ("kind", kind.Stored()), ("label", label));
         if (id == 0)
@@ -81,6 +81,10 @@ public static class SourceStore
         Read,
         ("id", keywordId));
 
+    /// <returns>Whether a source said anything of a keyword.</returns>
+    public static bool Knows(Session session, long sourceId, long keywordId) => session.Count(
+        "select count(*) from keyword_value where keyword_id = @id and source_id = @source", ("id", keywordId), ("source", sourceId)) > 0;
+
     /// <returns>For each field on which the planner chose, the source.</returns>
     public static IReadOnlyDictionary<KeywordField, long> Choices(Session session, long keywordId) => session.List(
             "select field, source_id from keyword_choice where keyword_id = @id",
@@ -93,7 +97,7 @@ public static class SourceStore
     /// <param name="keywordId">The keyword.</param>
     /// <param name="field">Which number.</param>
     /// <param name="sourceId">Null for the newest.</param>
-    public static void Choose(Session session, long keywordId, KeywordField field, long? sourceId)
+    public static void Choose(WriteSession session, long keywordId, KeywordField field, long? sourceId)
     {
         session.Execute("delete from keyword_choice where keyword_id = @id and field = @field", ("id", keywordId), ("field", ColumnOf(field)));
         if (sourceId is not null)
@@ -110,7 +114,7 @@ public static class SourceStore
     /// Puts in force what counts: the chosen source's value where the planner chose one, else the newest that is known;
     /// what was said of a merged variant counts only where nothing was said of the keyword itself.
     /// </summary>
-    public static void Refresh(Session session, long keywordId)
+    public static void Refresh(WriteSession session, long keywordId)
     {
         var sets = string.Join(", ", Enum.GetValues<KeywordField>().Select(ColumnOf).Select(column => $"""
             {column} = (
@@ -123,6 +127,7 @@ public static class SourceStore
               limit 1)
             """));
         session.Execute($"update keyword set {sets} where keyword_id = @id", ("id", keywordId));
+        session.Touch(Data.Keywords, keywordId);
     }
 
     internal static string ColumnOf(KeywordField field) => field == KeywordField.TitleMatches ? "title_matches" : field.Stored();

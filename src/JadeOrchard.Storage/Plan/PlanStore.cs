@@ -53,7 +53,7 @@ public static class PlanStore
     /// <param name="otherPageId">The other one; null where there is none.</param>
     /// <param name="note">What the planner adds.</param>
     /// <param name="now">When.</param>
-    public static void Decide(Session session, FindingRow finding, Remedy remedy, long? keptPageId, long? otherPageId, string note, DateTimeOffset now) => session.Execute(
+    public static void Decide(WriteSession session, FindingRow finding, Remedy remedy, long? keptPageId, long? otherPageId, string note, DateTimeOffset now) => session.Execute(
         """
         insert into plan_step (finding_key, remedy, cluster_id, page_id, other_page_id, note, decided_at) values (@key, @remedy, @cluster, @page, @other, @note, @now)
         on conflict (finding_key) do update set
@@ -64,7 +64,7 @@ public static class PlanStore
         ("now", now.UtcDateTime.ToString("O")));
 
     /// <summary>Takes back what was to be done about a finding.</summary>
-    public static void TakeBack(Session session, string findingKey) => session.Execute("delete from plan_step where finding_key = @key", ("key", findingKey));
+    public static void Retract(WriteSession session, string findingKey) => session.Execute("delete from plan_step where finding_key = @key", ("key", findingKey));
 
     /// <returns>What was decided, newest first.</returns>
     public static IReadOnlyList<PlanStep> Steps(Session session) => Steps(session, null);

@@ -31,21 +31,21 @@ public static class CaptureStore
     /// <param name="again">Fresh ones are asked for as well.</param>
     public static CaptureEstimate Estimate(Session session, KeywordSelection selection, DateOnly freshSince, bool again)
     {
-        var chosen = KeywordStore.Choose(session, selection);
+        var chosen = KeywordStore.Select(session, selection);
         var fresh = session.Count(
-            "select count(*) from temp.chosen c join keyword k on k.keyword_id = c.keyword_id where k.captured_on >= @since", ("since", freshSince.DayNumber));
+            "select count(*) from temp.selected_keyword c join keyword k on k.keyword_id = c.keyword_id where k.captured_on >= @since", ("since", freshSince.DayNumber));
         return new CaptureEstimate(chosen, fresh, again ? chosen : chosen - fresh);
     }
 
     /// <summary>Writes down what a job is to ask for, most searched first.</summary>
-    public static void Begin(Session session, long jobId, KeywordSelection selection, DateOnly freshSince, bool again)
+    public static void Begin(WriteSession session, long jobId, KeywordSelection selection, DateOnly freshSince, bool again)
     {
-        KeywordStore.Choose(session, selection);
+        KeywordStore.Select(session, selection);
         session.Execute(
             """
             insert into capture_item (job_id, place, keyword_id, state, note)
             select @job, row_number() over (order by k.volume desc, k.normal_form), k.keyword_id, 'waiting', ''
-            from temp.chosen c
+            from temp.selected_keyword c
             join keyword k on k.keyword_id = c.keyword_id
             where @again or k.captured_on is null or k.captured_on < @since
             """,
@@ -74,31 +74,47 @@ public static class CaptureStore
         r => new CaptureCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
         ("job", jobId))!;
 
-    public static void SetState(Session session, long jobId, long keywordId, CaptureState state, string note) =>
+    public static void SetState(WriteSession session, long jobId, long keywordId, CaptureState state, string note) =>
         SetState(session, jobId, keywordId, state.Stored(), note);
 
-    private static void SetState(Session session, long jobId, long keywordId, string state, string note) => session.Execute(
+    private static void SetState(WriteSession session, long jobId, long keywordId, string state, string note) => session.Execute(
         "update capture_item set state = @state, note = @note where job_id = @job and keyword_id = @keyword",
         ("job", jobId), ("keyword", keywordId), ("state", state), ("note", note));
 
     /// <summary>Says of a keyword that it could not be captured; a list that it has stays.</summary>
-    public static void MarkFailed(Session session, long keywordId, string note) => session.Execute(
-        """
-        update keyword set capture_state = iif(captured_on is null, 'failed', capture_state), capture_note = @note
-        where keyword_id = @keyword
-        """,
-        ("keyword", keywordId), ("note", note));
-
-    /// <summary>What failed while the service was down as a whole is asked for again, as if it never had been.</summary>
-    public static void Forgive(Session session, long jobId, long keywordId)
+    public static void MarkFailed(WriteSession session, long keywordId, string note)
     {
-        SetState(session, jobId, keywordId, "waiting", "");
-        session.Execute(
-            "update keyword set capture_state = iif(capture_state = 'failed', null, capture_state), capture_note = null where keyword_id = @keyword", ("keyword", keywordId));
+        session.Execute("insert into capture_failure values (@keyword, @note) on conflict do update set note = excluded.note", ("keyword", keywordId), ("note", note));
+        session.Touch(Data.Results, keywordId);
     }
 
+    /// <summary>What failed while the service was down as a whole is asked for again, as if it never had been.</summary>
+    public static void Forgive(WriteSession session, long jobId, long keywordId)
+    {
+        SetState(session, jobId, keywordId, "waiting", "");
+        session.Execute("delete from capture_failure where keyword_id = @keyword", ("keyword", keywordId));
+        session.Touch(Data.Results, keywordId);
+    }
+
+    /// <summary>Computes what came of capturing keywords: the day of the newest list, whether it is empty, why the last capture failed.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="keywordIds">Which keywords; null for all.</param>
+    public static void RefreshKeywords(WriteSession session, IReadOnlyCollection<long>? keywordIds) => session.Execute(
+        $"""
+        update keyword set captured_on = n.day, capture_state = n.state, capture_note = n.note
+        from (
+          select k.keyword_id, l.captured_on as day, iif(l.list_id is not null, iif(l.is_empty, 'empty', 'captured'), iif(f.note is null, null, 'failed')) as state, f.note
+          from keyword k
+          left join result_list l on l.keyword_id = k.keyword_id and l.captured_on = (select max(x.captured_on) from result_list x where x.keyword_id = k.keyword_id)
+          left join capture_failure f on f.keyword_id = k.keyword_id
+          {(keywordIds is null ? "" : "where k.keyword_id in (select value from json_each(@ids))")}
+        ) n
+        where n.keyword_id = keyword.keyword_id and (keyword.captured_on is not n.day or keyword.capture_state is not n.state or keyword.capture_note is not n.note)
+        """,
+        ("ids", keywordIds is null ? null : "[" + string.Join(',', keywordIds) + "]"));
+
     /// <summary>What failed is asked for again.</summary>
-    public static void RetryFailed(Session session, long jobId) => session.Execute(
+    public static void RetryFailed(WriteSession session, long jobId) => session.Execute(
         "update capture_item set state = 'waiting', note = '' where job_id = @job and state = 'failed'", ("job", jobId));
 
     public static IReadOnlyList<FailedCapture> Failed(Session session, long jobId, int limit) => session.List(

@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
@@ -90,7 +89,7 @@ public static class ResultStore
     public static IReadOnlyList<string> PhrasesOfChosen(Session session, PhraseKind kind) => session.List(
         """
         select min(p.phrase)
-        from temp.chosen c
+        from temp.selected_keyword c
         join keyword k on k.keyword_id = c.keyword_id
         join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
         join result_phrase p on p.list_id = l.list_id and p.kind = @kind
@@ -135,13 +134,16 @@ public static class ResultStore
         return (builder.Build(keywordIds.Count, identities), identities);
     }
 
-    /// <summary>The newest lists of chosen keywords (see <see cref="KeywordStore.Choose"/>), for an export, by phrase.</summary>
+    /// <returns>Whether there is any result list.</returns>
+    public static bool HasAny(Session session) => session.Count("select exists (select 1 from result_list)") == 1;
+
+    /// <summary>The newest lists of chosen keywords (see <see cref="KeywordStore.Select"/>), for an export, by phrase.</summary>
     public static IEnumerable<ExportedList> Export(Session session)
     {
         var lists = session.List(
             """
             select k.phrase, l.captured_at, l.list_id
-            from temp.chosen c
+            from temp.selected_keyword c
             join keyword k on k.keyword_id = c.keyword_id
             join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
             order by k.normal_form
@@ -190,11 +192,13 @@ public static class ResultStore
         private readonly SqliteCommand _replace;
         private readonly RowBuffer _begin;
         private readonly SqliteCommand _phrase;
-        private readonly SqliteCommand _newest;
+        private readonly SqliteCommand _empty;
+        private readonly SqliteCommand _success;
+        private readonly WriteSession _session;
 
-        public ListWriter(Session session, UrlIds urls)
+        public ListWriter(WriteSession session, UrlIds urls)
         {
-            _urls = urls;
+            (_session, _urls) = (session, urls);
             urls.CatchUp(session);
             // The ids that the database gives are those that UrlIds gives: the next after the greatest.
             _insertUrls = new RowBuffer(session, "insert or fail into url (identity, host)", 8, 2);
@@ -204,13 +208,8 @@ public static class ResultStore
             _insert = new RowBuffer(session, "insert or fail into result (list_id, position, url_id, url, title, snippet)", 5, 4, "@s0", "@s1 + {0}");
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
-            _newest = Prepared(
-                session,
-                """
-                update keyword set captured_on = @day, capture_state = @state, capture_note = null
-                where keyword_id = @keyword and coalesce(captured_on, 0) <= @day and (captured_on is not @day or capture_state is not @state or capture_note is not null)
-                """,
-                "@keyword", "@day", "@state");
+            _empty = Prepared(session, "update result_list set is_empty = 1 where list_id = @list", "@list");
+            _success = Prepared(session, "delete from capture_failure where keyword_id = @keyword", "@keyword");
         }
 
         /// <summary>Begins a list, in the place of that of the same keyword and day.</summary>
@@ -224,7 +223,12 @@ public static class ResultStore
         public long Begin(long keywordId, int day, string at, string origin, int? depth, bool mayBeThere = true)
         {
             if (mayBeThere)
+            {
                 Run(_replace, keywordId, day);
+                Run(_success, keywordId);
+                _session.Touch(Data.Results, keywordId);
+            }
+
             _begin.Add(++_nextList, keywordId, day, at, origin, depth);
             return _nextList;
         }
@@ -245,39 +249,8 @@ public static class ResultStore
                 Run(_phrase, listId, kind.Stored(), ++place, phrase);
         }
 
-        /// <summary>Says of a keyword that its newest list is of a day, unless it has a newer one.</summary>
-        public void Mark(long keywordId, int day, bool isEmpty) =>
-            Run(_newest, keywordId, day, (isEmpty ? CaptureState.Empty : CaptureState.Captured).Stored());
-
-        /// <summary>Says the same of the keywords of all lists from an id on, which have results.</summary>
-        public static void MarkCaptured(Session session, long fromListId)
-        {
-            session.Execute(
-                """
-                create temp table if not exists newest_list (keyword_id integer primary key, day integer not null);
-                delete from temp.newest_list;
-                insert into temp.newest_list
-                select l.keyword_id, max(l.captured_on)
-                from result_list l
-                join keyword k on k.keyword_id = l.keyword_id
-                where l.list_id >= @from
-                group by l.keyword_id
-                having coalesce(k.captured_on, 0) <= max(l.captured_on)
-                """,
-                ("from", fromListId));
-            string Update(string which) => $"""
-                update keyword set captured_on = n.day, capture_state = 'captured', capture_note = null
-                from temp.newest_list n
-                where n.keyword_id = keyword.keyword_id and {which}
-                """;
-            session.Execute(Update(
-                "capture_state is not null and (keyword.captured_on is not n.day or keyword.capture_state <> 'captured' or keyword.capture_note is not null)"));
-            // Those that had no capture go back to having none, all with one entry; it runs before the entries of the others.
-            UndoLog.Unrecorded(session, () => session.Execute(Update("capture_state is null")));
-            UndoLog.Enter(session, string.Create(CultureInfo.InvariantCulture, $"""
-                update keyword set captured_on = null, capture_state = null, capture_note = null where keyword_id in (select keyword_id from result_list where list_id >= {fromListId})
-                """));
-        }
+        /// <summary>Says that a list has no results: the search returned nothing.</summary>
+        public void MarkEmpty(long listId) => Run(_empty, listId);
 
         /// <summary>Writes what is still waiting.</summary>
         public void Flush()
@@ -295,7 +268,8 @@ public static class ResultStore
             _replace.Dispose();
             _begin.Dispose();
             _phrase.Dispose();
-            _newest.Dispose();
+            _empty.Dispose();
+            _success.Dispose();
         }
 
         private long UrlOf(string identity)
@@ -333,7 +307,7 @@ public static class ResultStore
     /// <remarks>Memory: that of <see cref="UrlIds"/> and about 200 bytes a keyword, whatever the number of results.</remarks>
     public sealed class Writer : IDisposable
     {
-        private readonly Session _session;
+        private readonly WriteSession _session;
         private readonly DateOnly _today;
         private readonly string _now;
         private readonly KeywordStore.Writer _keywords;
@@ -349,7 +323,7 @@ public static class ResultStore
         /// <param name="session">The transaction.</param>
         /// <param name="sourceId">The source of keywords that are not known yet.</param>
         /// <param name="now">The day of results that do not say when they were captured.</param>
-        public Writer(Session session, long sourceId, DateTimeOffset now)
+        public Writer(WriteSession session, long sourceId, DateTimeOffset now)
         {
             _session = session;
             _today = DateOnly.FromDateTime(now.UtcDateTime);
@@ -358,7 +332,7 @@ public static class ResultStore
             _added = new UndoLog.Ranges(session, "result_list");
             _writer = new ListWriter(session, new UrlIds());
             session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
-            _capturedBefore = [.. session.List("select keyword_id from keyword where captured_on is not null", r => r.GetInt64(0))];
+            _capturedBefore = [.. session.List("select keyword_id from result_list union select keyword_id from capture_failure", r => r.GetInt64(0))];
         }
 
         /// <summary>Result lists that were written.</summary>
@@ -379,7 +353,7 @@ public static class ResultStore
         public void WritePhrases(string phrase, string normalForm, DateOnly? capturedOn, PhraseKind kind, IEnumerable<string> phrases) =>
             _writer.AddPhrases(ListOf(phrase, normalForm, capturedOn), kind, phrases);
 
-        /// <summary>Says of each keyword which of its lists is the newest. To be called after the last row.</summary>
+        /// <summary>To be called after the last row.</summary>
         public void Finish()
         {
             _writer.Flush();
@@ -387,12 +361,10 @@ public static class ResultStore
             _added.End();
             if (_begun.Count == 0)
                 return;
-            ListWriter.MarkCaptured(_session, _begun.Values.Min());
-            foreach (var ((keyword, day), list) in _begun)
-            {
-                if (!_withResults.Contains(list))
-                    _writer.Mark(keyword, day, isEmpty: true);
-            }
+            foreach (var list in _begun.Values.Where(l => !_withResults.Contains(l)))
+                _writer.MarkEmpty(list);
+            _session.Touch(Data.Results);
+            _session.Touch(Data.Evidence);
         }
 
         public void Dispose()

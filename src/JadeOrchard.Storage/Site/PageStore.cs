@@ -55,7 +55,11 @@ public sealed record PageRow(
     long OpenFindings,
     PageForm? Form,
     long? TopicId,
-    string? TopicName);
+    string? TopicName)
+{
+    /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
+    public string Version => RowVersion.Of(Url, Kind, GoneSince, Clusters, ClusterName);
+}
 
 /// <summary>An existing page, for the rules.</summary>
 /// <param name="IsGone">It is not there any more.</param>
@@ -194,7 +198,7 @@ public static class PageStore
         """
         select page_id, identity, url, title, h1, description, words, h2, h3, gone_since is null and coalesce(indexable, 'yes') = 'yes', links_in,
           gone_since is not null, redirects_to, iif(indexable = 'canonical elsewhere', canonical, null),
-          exists (select 1 from page_text t where t.page_id = page.page_id)
+          content_id is not null
         from page
         where kind = 'existing'
         order by identity
@@ -208,46 +212,80 @@ public static class PageStore
             r.TextOrNull(12) ?? r.TextOrNull(13),
             r.GetInt64(14) == 1));
 
-    /// <summary>Keeps the main text of a page, or none.</summary>
-    public static void SaveText(Session session, long pageId, string? text)
+    /// <summary>Keeps what was read of a page in the place of what was kept; what was kept stays for undo.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="pageId">The page.</param>
+    /// <param name="text">Its main text; null where there is none.</param>
+    /// <param name="links">Identities and anchor texts of the pages it links to; null to keep those it has.</param>
+    internal static void SaveContent(WriteSession session, long pageId, string? text, IEnumerable<(string To, string Anchor)>? links)
     {
-        session.Execute("delete from page_text where page_id = @id; delete from page_stems where page_id = @id;", ("id", pageId));
+        var before = session.Scalar("select content_id from page where page_id = @id", ("id", pageId)) as long?;
+        long? content = null;
         if (text is not null)
-            session.Execute("insert into page_text (page_id, text) values (@id, @text)", ("id", pageId), ("text", text));
+        {
+            content = session.Count("insert into page_content (text) values (@text) returning content_id", ("text", text));
+            if (links is null)
+            {
+                session.Execute(
+                    "insert into page_link (content_id, place, to_identity, anchor) select @now, place, to_identity, anchor from page_link where content_id = @before",
+                    ("now", content), ("before", before));
+            }
+            else
+            {
+                using var insert = session.Command(
+                    "insert into page_link (content_id, place, to_identity, anchor) values (@id, @place, @to, @anchor)", ("id", content), ("place", 0), ("to", ""), ("anchor", ""));
+                var place = 0;
+                foreach (var (to, anchor) in links)
+                {
+                    insert.Parameters[1].Value = ++place;
+                    insert.Parameters[2].Value = to;
+                    insert.Parameters[3].Value = anchor;
+                    insert.ExecuteNonQuery();
+                }
+            }
+        }
+
+        session.Execute("update page set content_id = @content where page_id = @id", ("content", content), ("id", pageId));
     }
 
-    /// <summary>Works out the stems of main texts that are new or were worked out for another language.</summary>
+    /// <summary>Computes the stems of main texts that are new or were computed for another language.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="language">Of the project.</param>
-    public static void RefreshStems(Session session, string language)
+    public static void RefreshStems(WriteSession session, string language)
     {
         var waiting = session.List(
-            "select t.page_id from page_text t where not exists (select 1 from page_stems s where s.page_id = t.page_id and s.language = @language)", r => r.GetInt64(0), ("language", language));
+            """
+            select p.content_id from page p
+            where p.content_id is not null and not exists (select 1 from page_stems s where s.content_id = p.content_id and s.language = @language)
+            """,
+            r => r.GetInt64(0), ("language", language));
         if (waiting.Count == 0)
             return;
         using var analysis = new Core.Keywords.TextAnalysis(language);
-        using var text = session.Command("select text from page_text where page_id = @id", ("id", 0L));
+        using var text = session.Command("select text from page_content where content_id = @id", ("id", 0L));
         using var save = session.Command("insert or replace into page_stems values (@id, @language, @stems)", ("id", 0L), ("language", language), ("stems", ""));
-        foreach (var page in waiting)
+        foreach (var content in waiting)
         {
-            text.Parameters[0].Value = save.Parameters[0].Value = page;
+            text.Parameters[0].Value = save.Parameters[0].Value = content;
             save.Parameters[2].Value = string.Join(' ', analysis.Stems((string)text.ExecuteScalar()!));
             save.ExecuteNonQuery();
         }
     }
 
-    /// <returns>The stems of main texts, by page, as far as they were read.</returns>
-    public static Dictionary<long, string> Stems(Session session)
-    {
-        var stems = new Dictionary<long, string>();
-        session.List("select page_id, stems from page_stems", r => stems[r.GetInt64(0)] = r.GetString(1));
-        return stems;
-    }
+    /// <summary>Goes through the stems of main texts, by page, as far as they were read.</summary>
+    public static void EachStems(Session session, Action<long, string> read) => session.Each(
+        "select p.page_id, s.stems from page p join page_stems s on s.content_id = p.content_id", r => read(r.GetInt64(0), r.GetString(1)));
+
+    public static long Count(Session session) => session.Count("select count(*) from page where kind = 'existing'");
+
+    /// <returns>Addresses of the pages that are there and lead nowhere else.</returns>
+    public static IReadOnlyList<string> Addresses(Session session) => session.List(
+        "select url from page where kind = 'existing' and redirects_to is null", r => r.GetString(0));
 
     /// <summary>Writes a page that was imported; a planned page with its URL becomes existing, and keeps its clusters.</summary>
     /// <remarks>The rule is that of <see cref="SitePage.UpdatedBy"/>.</remarks>
     /// <returns>True where the page is new.</returns>
-    public static bool Import(Session session, string identity, SitePage page, string? text = null)
+    public static bool Import(WriteSession session, string identity, SitePage page, string? text = null)
     {
         var isNew = session.Count("select count(*) from page where identity = @identity", ("identity", identity)) == 0;
         session.Execute(
@@ -267,14 +305,18 @@ public static class PageStore
             """,
             ("identity", identity), ("url", page.Url), ("title", page.Title), ("h1", page.H1), ("description", page.Description),
             ("words", page.Words), ("h2", page.H2), ("h3", page.H3));
+        var id = session.Count("select page_id from page where identity = @identity", ("identity", identity));
+        session.Touch(Data.Pages, id);
         if (text is not null)
-            SaveText(session, session.Count("select page_id from page where identity = @identity", ("identity", identity)), text);
+            SaveContent(session, id, text, links: null);
+        if (text is not null || page.Title is not null || page.H1 is not null || page.Description is not null || page.Words is not null || page.H2 is not null)
+            session.Touch(Data.Evidence);
         return isNew;
     }
 
     /// <summary>Takes in the pages of the site that stand in result lists but were not imported.</summary>
     /// <returns>How many were new or planned before.</returns>
-    public static int AdoptFromResults(Session session, OwnSite site)
+    public static int AdoptFromResults(WriteSession session, OwnSite site)
     {
         if (site.Host.Length == 0)
             return 0;
@@ -290,7 +332,8 @@ public static class PageStore
               and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing');
             """,
             ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
-        return session.Count("select count(*) from temp.unknown_url") == 0 ? 0 : session.Execute(
+        return session.Count("select count(*) from temp.unknown_url") == 0 ? 0 : session.Touching(
+            Data.Pages,
             """
             insert into page (identity, url, kind, source)
             select u.identity, min(r.url), 'existing', 'results'
@@ -300,12 +343,13 @@ public static class PageStore
             where true
             group by u.identity
             on conflict (identity) do update set kind = 'existing', source = 'results'
+            returning page_id
             """);
     }
 
     /// <summary>Makes a page that is meant to be written.</summary>
     /// <returns>Its id.</returns>
-    public static long Plan(Session session, string identity, string url, string? workingTitle, PageForm? form = null, long? topicId = null) => session.Count(
+    public static long Plan(WriteSession session, string identity, string url, string? workingTitle, PageForm? form = null, long? topicId = null) => session.Count(
         """
         insert into page (identity, url, kind, source, title, form, topic_id)
         values (@identity, @url, 'planned', 'plan', @title, @form, @topic)
@@ -314,7 +358,7 @@ public static class PageStore
         ("identity", identity), ("url", url), ("title", workingTitle), ("form", form?.Stored()), ("topic", topicId));
 
     /// <summary>A planned page without a cluster is of no use any more.</summary>
-    public static void DropUnusedPlanned(Session session) => session.Execute(
+    public static void DropUnusedPlanned(WriteSession session) => session.Execute(
         """
         delete from page
         where kind = 'planned'
@@ -325,7 +369,7 @@ public static class PageStore
     /// <param name="session">The transaction.</param>
     /// <param name="depth">How far down counts as being seen.</param>
     /// <param name="curve">The share of clicks at a position.</param>
-    public static void SaveStandings(Session session, int depth, Func<int, double> curve)
+    public static void SaveStandings(WriteSession session, int depth, Func<int, double> curve)
     {
         session.Execute(
             """

@@ -43,11 +43,11 @@ public static class ScanStore
 {
     private const string Columns = "scan_id, depth, start_url, found_by, notes, started_at, finished_at";
 
-    public static void Begin(Session session, long scanId, ScanDepth depth, string startUrl, DateTimeOffset now) => session.Execute(
+    public static void Begin(WriteSession session, long scanId, ScanDepth depth, string startUrl, DateTimeOffset now) => session.Execute(
         "insert into scan (scan_id, depth, start_url, found_by, notes, started_at) values (@id, @depth, @url, '', '', @now)",
         ("id", scanId), ("depth", depth.Stored()), ("url", startUrl), ("now", now.UtcDateTime.ToString("O")));
 
-    public static void SetFound(Session session, long scanId, string foundBy, string notes) => session.Execute(
+    public static void SetFound(WriteSession session, long scanId, string foundBy, string notes) => session.Execute(
         "update scan set found_by = @by, notes = @notes where scan_id = @id", ("id", scanId), ("by", foundBy), ("notes", notes));
 
     public static ScanRow? Find(Session session, long scanId) => session.First($"select {Columns} from scan where scan_id = @id", Read, ("id", scanId));
@@ -55,7 +55,7 @@ public static class ScanStore
     public static ScanRow? Newest(Session session) => session.First($"select {Columns} from scan order by scan_id desc limit 1", Read);
 
     /// <summary>Adds addresses that are to be read; those that are known already are passed over.</summary>
-    public static void Add(Session session, long scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
+    public static void Add(WriteSession session, long scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
     {
         using var insert = session.Command(
             """
@@ -79,7 +79,7 @@ public static class ScanStore
         r => (r.GetString(0), r.GetString(1), r.GetInt64(2) == 1),
         ("id", scanId));
 
-    public static void SetState(Session session, long scanId, string identity, string state, string note) => session.Execute(
+    public static void SetState(WriteSession session, long scanId, string identity, string state, string note) => session.Execute(
         "update scan_url set state = @state, note = @note where scan_id = @id and identity = @identity",
         ("id", scanId), ("identity", identity), ("state", state), ("note", note));
 
@@ -111,9 +111,9 @@ public static class ScanStore
     public static IReadOnlyList<PageTitleRow> Titles(Session session, long pageId) => session.List(
         "select seen_at, title from page_title where page_id = @id order by seen_at desc", r => new PageTitleRow(r.GetString(0), r.GetString(1)), ("id", pageId));
 
-    /// <returns>For each page whose links were read by a full scan the identities that it links to.</returns>
-    public static ILookup<long, string> Links(Session session) => session.List(
-        "select from_page_id, to_identity from page_link", r => (From: r.GetInt64(0), To: r.GetString(1))).ToLookup(l => l.From, l => l.To);
+    /// <summary>Goes through the links of the pages whose links were read by a full scan: the page, and the identity that it links to.</summary>
+    public static void EachLink(Session session, Action<long, string> read) => session.Each(
+        "select p.page_id, l.to_identity from page p join page_link l on l.content_id = p.content_id", r => read(r.GetInt64(0), r.GetString(1)));
 
     /// <returns>Pages that link to a page, with the anchor texts.</returns>
     public static IReadOnlyList<PageLinkRow> LinksTo(Session session, long pageId, int limit) => session.List(
@@ -121,7 +121,7 @@ public static class ScanStore
         select f.page_id, f.url, f.title, l.anchor
         from page p
         join page_link l on l.to_identity = p.identity
-        join page f on f.page_id = l.from_page_id
+        join page f on f.content_id = l.content_id
         where p.page_id = @id and f.page_id <> p.page_id
         order by f.clicks desc, f.identity, l.place
         limit @limit
@@ -135,7 +135,7 @@ public static class ScanStore
     /// <param name="page">What it saw.</param>
     /// <param name="depth">A light scan leaves words, text and links as they are.</param>
     /// <param name="now">When.</param>
-    public static void SavePage(Session session, long scanId, ScannedPage page, ScanDepth depth, DateTimeOffset now)
+    public static void SavePage(WriteSession session, long scanId, ScannedPage page, ScanDepth depth, DateTimeOffset now)
     {
         var time = now.UtcDateTime.ToString("O");
         var before = session.First(
@@ -200,7 +200,7 @@ public static class ScanStore
         {
             session.Execute(
                 """
-                insert or ignore into page_title (page_id, seen_at, title)
+                insert into page_title (page_id, seen_at, title)
                 select @id, @now, @title
                 where @title is not (select title from page_title where page_id = @id order by seen_at desc limit 1)
                 """,
@@ -208,7 +208,13 @@ public static class ScanStore
         }
 
         if (full)
-            SaveFull(session, id, content);
+        {
+            PageStore.SaveContent(session, id, content?.Text, content?.Links
+                .Select(l => (To: UrlIdentity.TryOf(l.Url, UrlFolds.All, out var identity) ? identity : "", l.Anchor)).Where(l => l.To.Length > 0));
+        }
+
+        session.Touch(Data.Pages, id);
+        session.Touch(Data.Evidence);
 
         void AddChange(PageChangeKind kind, string? old, string? current) => session.Execute(
             "insert into page_change (scan_id, page_id, url, kind, before, after) values (@scan, @page, @url, @kind, @before, @after)",
@@ -216,7 +222,7 @@ public static class ScanStore
     }
 
     /// <summary>Counts the links to each page, and says that the scan is done.</summary>
-    public static void Finish(Session session, long scanId, ScanDepth depth, DateTimeOffset now)
+    public static void Finish(WriteSession session, long scanId, ScanDepth depth, DateTimeOffset now)
     {
         if (depth == ScanDepth.Full)
         {
@@ -226,37 +232,17 @@ public static class ScanStore
                 set links_in = coalesce(n.count, 0)
                 from page p
                 left join (
-                  select l.to_identity as identity, count(distinct l.from_page_id) as count
+                  select l.to_identity as identity, count(distinct f.page_id) as count
                   from page_link l
-                  join page f on f.page_id = l.from_page_id and f.identity <> l.to_identity
+                  join page f on f.content_id = l.content_id and f.identity <> l.to_identity
                   group by l.to_identity
                 ) n on n.identity = p.identity
                 where page.page_id = p.page_id and page.kind = 'existing' and page.links_in is not coalesce(n.count, 0)
                 """);
+            session.Touch(Data.Pages);
         }
 
         session.Execute("update scan set finished_at = @now where scan_id = @id", ("id", scanId), ("now", now.UtcDateTime.ToString("O")));
-    }
-
-    /// <summary>Text and links of a page, in the place of those it had; none where no HTML was read.</summary>
-    private static void SaveFull(Session session, long pageId, PageContent? content)
-    {
-        session.Execute("delete from page_link where from_page_id = @id", ("id", pageId));
-        PageStore.SaveText(session, pageId, content?.Text);
-        if (content is null)
-            return;
-        using var insert = session.Command(
-            "insert into page_link (from_page_id, place, to_identity, anchor) values (@id, @place, @to, @anchor)", ("id", pageId), ("place", 0), ("to", ""), ("anchor", ""));
-        var place = 0;
-        foreach (var link in content.Links)
-        {
-            if (!UrlIdentity.TryOf(link.Url, UrlFolds.All, out var identity))
-                continue;
-            insert.Parameters[1].Value = ++place;
-            insert.Parameters[2].Value = identity;
-            insert.Parameters[3].Value = link.Anchor;
-            insert.ExecuteNonQuery();
-        }
     }
 
     private static ScanRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(

@@ -20,7 +20,7 @@ public static class RivalPageStore
     public static HashSet<string> ReadSince(Session session, DateTimeOffset since) =>
         [.. session.List("select identity from rival_page where read_at >= @since", r => r.GetString(0), ("since", SourceStore.Iso(since)))];
 
-    public static void Save(Session session, ReadPage page, DateTimeOffset now) => session.Execute(
+    public static void Save(WriteSession session, ReadPage page, DateTimeOffset now) => session.Execute(
         "insert or replace into rival_page (identity, url, title, headings, fault, read_at) values (@identity, @url, @title, @headings, @fault, @now)",
         ("identity", page.Identity), ("url", page.Url), ("title", page.Title), ("headings", string.Join('\n', page.Headings.Select(h => h.ReplaceLineEndings(" ")))),
         ("fault", page.Fault), ("now", SourceStore.Iso(now)));

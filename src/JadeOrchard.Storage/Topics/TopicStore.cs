@@ -1,5 +1,4 @@
 using JadeOrchard.Core.Keywords;
-using JadeOrchard.Core.Topics;
 using JadeOrchard.Storage.Keywords;
 using Microsoft.Data.Sqlite;
 
@@ -16,7 +15,11 @@ namespace JadeOrchard.Storage.Topics;
 /// <param name="Waiting">Subtopics that no keyword of a cluster stands for yet.</param>
 public sealed record TopicRow(
     long Id, string Name, bool IsNamed, long PillarId, string PillarName, long Clusters, long Keywords, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
-    double AtStake, long Waiting);
+    double AtStake, long Waiting)
+{
+    /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
+    public string Version => RowVersion.Of(Name, IsNamed, PillarId);
+}
 
 /// <summary>A subtopic that the planner added by hand.</summary>
 /// <param name="ClusterId">The cluster that a keyword of this phrase came into; null as long as it waits.</param>
@@ -24,6 +27,20 @@ public sealed record Subtopic(long Id, string Phrase, string Note, long? Cluster
 
 /// <summary>Clusters of one topic that belong together.</summary>
 public sealed record TopicLink(long ClusterId, long OtherClusterId, double Weight);
+
+/// <summary>Whether the pages of a supporting cluster and of the pillar link to each other.</summary>
+/// <param name="ToPillar">Null where the links of that page were not read.</param>
+/// <param name="FromPillar">Likewise.</param>
+public sealed record SupportLink(long ClusterId, bool? ToPillar, bool? FromPillar);
+
+/// <summary>A topic by its id.</summary>
+/// <param name="ChosenPillarId">The pillar that the planner chose; null where none was chosen.</param>
+public sealed record StoredTopic(long Id, long? ChosenPillarId);
+
+/// <summary>The topic of a cluster.</summary>
+/// <param name="TopicId">Null where it is in none.</param>
+/// <param name="IsPlaced">The planner put it there.</param>
+public readonly record struct TopicOfCluster(long? TopicId, bool IsPlaced);
 
 /// <summary>A topic as it is to be written.</summary>
 /// <param name="Id">The topic whose identity it inherits; 0 for a new one.</param>
@@ -46,12 +63,10 @@ public static class TopicStore
         join keyword pk on pk.keyword_id = p.primary_keyword_id
         join (
           select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
-            sum(iif(c.conflicts = 0 and g.kind = 'existing', c.demand, 0)) as covered,
-            sum(iif(c.conflicts = 0 and g.kind = 'planned', c.demand, 0)) as planned,
-            sum(iif(c.conflicts > 0, c.demand, 0)) as contested
+            sum(iif(c.coverage = 'covered', c.demand, 0)) as covered,
+            sum(iif(c.coverage = 'planned', c.demand, 0)) as planned,
+            sum(iif(c.coverage = 'contested', c.demand, 0)) as contested
           from cluster c
-          left join assignment a on a.cluster_id = c.cluster_id
-          left join page g on g.page_id = a.page_id
           where c.topic_id is not null
           group by c.topic_id
         ) f on f.topic_id = t.topic_id
@@ -72,37 +87,61 @@ public static class TopicStore
 
     public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
 
-    /// <returns>For each cluster in a topic whose pillar it is not, that pillar.</returns>
-    public static Dictionary<long, long> Pillars(Session session) => session.List(
-            """
+    /// <returns>For each cluster, or each that is asked for, in a topic whose pillar it is not, that pillar.</returns>
+    public static Dictionary<long, long> Pillars(Session session, IReadOnlySet<long>? clusterIds = null)
+    {
+        var pillars = new Dictionary<long, long>();
+        session.Each(
+            $"""
             select c.cluster_id, t.pillar_cluster_id
             from cluster c
             join topic t on t.topic_id = c.topic_id
             join cluster p on p.cluster_id = t.pillar_cluster_id
-            where t.pillar_cluster_id <> c.cluster_id
+            where t.pillar_cluster_id <> c.cluster_id {(clusterIds is null ? "" : $"and c.cluster_id in ({string.Join(',', clusterIds)})")}
             """,
-            r => (r.GetInt64(0), r.GetInt64(1)))
-        .ToDictionary(p => p.Item1, p => p.Item2);
+            r => pillars[r.GetInt64(0)] = r.GetInt64(1));
+        return pillars;
+    }
 
     public static TopicRow? Find(Session session, long topicId) =>
         session.First($"select {Rows.Columns} from {Rows.From} where t.topic_id = @id", Read, ("id", topicId));
 
     public static long Count(Session session) => session.Count("select count(*) from topic");
 
-    /// <returns>All topics by id with the pillar that the planner chose, or null.</returns>
-    public static IReadOnlyList<(long Id, long? ChosenPillarId)> All(Session session) => session.List(
-        "select topic_id, iif(is_pillar_chosen, pillar_cluster_id, null) from topic order by topic_id", r => (r.GetInt64(0), r.LongOrNull(1)));
+    /// <returns>All topics by id.</returns>
+    public static IReadOnlyList<StoredTopic> All(Session session) => session.List(
+        "select topic_id, iif(is_pillar_chosen, pillar_cluster_id, null) from topic order by topic_id", r => new StoredTopic(r.GetInt64(0), r.LongOrNull(1)));
 
-    /// <returns>For each cluster by id its topic, where it has one, and whether the planner put it there.</returns>
-    public static Dictionary<long, (long? TopicId, bool IsPlaced)> OfClusters(Session session) => session.List(
-        "select c.cluster_id, t.topic_id, c.is_topic_chosen from cluster c left join topic t on t.topic_id = c.topic_id",
-        r => (Id: r.GetInt64(0), Topic: r.LongOrNull(1), IsPlaced: r.GetInt64(2) == 1)).ToDictionary(c => c.Id, c => (c.Topic, c.IsPlaced));
+    /// <returns>For each cluster by id its topic.</returns>
+    public static Dictionary<long, TopicOfCluster> OfClusters(Session session)
+    {
+        var topics = new Dictionary<long, TopicOfCluster>();
+        session.Each(
+            "select c.cluster_id, t.topic_id, c.is_topic_chosen from cluster c left join topic t on t.topic_id = c.topic_id",
+            r => topics[r.GetInt64(0)] = new TopicOfCluster(r.LongOrNull(1), r.GetInt64(2) == 1));
+        return topics;
+    }
+
+    /// <returns>The topic of one cluster; null where it is in none.</returns>
+    public static long? OfCluster(Session session, long clusterId) => session.Scalar("select topic_id from cluster where cluster_id = @id", ("id", clusterId)) as long?;
+
+    /// <returns>Clusters that are in no topic.</returns>
+    public static IReadOnlyList<long> WithoutTopic(Session session) => session.List("select cluster_id from cluster where topic_id is null order by cluster_id", r => r.GetInt64(0));
+
+    /// <returns>Clusters that share a topic with some clusters, these included.</returns>
+    public static IReadOnlySet<long> SharingTopics(Session session, IEnumerable<long> clusterIds) => session.List(
+        """
+        select o.cluster_id from cluster o where o.topic_id in (select c.topic_id from json_each(@ids) j join cluster c on c.cluster_id = j.value)
+        union select value from json_each(@ids)
+        """,
+        r => r.GetInt64(0), ("ids", "[" + string.Join(',', clusterIds) + "]")).ToHashSet();
 
     /// <summary>Puts topics in the place of those before; only what differs is written. Subtopics of a topic that goes follow most of its clusters.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="topics">Every cluster in one of them.</param>
-    public static void Replace(Session session, IReadOnlyList<GatheredTopic> topics)
+    public static void Replace(WriteSession session, IReadOnlyList<GatheredTopic> topics)
     {
+        session.Touch(Data.Topics);
         var before = OfClusters(session);
         using var update = session.Command("update topic set pillar_cluster_id = @pillar where topic_id = @id and pillar_cluster_id is not @pillar", ("pillar", 0L), ("id", 0L));
         using var move = session.Command("update cluster set topic_id = @topic where cluster_id = @id", ("topic", 0L), ("id", 0L));
@@ -149,7 +188,7 @@ public static class TopicStore
 
     /// <summary>A topic of one cluster.</summary>
     /// <returns>Its id.</returns>
-    public static long Add(Session session, long pillarId) =>
+    public static long Add(WriteSession session, long pillarId) =>
         session.Count("insert into topic (pillar_cluster_id) values (@pillar) returning topic_id", ("pillar", pillarId));
 
     /// <summary>Puts clusters into a topic as the planner wants.</summary>
@@ -157,21 +196,25 @@ public static class TopicStore
     /// <param name="clusterIds">The clusters.</param>
     /// <param name="topicId">Null for a new one.</param>
     /// <returns>The topic.</returns>
-    public static long Move(Session session, IReadOnlyList<long> clusterIds, long? topicId)
+    public static long Move(WriteSession session, IReadOnlyList<long> clusterIds, long? topicId)
     {
         var topic = topicId ?? Add(session, clusterIds[0]);
         session.Execute(
             "update cluster set topic_id = @topic, is_topic_chosen = 1 where cluster_id in (select value from json_each(@ids))",
             ("topic", topic), ("ids", "[" + string.Join(',', clusterIds) + "]"));
+        session.Touch(Data.Topics, [.. clusterIds]);
         return topic;
     }
 
     /// <summary>Joins clusters that have no topic to one.</summary>
-    public static void Join(Session session, long clusterId, long topicId) =>
+    public static void Join(WriteSession session, long clusterId, long topicId)
+    {
         session.Execute("update cluster set topic_id = @topic where cluster_id = @id", ("topic", topicId), ("id", clusterId));
+        session.Touch(Data.Topics, clusterId);
+    }
 
     /// <summary>Drops topics without clusters, whose subtopics go to the topic of most demand, and gives those whose pillar left another one.</summary>
-    public static void Mend(Session session)
+    public static void Mend(WriteSession session)
     {
         session.Execute(
             """
@@ -189,17 +232,21 @@ public static class TopicStore
             var linked = Links(session, topic).CountBy(l => l.ClusterId).ToDictionary();
             var pillar = Core.Topics.Topics.PillarOf(Enumerable.Range(0, clusters.Count), [.. clusters.Select(c => c.Demand)], [.. clusters.Select(c => linked.GetValueOrDefault(c.Id))]);
             session.Execute("update topic set is_pillar_chosen = 0, pillar_cluster_id = @pillar where topic_id = @id", ("pillar", clusters[pillar].Id), ("id", topic));
+            session.Touch(Data.Topics, clusters[pillar].Id);
         }
     }
 
-    public static void Rename(Session session, long topicId, string? name) => session.Execute(
+    public static void Rename(WriteSession session, long topicId, string? name) => session.Execute(
         "update topic set name = @name where topic_id = @id", ("id", topicId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
 
     /// <param name="session">The transaction.</param>
     /// <param name="topicId">The topic.</param>
     /// <param name="clusterId">One of its clusters.</param>
-    public static void ChoosePillar(Session session, long topicId, long clusterId) => session.Execute(
-        "update topic set pillar_cluster_id = @cluster, is_pillar_chosen = 1 where topic_id = @id", ("id", topicId), ("cluster", clusterId));
+    public static void ChoosePillar(WriteSession session, long topicId, long clusterId)
+    {
+        session.Execute("update topic set pillar_cluster_id = @cluster, is_pillar_chosen = 1 where topic_id = @id", ("id", topicId), ("cluster", clusterId));
+        session.Touch(Data.Topics, clusterId);
+    }
 
     public static IReadOnlyList<Subtopic> Subtopics(Session session, long topicId) => session.List(
         """
@@ -216,7 +263,7 @@ public static class TopicStore
         ("id", topicId));
 
     /// <returns>The topic that has this subtopic already; null where none has and it was added.</returns>
-    public static long? AddSubtopic(Session session, long topicId, string phrase, string note, DateTimeOffset now)
+    public static long? AddSubtopic(WriteSession session, long topicId, string phrase, string note, DateTimeOffset now)
     {
         var form = KeywordNormalForm.Of(phrase);
         if (session.Scalar("select topic_id from subtopic where normal_form = @form", ("form", form)) is long known)
@@ -228,20 +275,31 @@ public static class TopicStore
     }
 
     /// <returns>Whether it was there.</returns>
-    public static bool RemoveSubtopic(Session session, long subtopicId) =>
+    public static bool RemoveSubtopic(WriteSession session, long subtopicId) =>
         session.Execute("delete from subtopic where subtopic_id = @id", ("id", subtopicId)) > 0;
 
-    /// <summary>Keeps which clusters belong together.</summary>
-    public static void SaveLinks(Session session, IReadOnlyList<long> clusterIds, IReadOnlyList<Link> links)
+    /// <summary>Keeps which clusters belong together; only what differs is written.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="links">For each cluster the links that it keeps, strongest first; none for one that is gone.</param>
+    /// <param name="isAll">They are all there are.</param>
+    public static void SaveLinks(WriteSession session, IReadOnlyDictionary<long, IReadOnlyList<TopicLink>> links, bool isAll)
     {
-        session.Execute("delete from cluster_link");
+        using var delete = session.Command("delete from cluster_link where cluster_id = @id", ("id", 0L));
+        if (isAll)
+            session.Execute("delete from cluster_link");
         using var insert = session.Command("insert into cluster_link values (@a, @b, @weight)", ("a", 0L), ("b", 0L), ("weight", 0.0));
-        foreach (var link in links)
+        foreach (var (cluster, kept) in links)
         {
-            foreach (var (a, b) in new[] { (link.A, link.B), (link.B, link.A) })
+            if (!isAll)
             {
-                insert.Parameters[0].Value = clusterIds[a];
-                insert.Parameters[1].Value = clusterIds[b];
+                delete.Parameters[0].Value = cluster;
+                delete.ExecuteNonQuery();
+            }
+
+            foreach (var link in kept)
+            {
+                insert.Parameters[0].Value = cluster;
+                insert.Parameters[1].Value = link.OtherClusterId;
                 insert.Parameters[2].Value = link.Weight;
                 insert.ExecuteNonQuery();
             }
@@ -251,24 +309,26 @@ public static class TopicStore
     /// <returns>The links among the clusters of a topic, each both ways, the heaviest first.</returns>
     public static IReadOnlyList<TopicLink> Links(Session session, long topicId) => session.List(
         """
-        select l.cluster_id, l.other_cluster_id, l.weight
-        from cluster c
-        join cluster_link l on l.cluster_id = c.cluster_id
-        join cluster o on o.cluster_id = l.other_cluster_id and o.topic_id = c.topic_id
-        where c.topic_id = @id
-        order by l.weight desc, l.cluster_id, l.other_cluster_id
+        with kept as (
+          select l.cluster_id as a, l.other_cluster_id as b, l.weight
+          from cluster c
+          join cluster_link l on l.cluster_id = c.cluster_id
+          join cluster o on o.cluster_id = l.other_cluster_id and o.topic_id = c.topic_id
+          where c.topic_id = @id
+        )
+        select a, b, max(weight) as weight from (select a, b, weight from kept union all select b, a, weight from kept) group by a, b order by weight desc, a, b
         """,
         r => new TopicLink(r.GetInt64(0), r.GetInt64(1), r.GetDouble(2)),
         ("id", topicId));
 
     /// <returns>For each supporting cluster whether its page and that of the pillar link to each other; only where both have an existing page.</returns>
-    public static IReadOnlyList<(long ClusterId, bool? ToPillar, bool? FromPillar)> Support(Session session, long topicId) => session.List(
+    public static IReadOnlyList<SupportLink> Support(Session session, long topicId) => session.List(
         """
         select c.cluster_id,
-          iif(exists (select 1 from page_link l where l.from_page_id = s.page_id),
-            exists (select 1 from page_link l where l.from_page_id = s.page_id and l.to_identity = p.identity), null),
-          iif(exists (select 1 from page_link l where l.from_page_id = p.page_id),
-            exists (select 1 from page_link l where l.from_page_id = p.page_id and l.to_identity = s.identity), null)
+          iif(exists (select 1 from page_link l where l.content_id = s.content_id),
+            exists (select 1 from page_link l where l.content_id = s.content_id and l.to_identity = p.identity), null),
+          iif(exists (select 1 from page_link l where l.content_id = p.content_id),
+            exists (select 1 from page_link l where l.content_id = p.content_id and l.to_identity = s.identity), null)
         from topic t
         join assignment pa on pa.cluster_id = t.pillar_cluster_id
         join page p on p.page_id = pa.page_id and p.kind = 'existing'
@@ -278,7 +338,7 @@ public static class TopicStore
         where t.topic_id = @id
         order by c.cluster_id
         """,
-        r => (r.GetInt64(0), Flag(r.LongOrNull(1)), Flag(r.LongOrNull(2))),
+        r => new SupportLink(r.GetInt64(0), Flag(r.LongOrNull(1)), Flag(r.LongOrNull(2))),
         ("id", topicId));
 
     /// <returns>The ids of the keywords of a topic's clusters.</returns>

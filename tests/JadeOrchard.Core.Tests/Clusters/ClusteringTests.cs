@@ -235,7 +235,7 @@ public class ClusteringTests
     }
 
     [Fact]
-    public void NewcomersGoWhereTheGroupingWouldPutThem() => Gen.Select(Projects, Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, min, seed) =>
+    public void NewKeywordsGoWhereTheGroupingWouldPutThem() => Gen.Select(Projects, Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, min, seed) =>
     {
         // A secondary keyword that is taken out and comes again goes where it was.
         var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
@@ -244,8 +244,8 @@ public class ClusteringTests
         var random = new Random(seed);
         var taken = clusters.SelectMany(c => c.Members.Where(m => m != c.Primary && random.Next(2) == 0)).ToList();
         var left = clusters.Select(c => c with { Members = [.. c.Members.Except(taken)] }).ToList();
-        return Newcomers.Of(taken, left, _ => true, lists, min).All(n => clusters[n.Cluster].Members.Contains(n.Keyword) && n.Overlap >= min)
-            && Newcomers.Of(taken, left, _ => false, lists, min).All(n => n.Cluster < 0);
+        return NewKeywords.Of(taken, left, _ => true, lists, min).All(n => clusters[n.Cluster].Members.Contains(n.Keyword) && n.Overlap >= min)
+            && NewKeywords.Of(taken, left, _ => false, lists, min).All(n => n.Cluster < 0);
     });
 
     [Fact]

@@ -4,7 +4,7 @@ using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Plan;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
@@ -276,30 +276,6 @@ public class SiteFindingsTests
     {
         var finding = Assert.Single(Find([[10, 1, 11]], [new MappedPage(1, false, false, Meant: 0)], "dry suit"));
         Assert.Equal((FindingKind.WrongPageRanks, 0, 1), (finding.Kind, finding.Page, finding.OtherPage));
-    }
-
-    [Fact]
-    public void KeptFindingsAreThoseOfWorkingAllOutAnew() => Gen.Select(Gen.Int[0, 14].Array[1, 5].Select(l => l.Distinct().ToArray()).Array[6], Gen.Int[-1, 4].Array[6].Array[4]).Sample((lists, maps) =>
-    {
-        var kept = new KeptFindings();
-        string[] keywords = ["a", "b", "c", "d", "e", "f"];
-        return maps.All(map =>
-        {
-            var site = Site(lists, [.. map.Select(p => p < 0 ? Missing : At(p))], keywords);
-            return kept.In(site).Select(Says).SequenceEqual(SiteFindings.In(site).Select(Says));
-        });
-    });
-
-    [Fact]
-    public void OneDecisionTouchesOneCluster()
-    {
-        int[][] lists = [.. Enumerable.Range(0, 50).Select(k => new[] { k % 5, 100 + k, 200 + k })];
-        string[] keywords = [.. lists.Select((_, k) => $"k{k:00}")];
-        var (kept, before) = (new KeptFindings(), lists.Select(_ => Missing).ToArray());
-        kept.In(Site(lists, before, keywords));
-        Assert.Equal(50, kept.Anew);
-        kept.In(Site(lists, [.. before.Select((m, c) => c == 7 ? Planned : m)], keywords));
-        Assert.Equal(1, kept.Anew);
     }
 
     [Fact]

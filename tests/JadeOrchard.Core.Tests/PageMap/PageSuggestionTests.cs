@@ -1,7 +1,7 @@
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
@@ -74,7 +74,7 @@ public class PageSuggestionTests
         SitePage[] pages = [new("https://f.example/events", "Events this year"), new("https://f.example/news", "News")];
         var keywords = Lists.Keywords(("kayak skeg", 100));
         var text = new SiteText(pages, ["how to fit kayak skeg kayak skeg", "beach clean"], keywords, analysis, "en");
-        var suggestion = PageSuggestions.For([new Cluster(0, [0])], new PageCandidates(keywords, Lists.Of([5, 6]), pages, Map(10), text, SearchPerformance.None, ClickCurve.Default))[0];
+        var suggestion = PageSuggestions.For([new Cluster(0, [0])], keywords, pages, new PageCandidates(keywords, Lists.Of([5, 6]), pages, Map(10), text, SearchPerformance.None, ClickCurve.Default))[0];
         Assert.Equal(Verdict.None, suggestion.Verdict);
         Assert.True(suggestion.Candidates[0].Text > 0);
     }
@@ -141,11 +141,11 @@ public class PageSuggestionTests
     [InlineData(0.9, 0.85, 1)]     // hardly ahead
     [InlineData(0.2, 0.1, 1)]      // weak itself
     public void OnlyAFarStrongerPageCountsInsteadOfTheSuggestedOne(double strongest, double suggested, int counted) =>
-        Assert.Equal(counted, PageSuggestions.Counted([new PageEvidence(0, strongest, strongest, strongest), new PageEvidence(1, suggested, suggested, suggested)], 1));
+        Assert.Equal(counted, PageSuggestions.Counted([CandidateStrength.Of(new PageEvidence(0, strongest, strongest, strongest)), CandidateStrength.Of(new PageEvidence(1, suggested, suggested, suggested))], 1));
 
     [Fact]
     public void APageThatOnlySpeaksOfAClusterDoesNotStandForIt() =>
-        Assert.Null(PageSuggestions.Counted([new PageEvidence(0, 0, null, 1, 1)], null));
+        Assert.Null(PageSuggestions.Counted([CandidateStrength.Of(new PageEvidence(0, 0, null, 1, 1))], null));
 
     [Fact]
     public void VolumesThatNobodyKnowsWeighTheSame()
@@ -159,7 +159,7 @@ public class PageSuggestionTests
     {
         var clusters = keywords.Select((_, k) => new Cluster(k, [k])).ToArray();
         pages ??= Pages;
-        return PageSuggestions.For(clusters, new PageCandidates(
+        return PageSuggestions.For(clusters, Lists.Keywords(keywords), pages, new PageCandidates(
             Lists.Keywords(keywords), Lists.Of(lists), pages, Map(20, own), Text(pages, [.. pages.Select(_ => (string?)null)], [.. keywords.Select(k => k.Item1)]), SearchPerformance.None, ClickCurve.Default));
     }
 

@@ -10,14 +10,28 @@ public class TopicTests
     [Fact]
     public void ClustersAreLinkedByRareResultsAndByTheirWords()
     {
-        // 0 and 1 share a result, 2 has one of its own; 2 and 3 have the same rarer word; URL 9 stands everywhere.
-        var lists = Lists.Of([.. Enumerable.Range(0, 30).Select(k => k switch { 0 => [1, 2, 9], 1 => [2, 3, 9], 2 => [4, 9], _ => new[] { 20 + k, 9 } })]);
-        var clusters = Enumerable.Range(0, 30).Select(k => new Cluster(k, [k])).ToList();
-        var stems = Enumerable.Range(0, 30).Select(k => (IReadOnlyList<string>)(k switch { 2 => ["kayak", "paddl"], 3 => ["kayak", "paddl", "carbon"], _ => ["kayak", $"w{k}"] })).ToList();
-        var links = ClusterLinks.Of(clusters, lists, stems);
+        // 0 and 1 share a result, 2 has one of its own; 2 and 3 have the same rarer stems; URL 9 and stem 0 stand everywhere.
+        const int count = 100;
+        var lists = Lists.Of([.. Enumerable.Range(0, count).Select(k => k switch { 0 => [1, 2, 9], 1 => [2, 3, 9], 2 => [4, 9], _ => new[] { 20 + k, 9 } })]);
+        var keywords = Lists.Keywords([.. Enumerable.Range(0, count).Select(k => ($"k{k:000}", (long?)null))]);
+        var clusters = Enumerable.Range(0, count).Select(k => new Cluster(k, [k])).ToList();
+        int[] StemsOf(int k) => k switch { 2 => [0, 1], 3 => [0, 1, 2], _ => [0, 10 + k] };
+        var links = ClusterLinks.Of(clusters, keywords, lists, StemsOf);
         Assert.Equal([(0, 1), (2, 3)], links.Select(l => (l.A, l.B)));
-        Assert.Equal(0.5, links[1].Weight, 9);   // one of two rarer words, "kayak" left out
-        Assert.Equal(Math.Log(15) / Math.Log(30), links[0].Weight, 9);   // the URL stands in 2 of 30 clusters
+        var rarityOfTwo = 1 - (Math.Log(2) / Math.Log(count));
+        Assert.Equal(rarityOfTwo, links[0].Weight, 9);   // the URL stands in 2 of 100 lists
+        Assert.Equal(rarityOfTwo / (rarityOfTwo + 1), links[1].Weight, 9);   // the other stem of 3 stands in one
+    }
+
+    [Fact]
+    public void AClusterKeepsItsStrongestLinks()
+    {
+        // All 40 share one result, and the first two share another.
+        var lists = Lists.Of([.. Enumerable.Range(0, 40).Select(k => k < 2 ? new[] { 0, 1 } : [0, 10 + k])]);
+        var keywords = Lists.Keywords([.. Enumerable.Range(0, 40).Select(k => ($"k{k:00}", (long?)null))]);
+        var links = ClusterLinks.Of([.. Enumerable.Range(0, 40).Select(k => new Cluster(k, [k]))], keywords, lists, _ => []);
+        Assert.Equal(1, links.MaxBy(l => l.Weight).B);
+        Assert.InRange(links.Count, 1, 40 * ClusterLinkTable.Kept);
     }
 
     [Fact]
@@ -51,14 +65,6 @@ public class TopicTests
     [Fact]
     public void ANewClusterJoinsTheTopicOfItsHeaviestLinks() =>
         Assert.Equal([0, 1, 1, -1], Core.Topics.Topics.Joined([0, 1, -1, -1], [new(0, 2, 1), new(1, 2, 2)]));
-
-    [Fact]
-    public void StemsAreThoseOfHalfTheKeywords()
-    {
-        using var analysis = new TextAnalysis("en");
-        var keywords = Lists.Keywords(("best kayak paddles", null), ("kayak paddle", null), ("paddle for a kayak", null), ("carbon paddle", null));
-        Assert.Equal(["kayak", "paddl"], ClusterStems.Of([new Cluster(0, [0, 1, 2, 3])], keywords, analysis)[0]);
-    }
 
     [Fact]
     public void IdeasAreWhatSeveralRivalsHaveAndTheSiteHasNot()

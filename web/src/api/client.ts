@@ -11,6 +11,8 @@ export class ApiError extends Error {
   constructor(
     message: string,
     readonly field?: string,
+    /** Somebody else changed the same thing meanwhile. */
+    readonly isStale = false,
   ) {
     super(message);
   }
@@ -25,10 +27,11 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
     throw new ApiError('Jade Orchard does not answer. See whether ./run is still running, then try again.');
   }
   if (result.error !== undefined || !result.response.ok) {
-    const problem = (result.error ?? {}) as { detail?: string; title?: string; field?: string };
+    const problem = (result.error ?? {}) as { detail?: string; title?: string; field?: string; type?: string };
     throw new ApiError(
       problem.detail ?? problem.title ?? `The answer was ${result.response.status}. Try again.`,
       problem.field,
+      problem.type === '/problems/stale',
     );
   }
   return result.data as T;

@@ -47,9 +47,21 @@ export const hasEnded = (job: Schema['JobView'] | undefined) =>
   job !== undefined && ['done', 'failed', 'stopped', 'paused'].includes(job.state);
 
 /** A change: tells what went wrong, and reads everything on screen again when it went well. */
-export function useChange<TInput, TAnswer>(
+export const useChange = <TInput, TAnswer>(
   change: (input: TInput) => Promise<TAnswer>,
   done?: (answer: TAnswer) => string | undefined,
+) => useMutated(change, done, false);
+
+/** A change made by a form, which itself shows the errors that name a field. */
+export const useFormChange = <TInput, TAnswer>(
+  change: (input: TInput) => Promise<TAnswer>,
+  done?: (answer: TAnswer) => string | undefined,
+) => useMutated(change, done, true);
+
+function useMutated<TInput, TAnswer>(
+  change: (input: TInput) => Promise<TAnswer>,
+  done: ((answer: TAnswer) => string | undefined) | undefined,
+  showsFields: boolean,
 ) {
   const queries = useQueryClient();
   const { message } = App.useApp();
@@ -61,7 +73,10 @@ export function useChange<TInput, TAnswer>(
       if (says) void message.success(says);
     },
     onError: (error) => {
-      if (!(error instanceof ApiError && error.field)) void message.error(error.message, 6);
+      const isShown = showsFields && error instanceof ApiError && error.field !== undefined;
+      if (!isShown) void message.error(error.message, 6);
+      // What another window changed is shown as it is now.
+      if (error instanceof ApiError && error.isStale) void queries.invalidateQueries();
     },
   });
 }
@@ -71,5 +86,5 @@ export const useReplay = (which: 'undo' | 'redo') =>
   useChange(
     () => answer(api.POST(which === 'undo' ? '/api/undo' : '/api/redo')),
     (result) =>
-      result.label ? `${which === 'undo' ? 'Undone' : 'Done again'}: ${result.label}` : `Nothing to ${which}.`,
+      result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`,
   );

@@ -36,6 +36,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/history/dropped": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["droppedSteps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/overview": {
         parameters: {
             query?: never;
@@ -852,14 +868,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clusters/outlook": {
+    "/api/clusters/preview": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["outlook"];
+        get: operations["groupingPreview"];
         put?: never;
         post?: never;
         delete?: never;
@@ -948,14 +964,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/clusters/newcomers": {
+    "/api/clusters/new-keywords": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["newcomers"];
+        get: operations["newKeywords"];
         put?: never;
         post?: never;
         delete?: never;
@@ -973,7 +989,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post: operations["placeNewcomers"];
+        post: operations["placeNewKeywords"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1589,6 +1605,10 @@ export interface components {
         AssignRequest: {
             /** Format: int64 */
             pageId: number;
+            /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
+            /** @description That of the page as it was shown; likewise. */
+            pageVersion?: null | string;
         };
         /** @description What is known of a candidate for one keyword. */
         CandidateStanding: {
@@ -1796,14 +1816,6 @@ export interface components {
             /** Format: double */
             strength: number;
         };
-        /** @description Changes a cluster by hand; what is null stays. */
-        ClusterChange: {
-            /** @description Empty to call it by its primary keyword again. */
-            name?: null | string;
-            /** Format: int64 */
-            primaryKeywordId?: null | number;
-            isLocked?: null | boolean;
-        };
         /** @description A cluster with its members and why they stand together. */
         ClusterDetail: {
             cluster: components["schemas"]["ClusterRow"];
@@ -1833,13 +1845,23 @@ export interface components {
             grid: components["schemas"]["GridView"];
             findings: components["schemas"]["FindingRow"][];
         };
+        /** @description Changes a cluster by hand; what is null stays. */
+        ClusterEdit: {
+            /** @description Empty to call it by its primary keyword again. */
+            name?: null | string;
+            /** Format: int64 */
+            primaryKeywordId?: null | number;
+            isLocked?: null | boolean;
+            /** @description That of the row that was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
+        };
         /** @description A cluster as lists show it. */
         ClusterRow: {
             /** Format: int64 */
             id: number;
             /** @description What the planner calls it, else its primary keyword. */
             name: string;
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Coverage"];
             /** Format: int64 */
             primaryKeywordId: number;
             primary: string;
@@ -1899,6 +1921,8 @@ export interface components {
             topicName: null | string;
             /** @description Why the planner wants no page for it; null where that was not said. */
             declined: null | string;
+            /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
+            version?: null | string;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -1983,6 +2007,8 @@ export interface components {
             keepPageId?: null | number;
             /** @description Needed, as the reason, where it is deliberate or left as it is. */
             note?: null | string;
+            /** @description That of the finding as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /** @description A conflict with its pages side by side. */
         ConflictView: {
@@ -2002,15 +2028,23 @@ export interface components {
             performanceDays: number;
         };
         /**
-         * @description How far a cluster has come at the mapping desk.
+         * @description How far a cluster is covered; each has a mark of its own shape.
          * @enum {unknown}
          */
-        CoveragePart: "covered" | "planned" | "contested" | "open" | "declined";
-        /** @description The clusters of one part on a day. */
-        CoverageRow: {
+        Coverage: "covered" | "planned" | "uncovered" | "contested" | "declined";
+        /** @description The clusters that were covered so far at the end of a day. */
+        CoverageDay: {
             /** Format: date */
             day: string;
-            part: components["schemas"]["CoveragePart"];
+            coverage: components["schemas"]["Coverage"];
+            /** Format: int64 */
+            clusters: number;
+            /** Format: int64 */
+            demand: number;
+        };
+        /** @description The clusters that are covered so far. */
+        CoverageShare: {
+            coverage: components["schemas"]["Coverage"];
             /** Format: int64 */
             clusters: number;
             /** Format: int64 */
@@ -2089,10 +2123,14 @@ export interface components {
             state: components["schemas"]["FindingState"];
             /** @description Needed where it is dismissed. */
             reason: null | string;
+            /** @description That of the finding as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /** @description Says that a cluster is to have no page. */
         DeclineClusterRequest: {
             reason: string;
+            /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /** @description Keeps keywords out of clusters. */
         DeclineRequest: {
@@ -2110,6 +2148,17 @@ export interface components {
             otherPageUrl: string;
             reason: string;
             declaredAt: string;
+        };
+        /** @description Steps that cannot be undone any more, because the history had grown too long or too large. */
+        DroppedSteps: {
+            /** Format: int64 */
+            count: number;
+            /** @description When the last of them was dropped, ISO 8601 in UTC. */
+            at: string;
+        };
+        /** @description Steps that cannot be undone any more, since the history had grown too long. */
+        DroppedView: {
+            dropped: null | components["schemas"]["DroppedSteps"];
         };
         /** @description What a capture would ask for and cost. */
         EstimateView: {
@@ -2228,7 +2277,7 @@ export interface components {
         /** @enum {unknown} */
         FindingGroup: "cannibalization" | "uncovered" | "links" | "page" | null;
         /**
-         * @description What a finding is about. Adding one: a file beside this one, and a line in KeptFindings.
+         * @description What a finding is about. Adding one: a file beside this one, and a line in FindingTable.
          * @enum {unknown}
          */
         FindingKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "mixedTarget" | "twinTitles" | "noPage" | "absent" | "missingOnPage" | "openQuestion" | "unlinkedSupport" | "orphan" | "targetless";
@@ -2273,6 +2322,8 @@ export interface components {
              */
             atStake: number;
             firstFoundAt: string;
+            /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
+            version?: null | string;
         };
         /**
          * @description By what findings are gathered.
@@ -2397,6 +2448,23 @@ export interface components {
             hiddenColumns: number;
             /** Format: int32 */
             hiddenRows: number;
+        };
+        /** @description What a grouping would make of the keywords, before it is applied. */
+        GroupingPreviewView: {
+            /** @description For each minimum overlap, with the chosen rule and depth. */
+            rows: components["schemas"]["SensitivityRow"][];
+            /** @description In plain words, the gravest first. */
+            advice: string[];
+            /** @description Clusters of most demand that one more shared result would part. */
+            tighter: components["schemas"]["PartsView"][];
+            /** @description Clusters of most demand that one shared result less would bring together. */
+            looser: components["schemas"]["PartsView"][];
+            changes: null | components["schemas"]["ChangesView"];
+            /**
+             * Format: int32
+             * @description Keywords with a result list.
+             */
+            captured: number;
         };
         /** @description A value that the planner gives by hand. */
         HandValueRequest: {
@@ -2854,14 +2922,9 @@ export interface components {
              */
             performanceDays: number;
         };
-        /**
-         * @description How far a cluster is covered; each has a mark of its own shape.
-         * @enum {unknown}
-         */
-        Mark: "covered" | "planned" | "uncovered" | "contested";
         /** @description The clusters under one mark. */
         MarkShare: {
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Coverage"];
             /** Format: int64 */
             clusters: number;
             /** Format: int64 */
@@ -2940,6 +3003,8 @@ export interface components {
              * @description Null for a new one.
              */
             toClusterId?: null | number;
+            /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /**
          * @description Whose name stands in a keyword.
@@ -2947,7 +3012,7 @@ export interface components {
          */
         NamedBrand: "none" | "own" | "other";
         /** @description Captured keywords that came after the grouping. */
-        NewcomersView: {
+        NewKeywordsView: {
             /**
              * Format: int32
              * @description How many a cluster would take in, and their demand.
@@ -2965,10 +3030,10 @@ export interface components {
             /** Format: int32 */
             minOverlap: number;
             /** @description Those of most volume, first those that a cluster would take in. */
-            rows: components["schemas"]["NewcomerView"][];
+            rows: components["schemas"]["NewKeywordView"][];
         };
         /** @description A captured keyword without a cluster. */
-        NewcomerView: {
+        NewKeywordView: {
             /** Format: int64 */
             keywordId: number;
             phrase: string;
@@ -3000,23 +3065,6 @@ export interface components {
             /** Format: int64 */
             id: number;
             name: string;
-        };
-        /** @description What a grouping would make of the keywords, before it is applied. */
-        OutlookView: {
-            /** @description For each minimum overlap, with the chosen rule and depth. */
-            rows: components["schemas"]["SensitivityRow"][];
-            /** @description In plain words, the gravest first. */
-            advice: string[];
-            /** @description Clusters of most demand that one more shared result would part. */
-            tighter: components["schemas"]["PartsView"][];
-            /** @description Clusters of most demand that one shared result less would bring together. */
-            looser: components["schemas"]["PartsView"][];
-            changes: null | components["schemas"]["ChangesView"];
-            /**
-             * Format: int32
-             * @description Keywords with a result list.
-             */
-            captured: number;
         };
         /** @description Where the site stands. */
         OverviewView: {
@@ -3183,6 +3231,8 @@ export interface components {
              */
             topicId: null | number;
             topicName: null | string;
+            /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
+            version?: null | string;
         };
         /** @description A keyword for which a page stands in the results. */
         PageStanding: {
@@ -3355,6 +3405,8 @@ export interface components {
              * @description The topic it belongs to; null for the cluster's.
              */
             topicId?: null | number;
+            /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /** @description What was decided to do about a finding. */
         PlanStep: {
@@ -3384,7 +3436,7 @@ export interface components {
             name: string;
             /** Format: int64 */
             demand: number;
-            mark: components["schemas"]["Mark"];
+            mark: components["schemas"]["Coverage"];
             pageUrl: null | string;
             /** Format: int64 */
             topicId: null | number;
@@ -3399,7 +3451,7 @@ export interface components {
             instance?: null | string;
         };
         /** @description The project: one site in one market. */
-        Project: {
+        ProjectProfile: {
             /** @description What the planner calls it. */
             name: string;
             /** @description Host of the site; empty as long as none is given. */
@@ -3421,7 +3473,7 @@ export interface components {
         };
         /** @description The project with its settings, the stages of the track, and what can be undone. */
         ProjectView: {
-            project: components["schemas"]["Project"];
+            project: components["schemas"]["ProjectProfile"];
             grouping: components["schemas"]["RegroupRequest"];
             groupedAt: null | string;
             track: components["schemas"]["StageView"][];
@@ -3862,6 +3914,8 @@ export interface components {
             name?: null | string;
             /** Format: int64 */
             pillarId?: null | number;
+            /** @description That of the row that was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
         };
         /** @description A topic with its clusters, the pillar first, then by demand. */
         TopicDetail: {
@@ -3946,6 +4000,8 @@ export interface components {
              * @description Subtopics that no keyword of a cluster stands for yet.
              */
             waiting: number;
+            /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
+            version?: null | string;
         };
         /** @description What was undone or redone; null where there was nothing. */
         UndoneView: {
@@ -4089,6 +4145,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["UndoStep"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    droppedSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DroppedView"];
                 };
             };
             /** @description Bad Request */
@@ -5978,8 +6063,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
-                /** @description Only with this mark. */
-                Mark?: components["schemas"]["Mark"];
+                /** @description Only with this coverage. */
+                Mark?: components["schemas"]["Coverage"];
                 /** @description Searches per month at least. */
                 MinDemand?: number;
                 /** @description Keywords at least. */
@@ -6063,7 +6148,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ClusterChange"];
+                "application/json": components["schemas"]["ClusterEdit"];
             };
         };
         responses: {
@@ -6087,7 +6172,7 @@ export interface operations {
             };
         };
     };
-    outlook: {
+    groupingPreview: {
         parameters: {
             query: {
                 Depth: number;
@@ -6112,7 +6197,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutlookView"];
+                    "application/json": components["schemas"]["GroupingPreviewView"];
                 };
             };
             /** @description Bad Request */
@@ -6194,7 +6279,9 @@ export interface operations {
     };
     mergeClusters: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: string;
+            };
             header?: never;
             path: {
                 id: number;
@@ -6287,7 +6374,7 @@ export interface operations {
             };
         };
     };
-    newcomers: {
+    newKeywords: {
         parameters: {
             query?: never;
             header?: never;
@@ -6302,7 +6389,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NewcomersView"];
+                    "application/json": components["schemas"]["NewKeywordsView"];
                 };
             };
             /** @description Bad Request */
@@ -6316,7 +6403,7 @@ export interface operations {
             };
         };
     };
-    placeNewcomers: {
+    placeNewKeywords: {
         parameters: {
             query?: never;
             header?: never;
@@ -6700,7 +6787,9 @@ export interface operations {
     };
     clearPage: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: string;
+            };
             header?: never;
             path: {
                 clusterId: number;
@@ -6876,7 +6965,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CoverageRow"][];
+                    "application/json": components["schemas"]["CoverageShare"][];
                 };
             };
             /** @description Bad Request */
@@ -7213,7 +7302,9 @@ export interface operations {
     };
     takeDecisionBack: {
         parameters: {
-            query?: never;
+            query?: {
+                version?: string;
+            };
             header?: never;
             path: {
                 key: string;
@@ -7316,7 +7407,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CoverageRow"][];
+                    "application/json": components["schemas"]["CoverageDay"][];
                 };
             };
             /** @description Bad Request */
@@ -7429,8 +7520,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
-                /** @description Only with this mark. */
-                Mark?: components["schemas"]["Mark"];
+                /** @description Only with this coverage. */
+                Mark?: components["schemas"]["Coverage"];
                 /** @description Searches per month at least. */
                 MinDemand?: number;
                 /** @description Keywords at least. */

@@ -7,7 +7,7 @@ import { FindingLine } from '../findings/says';
 import { giveKeywords } from '../pieces/drag';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
-import { ClusterByHand, CutSuggestion, MembersByHand } from './HandWork';
+import { ClusterEdits, CutSuggestion, MemberEdits } from './ClusterEdits';
 import { ResultGrid } from './ResultGrid';
 
 /** Why a cluster stands together, what was found about it, and its members. */
@@ -61,11 +61,11 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         </>
       )}
       <hr />
-      <ClusterByHand key={cluster.id} cluster={cluster} />
+      <ClusterEdits key={cluster.id} cluster={cluster} />
       <hr />
       <h2>Members</h2>
       <CutSuggestion cluster={cluster} tick={setChosen} />
-      <MembersByHand cluster={cluster} chosen={chosen} clear={() => setChosen([])} />
+      <MemberEdits cluster={cluster} chosen={chosen} clear={() => setChosen([])} />
       <table className="facts">
         <thead>
           <tr>

@@ -18,7 +18,7 @@ import { exportUrl, useListState, type ListState } from '../pieces/useListState'
 import { isFiltered } from '../site/SiteScreen';
 import { TopicsView } from '../topics/TopicsView';
 import { ClusterPane } from './ClusterPane';
-import { NewcomersPane, useNewcomers } from './NewcomersPane';
+import { NewKeywordsPane, useNewKeywords } from './NewKeywordsPane';
 import { RegroupPane, ruleNames } from './RegroupPane';
 import { ViewSwitch } from './ViewSwitch';
 
@@ -44,9 +44,9 @@ function ClustersView({ list }: { list: ListState }) {
   const project = useProject().data;
   const host = project?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [pane, setPane] = useState<'regroup' | 'newcomers'>();
-  const newcomers = useNewcomers().data;
-  const waiting = newcomers ? newcomers.placed + newcomers.left : 0;
+  const [pane, setPane] = useState<'regroup' | 'newKeywords'>();
+  const newKeywords = useNewKeywords().data;
+  const waiting = newKeywords ? newKeywords.placed + newKeywords.left : 0;
   const topicId = list.numeric('inTopic');
   const topic = useQuery({
     queryKey: ['topic', topicId],
@@ -140,7 +140,7 @@ function ClustersView({ list }: { list: ListState }) {
             </span>
             <span className="gap" />
             <Button href={exportUrl('/api/clusters.csv', query)}>Export CSV</Button>
-            {waiting > 0 && <Button onClick={() => setPane('newcomers')}>{counted(waiting, 'new keyword')}</Button>}
+            {waiting > 0 && <Button onClick={() => setPane('newKeywords')}>{counted(waiting, 'new keyword')}</Button>}
             <Button type="primary" onClick={() => setPane('regroup')}>
               {project?.groupedAt ? 'Regroup' : 'Group keywords'}
             </Button>
@@ -204,7 +204,7 @@ function ClustersView({ list }: { list: ListState }) {
             }}
             onKey={(key, at) => {
               if (key === 'g') setPane('regroup');
-              else if (key === 'n') setPane('newcomers');
+              else if (key === 'n') setPane('newKeywords');
               else if (key === 'Enter' && at) void navigate(`/page-map?id=${at.id}`);
               else return false;
               return true;
@@ -234,8 +234,8 @@ function ClustersView({ list }: { list: ListState }) {
       pane={
         pane === 'regroup' && project ? (
           <RegroupPane project={project} close={() => setPane(undefined)} />
-        ) : pane === 'newcomers' ? (
-          <NewcomersPane close={() => setPane(undefined)} />
+        ) : pane === 'newKeywords' ? (
+          <NewKeywordsPane close={() => setPane(undefined)} />
         ) : selected ? (
           <ClusterPane key={selected} id={Number(selected)} host={host} />
         ) : (

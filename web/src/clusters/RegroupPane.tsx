@@ -1,10 +1,10 @@
 import { Button, Input, InputNumber, Radio, Select } from 'antd';
 import { useDeferredValue, useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useFormChange, useJob } from '../api/hooks';
 import { useSieves } from '../keywords/filter';
 import { number } from '../pieces/format';
-import { OutlookView, type Grouping } from './OutlookView';
+import { GroupingPreviewView, type Grouping } from './GroupingPreview';
 
 type Rule = Schema['LinkingRule'];
 
@@ -34,7 +34,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
   const job = useJob(jobId).data;
   const wanted = { ...grouping, minOverlap: Math.min(grouping.minOverlap, grouping.depth) };
   const ahead = useDeferredValue(wanted);
-  const regroup = useChange(async () => {
+  const regroup = useFormChange(async () => {
     const started = await answer(api.POST('/api/clusters/regroup', { body: { ...wanted, leftOutHosts: hosts } }));
     setJobId(started.id);
     return started;
@@ -119,7 +119,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           {job.message}
         </p>
       )}
-      <OutlookView grouping={ahead} choose={(minOverlap) => set({ minOverlap })} />
+      <GroupingPreviewView grouping={ahead} choose={(minOverlap) => set({ minOverlap })} />
       <p className="quiet">
         Captured: {number(Math.round(Number(project.track.find((s) => s.stage === 'results')?.share ?? 0) * 100))} % of
         the keywords. The others wait until they have a result list.

@@ -3,7 +3,7 @@ import { Button, Input, Radio } from 'antd';
 import { useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange, useProject } from '../api/hooks';
+import { useChange, useFormChange, useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
 import { counted, decimal, number, sentenceCase, shortUrl } from '../pieces/format';
 import { Lines, type Series } from '../pieces/Lines';
@@ -255,12 +255,12 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
   const [note, setNote] = useState(step?.note ?? '');
   const chosen = decisions.find((d) => d.value === decision);
   const back = () => void navigate(`/findings?id=${encodeURIComponent(finding.key)}`);
-  const decide = useChange(
+  const decide = useFormChange(
     () =>
       answer(
         api.POST('/api/conflicts/{key}/decision', {
           params: { path: { key: finding.key } },
-          body: { decision: decision!, keepPageId: keep ?? null, note },
+          body: { decision: decision!, keepPageId: keep ?? null, note, version: finding.version },
         }),
       ),
     (row) => {

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, InputNumber } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useFormChange } from '../api/hooks';
 import { counted, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -100,7 +100,7 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
 function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => void }) {
   const [values, setValues] = useState<number[]>(view.settings.values ?? view.defaultValues);
   const [isFitted, setIsFitted] = useState(view.settings.isFitted);
-  const save = useChange(
+  const save = useFormChange(
     (settings: Schema['CurveSettings']) => answer(api.PUT('/api/settings/curve', { body: settings })),
     () => {
       close();

@@ -23,7 +23,7 @@ export function FindingPane({
   host: string | undefined;
   dismissing: boolean;
   setDismissing: (dismissing: boolean) => void;
-  decide: (state: Finding['state'], reason?: string) => void;
+  decide: (state: Finding['state'], reason?: string, version?: string | null) => void;
 }) {
   const navigate = useNavigate();
   const detail = useQuery({
@@ -93,7 +93,7 @@ export function FindingPane({
           </Button>
         )}
         {finding.state !== 'accepted' && (
-          <Button type={isConflict(finding.kind) ? 'default' : 'primary'} onClick={() => decide('accepted')}>
+          <Button type={isConflict(finding.kind) ? 'default' : 'primary'} onClick={() => decide('accepted', undefined, finding.version)}>
             Accept <kbd>a</kbd>
           </Button>
         )}
@@ -103,12 +103,12 @@ export function FindingPane({
           </Button>
         )}
         {finding.state !== 'resolved' && (
-          <Button onClick={() => decide('resolved')}>
+          <Button onClick={() => decide('resolved', undefined, finding.version)}>
             Resolved <kbd>r</kbd>
           </Button>
         )}
         {finding.state !== 'open' && (
-          <Button onClick={() => decide('open')}>
+          <Button onClick={() => decide('open', undefined, finding.version)}>
             Open again <kbd>o</kbd>
           </Button>
         )}
@@ -119,7 +119,7 @@ export function FindingPane({
           placeholder="such as: both pages are wanted"
           act="Dismiss"
           submit={(reason) => {
-            decide('dismissed', reason);
+            decide('dismissed', reason, finding.version);
             setDismissing(false);
             focusList();
           }}

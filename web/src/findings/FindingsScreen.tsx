@@ -66,9 +66,12 @@ export function FindingsScreen() {
   );
   const selected = list.text('id');
   const decide = useChange(
-    ({ key, state: next, reason }: { key: string; state: Finding['state']; reason?: string }) =>
+    ({ key, state: next, reason, version }: { key: string; state: Finding['state']; reason?: string; version?: string | null }) =>
       answer(
-        api.PUT('/api/findings/{key}', { params: { path: { key } }, body: { state: next, reason: reason ?? null } }),
+        api.PUT('/api/findings/{key}', {
+          params: { path: { key } },
+          body: { state: next, reason: reason ?? null, version },
+        }),
       ),
     (row) => `${row.clusterName ?? shortUrl(row.pageUrl ?? '', host)}: ${row.state}.`,
   );
@@ -276,9 +279,9 @@ export function FindingsScreen() {
               }}
               onKey={(key, row) => {
                 if (!row || row.key !== selected) return false;
-                if (key === 'a') decide.mutate({ key: row.key, state: 'accepted' });
-                else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved' });
-                else if (key === 'o') decide.mutate({ key: row.key, state: 'open' });
+                if (key === 'a') decide.mutate({ key: row.key, state: 'accepted', version: row.version });
+                else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved', version: row.version });
+                else if (key === 'o') decide.mutate({ key: row.key, state: 'open', version: row.version });
                 else if (key === 'd') setDismissing(true);
                 else if (key === 'c' && isConflict(row.kind) && row.otherPageId !== null)
                   void navigate(`/findings/conflict?key=${encodeURIComponent(row.key)}`);
@@ -315,7 +318,7 @@ export function FindingsScreen() {
             host={host}
             dismissing={dismissing}
             setDismissing={setDismissing}
-            decide={(next, reason) => decide.mutate({ key: selected, state: next, reason })}
+            decide={(next, reason, version) => decide.mutate({ key: selected, state: next, reason, version })}
           />
         ) : (
           <>

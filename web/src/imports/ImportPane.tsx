@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Input, Progress, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
 import { number } from '../pieces/format';
 
 type Kind = Schema['ImportRequest']['kind'];
@@ -153,7 +153,7 @@ function MapColumns({
     queryFn: () => answer(api.GET('/api/imports/columns')),
     staleTime: Infinity,
   });
-  const start = useChange(async () => {
+  const start = useFormChange(async () => {
     const job = await answer(
       api.POST('/api/imports', {
         body: { uploadId: upload.uploadId, fileName: upload.fileName, kind, columns: places },

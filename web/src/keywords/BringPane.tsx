@@ -1,7 +1,7 @@
 import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useFormChange, useJob } from '../api/hooks';
 import { counted, number, timeLeft } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
@@ -69,7 +69,7 @@ export function BringPane({
   const [listId, setListId] = useState<number | null>(null);
   const [jobId, setJobId] = useState<number>();
   const chosen = ways.find((w) => w.value === way)!;
-  const bring = useChange(
+  const bring = useFormChange(
     async () => {
       if (way === 'paste') return answer(api.POST('/api/keywords/paste', { body: { text, listId } }));
       const job = await answer(

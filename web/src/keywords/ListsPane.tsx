@@ -1,7 +1,7 @@
 import { Button, Input, Popconfirm, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useChange, useFormChange } from '../api/hooks';
 import { counted, number, percent } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
@@ -64,7 +64,7 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
   const [how, setHow] = useState<Schema['Combination']>('union');
   const [other, setOther] = useState<number>();
   const path = { id: row.id };
-  const rename = useChange(
+  const rename = useFormChange(
     () => answer(api.PUT('/api/lists/{id}', { params: { path }, body: { name, notes, selection: null } })),
     () => 'Saved.',
   );

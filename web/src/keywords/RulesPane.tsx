@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useChange, useFormChange } from '../api/hooks';
 import { Failed, Reading } from '../pieces/States';
 
 const intents = ['informational', 'commercial', 'transactional', 'navigational'] as const;
@@ -26,7 +26,7 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
     () => answer(api.PUT('/api/settings/brands', { body: words(brands) })),
     () => 'Saved.',
   );
-  const saveRules = useChange(
+  const saveRules = useFormChange(
     () =>
       answer(
         api.PUT('/api/settings/intents', {

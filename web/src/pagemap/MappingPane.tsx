@@ -3,7 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useFormChange } from '../api/hooks';
 import { focusList } from '../app/keys';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
@@ -26,8 +26,8 @@ export function MappingPane({
   host: string | undefined;
   wish: Wish;
   setWish: (wish: Wish) => void;
-  assign: (pageId: number) => void;
-  clear: () => void;
+  assign: (pageId: number, version?: string | null) => void;
+  clear: (version?: string | null) => void;
 }) {
   const mapping = useQuery({
     queryKey: ['mapping', clusterId],
@@ -59,7 +59,7 @@ export function MappingPane({
         {cluster.suggestedPageId !== null && cluster.suggestedPageId !== cluster.pageId && (
           <Button
             type={cluster.verdict === 'clear' ? 'primary' : 'default'}
-            onClick={() => assign(cluster.suggestedPageId!)}
+            onClick={() => assign(cluster.suggestedPageId!, cluster.version)}
           >
             Accept <kbd>a</kbd>
           </Button>
@@ -79,14 +79,14 @@ export function MappingPane({
           </Button>
         )}
         {(cluster.pageUrl ?? cluster.declined) && (
-          <Button onClick={clear}>
+          <Button onClick={() => clear(cluster.version)}>
             Take away <kbd>x</kbd>
           </Button>
         )}
       </div>
       {wish === 'new' && <PlanPage mapping={mapping.data} close={() => setWish(undefined)} />}
       {wish === 'decline' && <DeclineForm cluster={cluster} close={() => setWish(undefined)} />}
-      {wish === 'other' && <OtherPage host={host} assign={assign} close={() => setWish(undefined)} />}
+      {wish === 'other' && <OtherPage host={host} assign={(pageId) => assign(pageId, cluster.version)} close={() => setWish(undefined)} />}
       <hr />
       <h2>Candidates</h2>
       {candidates.length === 0 && <p>No page of the site stands in its results or mentions its words.</p>}
@@ -98,7 +98,7 @@ export function MappingPane({
           host={host}
           performanceDays={mapping.data.performanceDays}
           chosen={candidate.page.pageId === cluster.pageId}
-          assign={assign}
+          assign={(pageId) => assign(pageId, cluster.version)}
         />
       ))}
       <hr />
@@ -213,12 +213,12 @@ function Candidate({
 }
 
 function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) {
-  const decline = useChange(
+  const decline = useFormChange(
     (reason: string) =>
       answer(
         api.POST('/api/page-map/{clusterId}/decline', {
           params: { path: { clusterId: cluster.id } },
-          body: { reason },
+          body: { reason, version: cluster.version },
         }),
       ),
     (row) => {
@@ -245,12 +245,12 @@ function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: (
   const [workingTitle, setWorkingTitle] = useState(mapping.proposedTitle);
   const [form, setForm] = useState(mapping.proposedForm);
   const [topicId, setTopicId] = useState(mapping.cluster.topicId);
-  const plan = useChange(
+  const plan = useFormChange(
     () =>
       answer(
         api.POST('/api/page-map/{clusterId}/planned', {
           params: { path: { clusterId: mapping.cluster.id } },
-          body: { url, workingTitle, form, topicId },
+          body: { url, workingTitle, form, topicId, version: mapping.cluster.version },
         }),
       ),
     (row) => {

@@ -47,14 +47,19 @@ export function PageMapScreen() {
   const selected = list.text('id');
 
   const assign = useChange(
-    ({ cluster, page }: { cluster: number; page: number }) =>
+    ({ cluster, page, version }: { cluster: number; page: number; version?: string | null }) =>
       answer(
-        api.PUT('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } }, body: { pageId: page } }),
+        api.PUT('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } }, body: { pageId: page, version } }),
       ),
     (row) => `${row.name} goes to ${row.pageUrl ? shortUrl(row.pageUrl, host) : 'its page'}.`,
   );
   const clear = useChange(
-    (cluster: number) => answer(api.DELETE('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } } })),
+    ({ cluster, version }: { cluster: number; version?: string | null }) =>
+      answer(
+        api.DELETE('/api/page-map/{clusterId}', {
+          params: { path: { clusterId: cluster }, query: { version: version ?? undefined } },
+        }),
+      ),
     (row) => `${row.name} has no page now.`,
   );
   const clearLeft = useClearLeft();
@@ -62,7 +67,7 @@ export function PageMapScreen() {
     async (cluster: number, place: number) => {
       const mapping = await answer(api.GET('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } } }));
       const candidate = mapping.candidates[place - 1];
-      if (candidate) assign.mutate({ cluster, page: candidate.page.pageId });
+      if (candidate) assign.mutate({ cluster, page: candidate.page.pageId, version: mapping.cluster.version });
     },
     [assign],
   );
@@ -177,12 +182,12 @@ export function PageMapScreen() {
             onKey={(key, row, next) => {
               if (!row || String(row.id) !== selected) return false;
               if (key === 'a' && row.suggestedPageId !== null) {
-                assign.mutate({ cluster: row.id, page: row.suggestedPageId });
+                assign.mutate({ cluster: row.id, page: row.suggestedPageId, version: row.version });
                 next();
               } else if (key === 'n') setWish('new');
               else if (key === 'd') setWish('decline');
               else if (key === 'o') setWish('other');
-              else if (key === 'x' && (row.pageId !== null || row.declined)) clear.mutate(row.id);
+              else if (key === 'x' && (row.pageId !== null || row.declined)) clear.mutate({ cluster: row.id, version: row.version });
               else if (/^[1-8]$/.test(key)) {
                 void choose(row.id, Number(key));
                 next();
@@ -214,8 +219,10 @@ export function PageMapScreen() {
             host={host}
             wish={wish}
             setWish={setWish}
-            assign={(page) => assign.mutate({ cluster: Number(selected), page }, { onSuccess: focusList })}
-            clear={() => clear.mutate(Number(selected))}
+            assign={(page, version) =>
+              assign.mutate({ cluster: Number(selected), page, version }, { onSuccess: focusList })
+            }
+            clear={(version) => clear.mutate({ cluster: Number(selected), version })}
           />
         ) : (
           <>

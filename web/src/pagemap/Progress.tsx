@@ -1,16 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { answer, api, type Schema } from '../api/client';
+import { answer, api } from '../api/client';
 import { counted, number, percent } from '../pieces/format';
+import { PlotMark, type Mark } from '../pieces/PlotMark';
 
-type Part = Schema['CoveragePart'];
-
-const parts: { part: Part; mark: string; says: string }[] = [
-  { part: 'covered', mark: '■', says: 'mapped' },
-  { part: 'planned', mark: '▣', says: 'planned' },
-  { part: 'contested', mark: '◩', says: 'contested' },
-  { part: 'open', mark: '□', says: 'open' },
-  { part: 'declined', mark: '–', says: 'declined' },
-];
+const order: Mark[] = ['covered', 'planned', 'contested', 'uncovered', 'declined'];
 
 /** How far the mapping has come, by demand. */
 export function Progress() {
@@ -21,20 +14,20 @@ export function Progress() {
   const rows = progress.data ?? [];
   const all = rows.reduce((sum, r) => sum + r.demand, 0);
   if (all === 0) return null;
-  const shown = parts.map((p) => ({ ...p, row: rows.find((r) => r.part === p.part) })).filter((p) => p.row);
+  const shown = order.flatMap((mark) => rows.filter((r) => r.coverage === mark));
   return (
     <div className="progress">
       <div className="strip" aria-hidden>
-        {shown.map((p) => (
-          <span key={p.part} className={p.part} style={{ flexGrow: p.row!.demand }} />
+        {shown.map((r) => (
+          <span key={r.coverage} className={r.coverage} style={{ flexGrow: r.demand }} />
         ))}
       </div>
       <div className="second">
         Demand:{' '}
-        {shown.map((p, i) => (
-          <span key={p.part} title={`${counted(p.row!.clusters, 'cluster')}, demand ${number(p.row!.demand)} a month`}>
+        {shown.map((r, i) => (
+          <span key={r.coverage} title={`${counted(r.clusters, 'cluster')}, demand ${number(r.demand)} a month`}>
             {i > 0 && ', '}
-            <span className="mark">{p.mark}</span> {p.says} {percent(p.row!.demand / all)}
+            <PlotMark mark={r.coverage} /> {r.coverage} {percent(r.demand / all)}
           </span>
         ))}
       </div>

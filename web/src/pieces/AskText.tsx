@@ -1,7 +1,7 @@
 import { Button, Input, Popover } from 'antd';
 import { useState, type ReactElement } from 'react';
 import { ApiError } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useFormChange } from '../api/hooks';
 
 /** Asks for a short text before something is done with it. */
 export function AskText<TAnswer>({
@@ -23,7 +23,7 @@ export function AskText<TAnswer>({
 }) {
   const [open, setOpen] = useState(false);
   const [text, setText] = useState('');
-  const doing = useChange(change, (answer) => {
+  const doing = useFormChange(change, (answer) => {
     setOpen(false);
     setText('');
     return done(answer);

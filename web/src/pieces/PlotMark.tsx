@@ -3,7 +3,7 @@ import type { Schema } from '../api/client';
 
 export type Mark = Schema['MarkShare']['mark'];
 
-const shapes: Record<Mark, string> = { covered: '■', planned: '▣', uncovered: '□', contested: '◩' };
+const shapes: Record<Mark, string> = { covered: '■', planned: '▣', uncovered: '□', contested: '◩', declined: '–' };
 export const marks = Object.keys(shapes) as Mark[];
 
 /** The state of a cluster's coverage, by shape. */

@@ -3,7 +3,7 @@ import { Button, Input, Progress } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -58,7 +58,7 @@ export function PerformancePane({ bring, close }: { bring: () => void; close: ()
 
 function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning: boolean }) {
   const [range, setRange] = useState({ from, to });
-  const read = useChange(
+  const read = useFormChange(
     () => answer(api.POST('/api/performance', { body: range })),
     () => 'Reading search performance.',
   );

@@ -1,7 +1,7 @@
 import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError } from '../api/client';
-import { useChange, useProject } from '../api/hooks';
+import { useFormChange, useProject } from '../api/hooks';
 
 /** The site, its market and its brand terms. */
 export function ProjectForm({ close }: { close: () => void }) {
@@ -11,7 +11,7 @@ export function ProjectForm({ close }: { close: () => void }) {
   const [country, setCountry] = useState(project?.country ?? 'GB');
   const [language, setLanguage] = useState(project?.language ?? 'en');
   const [brandTerms, setBrandTerms] = useState(project?.brandTerms ?? []);
-  const save = useChange(
+  const save = useFormChange(
     async () => {
       await answer(api.PUT('/api/project', { body: { name, host, country, language, brandTerms } }));
       close();

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Input, InputNumber, Progress, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
 import { counted, moment, number, timeLeft } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -53,7 +53,7 @@ function ScanForm({
 }) {
   const [form, setForm] = useState(settings);
   const [more, setMore] = useState(false);
-  const start = useChange(async () => {
+  const start = useFormChange(async () => {
     await answer(api.PUT('/api/settings/scan', { body: form }));
     return answer(api.POST('/api/scans'));
   });

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Input, InputNumber } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useFormChange } from '../api/hooks';
 import { Failed, Reading } from '../pieces/States';
 
 const says: Record<Schema['ServiceName'], string> = {
@@ -43,7 +43,7 @@ function OneService({ service }: { service: Schema['ServiceRow'] }) {
   const [address, setAddress] = useState(service.address);
   const [header, setHeader] = useState(service.header);
   const [key, setKey] = useState('');
-  const save = useChange(
+  const save = useFormChange(
     async () => {
       await answer(
         api.PUT('/api/services/{name}', {
@@ -98,7 +98,7 @@ function OneService({ service }: { service: Schema['ServiceRow'] }) {
 
 function CaptureForm({ settings }: { settings: Schema['CaptureSettings'] }) {
   const [form, setForm] = useState(settings);
-  const save = useChange(
+  const save = useFormChange(
     () => answer(api.PUT('/api/settings/capture', { body: form })),
     () => 'Saved.',
   );

@@ -3,7 +3,7 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange } from '../api/hooks';
+import { useChange, useFormChange } from '../api/hooks';
 import { giveClusters } from '../pieces/drag';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
@@ -22,7 +22,7 @@ export function TopicPane({ id }: { id: number }) {
   });
   const [open, setOpen] = useState<number>();
   const change = useChange((body: Partial<Schema['TopicChange']>) =>
-    answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, ...body } })),
+    answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, version: topic.data?.topic.version, ...body } })),
   );
   const move = useChange(
     ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
@@ -180,7 +180,7 @@ function SubtopicLine({ subtopic }: { subtopic: Schema['Subtopic'] }) {
 function NewSubtopic({ topicId }: { topicId: number }) {
   const [phrase, setPhrase] = useState('');
   const [note, setNote] = useState('');
-  const add = useChange(
+  const add = useFormChange(
     () => answer(api.POST('/api/topics/{id}/subtopics', { params: { path: { id: topicId } }, body: { phrase, note } })),
     () => {
       setPhrase('');

@@ -1,0 +1,332 @@
+using System.Collections.Immutable;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
+
+namespace JadeOrchard.Core.Findings;
+
+/// <summary>What was looked at, and what was found there.</summary>
+/// <param name="Scope">See <see cref="FindingScope"/>; clusters and pages are told by index.</param>
+public sealed record LookedScope((ScopeKind Kind, int A, int B) Scope, ImmutableArray<Finding> Findings);
+
+/// <summary>Kinds of <see cref="FindingScope"/>.</summary>
+public enum ScopeKind
+{
+    Cluster,
+    Pair,
+    Page,
+    Support,
+}
+
+/// <summary>The findings of a site; after a change only what it touches is looked at again.</summary>
+/// <remarks>
+/// What is found in one cluster follows from its keywords, its page, and whether other pages that are seen for it are at home elsewhere; what is found
+/// of two clusters from their results and pages; of a page, from its clusters. A change is followed along these. Belongs to one writer, which changes
+/// clusters, map and pillars of the site and then calls <see cref="Update"/>.
+/// </remarks>
+public sealed class FindingTable
+{
+    private static readonly Func<SiteFacts, int, IEnumerable<Finding>>[] OfCluster =
+    [
+        RivalsInResults.Find,
+        SplitTraffic.Find,
+        PageSwap.Find,
+        WrongPageRanks.Find,
+        NoPage.Find,
+        Absent.Find,
+        MissingOnPage.Find,
+        OpenQuestion.Find,
+    ];
+
+    private static readonly Func<SiteFacts, int, IEnumerable<Finding>>[] OfPage =
+    [
+        MixedTarget.Find,
+        Orphan.Find,
+        Targetless.Find,
+    ];
+
+    private readonly SiteFacts _site;
+    private readonly ResultLists _compared;
+    private readonly UrlPostings _postings;
+    private readonly double[] _weights;
+    private readonly List<State> _states = [];
+    private readonly Dictionary<int, HashSet<int>> _partners = [];
+    private readonly Dictionary<int, HashSet<int>> _homes = [];
+    private readonly Dictionary<int, HashSet<int>> _supports = [];
+    private readonly Dictionary<int, HashSet<int>> _keywordsSeeing = [];
+    private readonly Func<int, int> _slotOf;
+
+    /// <param name="site">The site; its clusters, map and pillars may change afterwards.</param>
+    /// <param name="slotOf">For each keyword the index of its cluster, or -1, as they are when it is asked.</param>
+    /// <param name="compared">The site's lists as the grouping compares them.</param>
+    /// <param name="postings">Of the same lists.</param>
+    public FindingTable(SiteFacts site, Func<int, int> slotOf, ResultLists compared, UrlPostings postings)
+    {
+        (_site, _slotOf, _compared, _postings) = (site, slotOf, compared, postings);
+        _weights = new double[site.Keywords.Count];
+        site.RepresentativeOf = c => _states[c].List;
+        for (var keyword = 0; keyword < site.Keywords.Count; keyword++)
+        {
+            foreach (var page in site.PagesSeenFor(keyword))
+            {
+                if (!_keywordsSeeing.TryGetValue(page, out var keywords))
+                    _keywordsSeeing[page] = keywords = [];
+                keywords.Add(keyword);
+            }
+        }
+    }
+
+    /// <summary>Finds everything in a site whose clusters stay as they are.</summary>
+    /// <returns>Most at stake first; ties by kind, then the order of clusters and pages.</returns>
+    public static ImmutableArray<Finding> AllOf(SiteFacts site)
+    {
+        var slots = new int[site.Keywords.Count];
+        Array.Fill(slots, -1);
+        for (var c = 0; c < site.Clusters.Count; c++)
+        {
+            foreach (var keyword in site.Clusters[c].Members)
+                slots[keyword] = c;
+        }
+
+        var compared = site.Settings.Compared(site.Lists, site.UrlIdentities);
+        return new FindingTable(site, k => slots[k], compared, new UrlPostings(compared)).All();
+    }
+
+    /// <summary>Looks at everything.</summary>
+    /// <returns>Most at stake first; ties by kind, then the order of clusters and pages.</returns>
+    public ImmutableArray<Finding> All()
+    {
+        _states.Clear();
+        _partners.Clear();
+        _homes.Clear();
+        _supports.Clear();
+        _site.ForgetClusters();
+        for (var c = 0; c < _site.Clusters.Count; c++)
+            Remember(c, isChanged: true);
+        foreach (var pair in OverlapJoin.Pairs(RepresentativeLists(), _site.Settings.MinOverlap))
+            Pair(pair.A, pair.B);
+        for (var c = 0; c < _site.Clusters.Count; c++)
+        {
+            if (_site.Map[c].Page is { } page && _site.StrongestIn(c) == page)
+                Of(_homes, page).Add(c);
+        }
+
+        var found = Enumerable.Range(0, _site.Clusters.Count).AsParallel().AsOrdered().SelectMany(InCluster).ToList();
+        return
+        [
+            .. found
+                .Concat(_partners.SelectMany(p => p.Value.Where(other => other > p.Key).SelectMany(other => InPair(p.Key, other))))
+                .Concat(Enumerable.Range(0, _site.Pages.Count).Union(_site.Map.Select(m => m.Page).OfType<int>()).SelectMany(InPage))
+                .Concat(Enumerable.Range(0, _site.Clusters.Count).SelectMany(InSupport))
+                .Concat(_site.Twins)
+                .Where(f => !IsDeliberate(f))
+                .OrderByDescending(f => Math.Round(f.AtStake, 6))
+                .ThenBy(f => f.Kind)
+                .ThenBy(f => f.Cluster is { } c ? _site.OrderOf(c) : -1)
+                .ThenBy(f => f.Page)
+                .ThenBy(f => f.OtherPage)
+                .ThenBy(f => f.OtherCluster is { } c ? _site.OrderOf(c) : -1),
+        ];
+    }
+
+    /// <summary>Looks again at what a change touches.</summary>
+    /// <param name="touched">Clusters whose keywords, page or pillar are others now; new and gone ones included.</param>
+    /// <param name="changed">Those of them whose keywords are.</param>
+    /// <param name="pairs">Pages of pairs that were declared deliberate, or are not any more.</param>
+    /// <returns>What was looked at, each once.</returns>
+    public IReadOnlyList<LookedScope> Update(IReadOnlySet<int> touched, IReadOnlySet<int> changed, IReadOnlySet<int> pairs)
+    {
+        var (pages, clusters, twos) = (new HashSet<int>(pairs), new HashSet<int>(touched), new HashSet<(int, int)>());
+        var supports = new HashSet<int>(touched);
+        foreach (var c in touched)
+        {
+            if (c < _states.Count)
+            {
+                AddPages(_states[c].Map);
+                twos.UnionWith(Partners(c));
+            }
+
+            supports.UnionWith(_supports.GetValueOrDefault(c, []));
+        }
+
+        var before = new Dictionary<int, HashSet<int>>();
+        foreach (var c in touched)
+        {
+            Forget(c, changed.Contains(c));
+            Remember(c, changed.Contains(c));
+            AddPages(_states[c].Map);
+            if (changed.Contains(c))
+            {
+                foreach (var other in Overlapping(c))
+                    Pair(c, other);
+            }
+        }
+
+        foreach (var c in touched)
+        {
+            twos.UnionWith(Partners(c));
+            supports.UnionWith(_supports.GetValueOrDefault(c, []));
+        }
+
+        foreach (var page in pages)
+        {
+            before[page] = _homes.GetValueOrDefault(page) ?? [];
+            _homes[page] = [.. _site.ClustersOf(page).Where(c => _site.StrongestIn(c) == page)];
+        }
+
+        foreach (var page in pages)
+        {
+            var (was, now) = (before[page], _homes[page]);
+            if (was.SetEquals(now) && !pairs.Contains(page))
+                continue;
+            foreach (var c in SeenIn(page))
+            {
+                if (pairs.Contains(page) || IsElsewhere(was, c) != IsElsewhere(now, c))
+                    clusters.Add(c);
+            }
+        }
+
+        foreach (var page in pairs)
+        {
+            foreach (var c in _site.ClustersOf(page))
+                twos.UnionWith(Partners(c));
+        }
+
+        return
+        [
+            .. clusters.Select(c => Looked(ScopeKind.Cluster, c, 0, InCluster(c))),
+            .. twos.Select(p => Looked(ScopeKind.Pair, p.Item1, p.Item2, _partners.TryGetValue(p.Item1, out var with) && with.Contains(p.Item2) ? InPair(p.Item1, p.Item2) : [])),
+            .. pages.Select(p => Looked(ScopeKind.Page, p, 0, InPage(p))),
+            .. supports.Select(c => Looked(ScopeKind.Support, c, 0, InSupport(c))),
+        ];
+
+        void AddPages(MappedPage map)
+        {
+            if (map.Page is { } page)
+                pages.Add(page);
+            if (map.Meant is { } meant)
+                pages.Add(meant);
+        }
+
+        static bool IsElsewhere(HashSet<int> homes, int here) => homes.Count > (homes.Contains(here) ? 1 : 0);
+    }
+
+    /// <summary>The twins about some pages, which follow from the pages alone but for pairs that are deliberate.</summary>
+    public IEnumerable<Finding> TwinsOf(IReadOnlySet<int> pages) =>
+        _site.Twins.Where(f => pages.Contains(f.Page!.Value) && pages.Contains(f.OtherPage!.Value) && !IsDeliberate(f));
+
+    private LookedScope Looked(ScopeKind kind, int a, int b, IEnumerable<Finding> findings) => new((kind, a, b), [.. findings.Where(f => !IsDeliberate(f))]);
+
+    private IEnumerable<Finding> InCluster(int c) => _site.Clusters[c].Members.IsEmpty ? [] : OfCluster.SelectMany(find => find(_site, c));
+
+    private IEnumerable<Finding> InPair(int a, int b) => SharedTarget.Between(_site, a, b);
+
+    private IEnumerable<Finding> InPage(int page) => OfPage.SelectMany(find => find(_site, page));
+
+    private IEnumerable<Finding> InSupport(int c) => c < _site.PillarOf.Count && !_site.Clusters[c].Members.IsEmpty ? UnlinkedSupport.Find(_site, c) : [];
+
+    private bool IsDeliberate(Finding finding) =>
+        finding.Kind.IsCannibalization() && finding is { Page: { } a, OtherPage: { } b } && _site.DeliberatePairs.Contains((Math.Min(a, b), Math.Max(a, b)));
+
+    /// <summary>The clusters with a keyword for which a page is or was seen.</summary>
+    private HashSet<int> SeenIn(int page)
+    {
+        var clusters = new HashSet<int>();
+        foreach (var keyword in _keywordsSeeing.GetValueOrDefault(page, []))
+        {
+            if (_slotOf(keyword) is var slot and >= 0)
+                clusters.Add(slot);
+        }
+
+        return clusters;
+    }
+
+    private IEnumerable<(int, int)> Partners(int c) => _partners.GetValueOrDefault(c, []).Select(other => (Math.Min(c, other), Math.Max(c, other)));
+
+    private void Pair(int a, int b)
+    {
+        Of(_partners, a).Add(b);
+        Of(_partners, b).Add(a);
+    }
+
+    private void Forget(int c, bool isChanged)
+    {
+        if (c >= _states.Count)
+            return;
+        var state = _states[c];
+        _site.Unmap(c, state.Map);
+        if (state.Pillar >= 0)
+            _supports.GetValueOrDefault(state.Pillar)?.Remove(c);
+        if (!isChanged)
+            return;
+        foreach (var other in _partners.GetValueOrDefault(c, []))
+            _partners[other].Remove(c);
+        _partners.Remove(c);
+    }
+
+    private void Remember(int c, bool isChanged)
+    {
+        while (_states.Count <= c)
+            _states.Add(new State(default, -1, []));
+        var pillar = c < _site.PillarOf.Count ? _site.PillarOf[c] : -1;
+        if (isChanged)
+            _site.ForgetStrongest(c);
+        _states[c] = new State(_site.Map[c], pillar, isChanged ? Representative(_site.Clusters[c]) : _states[c].List);
+        _site.Remap(c, _site.Map[c]);
+        if (pillar >= 0)
+            Of(_supports, pillar).Add(c);
+    }
+
+    private int[] Representative(Cluster cluster)
+    {
+        if (cluster.Members.IsEmpty)
+            return [];
+        ClusterResults.Weigh(cluster, _site.Keywords, _weights);
+        return ClusterResults.Of(cluster, _weights, _compared, _site.Settings.Depth, _site.UrlIdentities);
+    }
+
+    /// <summary>The clusters whose list shares the minimum or more with that of a cluster.</summary>
+    private List<int> Overlapping(int c)
+    {
+        var counts = new Dictionary<int, int>();
+        foreach (var url in _states[c].List)
+        {
+            foreach (var other in Holding(url))
+            {
+                if (other != c && other < _states.Count && Array.IndexOf(_states[other].List, url) >= 0)
+                    counts[other] = counts.GetValueOrDefault(other) + 1;
+            }
+        }
+
+        return [.. counts.Where(o => o.Value >= _site.Settings.MinOverlap).Select(o => o.Key)];
+
+        HashSet<int> Holding(int url)
+        {
+            var slots = new HashSet<int>();
+            foreach (var keyword in _postings.Of(url))
+            {
+                if (_slotOf(keyword) is var slot and >= 0)
+                    slots.Add(slot);
+            }
+
+            return slots;
+        }
+    }
+
+    private ResultLists RepresentativeLists()
+    {
+        var builder = new ResultLists.Builder();
+        for (var c = 0; c < _states.Count; c++)
+        {
+            for (var i = 0; i < _states[c].List.Length; i++)
+                builder.Add(c, i + 1, _states[c].List[i]);
+        }
+
+        return builder.Build(_states.Count, _site.UrlIdentities);
+    }
+
+    private static HashSet<int> Of(Dictionary<int, HashSet<int>> sets, int key) => sets.TryGetValue(key, out var known) ? known : sets[key] = [];
+
+    /// <summary>A cluster as it was when it was looked at last.</summary>
+    /// <param name="List">The URLs of the result list that stands for it, best first.</param>
+    private readonly record struct State(MappedPage Map, int Pillar, int[] List);
+}

@@ -1,0 +1,367 @@
+using System.Collections.Immutable;
+using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Topics;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Topics;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>A scope by its stored name, and what was found in it.</summary>
+internal sealed record NamedScope(string Scope, ImmutableArray<Finding> Findings);
+
+/// <summary>The clusters with their pages as they stand, in memory and by slot, with what makes the steps incremental. For the writer alone.</summary>
+internal sealed class Board
+{
+    /// <summary>With more clusters touched than this, and an eighth of all, it is loaded anew.</summary>
+    private const int MostChanges = 500;
+
+    private readonly List<long> _ids = [];
+    private readonly Dictionary<long, int> _slots = [];
+    private readonly List<StoredCluster?> _stored = [];
+
+    // By slot, as the findings want them; a cluster that is gone has no keywords.
+    private readonly List<Cluster> _clusters = [];
+    private readonly List<MappedPage> _map = [];
+    private readonly List<int> _pillars = [];
+    private readonly List<int?> _served = [];
+    private readonly Dictionary<int, int> _taken = [];
+    private static readonly Cluster Gone = new(-1, []);
+
+    private readonly UrlPostings _postings;
+    private FitTable? _fits;
+    private ClusterLinkTable? _links;
+    private SuggestionTable? _suggestions;
+    private FindingTable? _findings;
+    private HashSet<(int, int)>? _pairs;
+    private IReadOnlyCollection<int>? _suggestionsChanged;
+
+    private Board(ProjectSnapshot snapshot, ClusterSettings settings)
+    {
+        (Snapshot, Settings) = (snapshot, settings);
+        Table = new ClusterTable(snapshot.Ranks);
+        Compared = snapshot.Compared(settings);
+        _postings = new UrlPostings(Compared);
+    }
+
+    public ProjectSnapshot Snapshot { get; }
+
+    public ClusterSettings Settings { get; }
+
+    /// <summary>The result lists as the grouping compares them.</summary>
+    public ResultLists Compared { get; }
+
+    public ClusterTable Table { get; }
+
+    /// <summary>What the last change made of clusters; null where the board was loaded for it, so that everything is to be looked at.</summary>
+    public IReadOnlyList<ClusterChange>? Changes { get; private set; }
+
+    public static bool HasClusters(Session session) => ClusterStore.HasAny(session);
+
+    public static Board Load(Session session, ProjectSnapshot snapshot)
+    {
+        var board = new Board(snapshot, ProjectStore.Grouping(session));
+        var members = new Dictionary<long, List<int>>();
+        foreach (var (keyword, cluster) in ClusterStore.Memberships(session))
+        {
+            if (!members.TryGetValue(cluster, out var of))
+                members[cluster] = of = [];
+            of.Add(snapshot.IndexOfKeyword[keyword]);
+        }
+
+        var changes = new List<(int Slot, Cluster?)>();
+        foreach (var stored in ClusterStore.All(session).OrderBy(c => snapshot.Ranks[snapshot.IndexOfKeyword[c.PrimaryKeywordId]]))
+            changes.Add((board.Put(stored), board.Made(stored, members[stored.Id])));
+        foreach (var change in board.Table.Apply(changes))
+            board._clusters[change.Slot] = change.After!;
+        return board;
+    }
+
+    /// <summary>Takes over what a change made of clusters and pages.</summary>
+    /// <returns>False where too much changed, so that it is to be loaded anew.</returns>
+    public bool Apply(WriteSession session, Derivation derivation)
+    {
+        var touched = derivation.Touched;
+        if (touched.Any(Data.Grouping) || touched.IsAll(Data.Clusters) || touched.IsAll(Data.PageMap) || touched.IsAll(Data.Topics) || derivation.Snapshot != Snapshot)
+            return false;
+        var (clusters, mapped) = (touched.Ids(Data.Clusters)!, touched.Ids(Data.PageMap)!);
+        if (clusters.Count > MostChanges && clusters.Count > Table.Count / 8)
+            return false;
+        var ids = clusters.Union(mapped).ToHashSet();
+        var stored = ids.Count == 0 ? [] : ClusterStore.All(session, ids).ToDictionary(c => c.Id);
+        var changes = new List<(int, Cluster?)>();
+        foreach (var id in ids)
+        {
+            if (stored.TryGetValue(id, out var now))
+            {
+                var slot = Put(now);
+                if (clusters.Contains(id))
+                    changes.Add((slot, Made(now, [.. ClusterStore.Members(session, id).Select(k => Snapshot.IndexOfKeyword[k])])));
+            }
+            else if (_slots.Remove(id, out var slot))
+            {
+                _stored[slot] = null;
+                changes.Add((slot, null));
+            }
+        }
+
+        Changes = Table.Apply(changes);
+        foreach (var change in Changes)
+            _clusters[change.Slot] = change.After ?? Gone;
+        _suggestionsChanged = _suggestions is null ? null : [];
+        return true;
+    }
+
+    public long IdOf(int slot) => _ids[slot];
+
+    /// <returns>The slot of a cluster; -1 where it is gone.</returns>
+    public int SlotOf(long id) => _slots.TryGetValue(id, out var slot) ? slot : -1;
+
+    /// <summary>Loads what the next change would wait for.</summary>
+    public void Prepare(WriteSession session)
+    {
+        Links(session);
+        if (_fits is null)
+            FitsChanged();
+        if (_suggestions is null)
+            SuggestionsChanged(session);
+        if (_findings is null)
+            LoadFindings(session);
+        AllFindings = [];
+    }
+
+    /// <summary>The links between clusters.</summary>
+    public ClusterLinkTable Links(Session session)
+    {
+        if (_links is null)
+        {
+            _links = new ClusterLinkTable(Table, Compared, _postings, Snapshot.Text(session).StemsOf);
+            _links.Rebuild();
+        }
+
+        return _links;
+    }
+
+    /// <returns>The slots whose links are others now; null where all are to be saved.</returns>
+    public IReadOnlyCollection<int>? LinksChanged(Session session)
+    {
+        if (Changes is null)
+        {
+            _links = null;
+            Links(session);
+            return null;
+        }
+
+        if (_links is not null)
+            return _links.Update(Changes);
+        Links(session);
+        return null;
+    }
+
+    /// <returns>The keywords whose fit is another now; null where all are to be saved.</returns>
+    public IReadOnlyCollection<int>? FitsChanged()
+    {
+        if (Changes is not null && _fits is not null)
+            return _fits.Update(Changes);
+        _fits = new FitTable(Table, Compared, _postings, Settings.MinOverlap, Settings.Depth);
+        _fits.Rebuild();
+        return null;
+    }
+
+    public MemberFit FitOf(int keyword)
+    {
+        var fit = _fits![keyword];
+        return new MemberFit(Snapshot.KeywordIds[keyword], fit.Fit, fit.Nearest < 0 ? null : _ids[fit.Nearest], fit.BridgeTo < 0 ? null : _ids[fit.BridgeTo]);
+    }
+
+    /// <returns>The slots whose suggestion may be another now; null where all are to be saved.</returns>
+    public IReadOnlyCollection<int>? SuggestionsChanged(Session session)
+    {
+        if (Changes is not null && _suggestions is not null)
+            return _suggestionsChanged = _suggestions.Update(Changes);
+        _suggestions = new SuggestionTable(
+            Table, Snapshot.Keywords, Snapshot.Pages,
+            new PageCandidates(Snapshot.Keywords, Snapshot.Lists, Snapshot.Pages, Snapshot.PageOfUrl, Snapshot.Text(session), Snapshot.Performance, Snapshot.Curve));
+        _suggestions.Rebuild();
+        return _suggestionsChanged = null;
+    }
+
+    /// <returns>The suggestion for a slot as it is stored; null where its cluster is gone. Candidates that were not looked at again are left out.</returns>
+    public StoredSuggestion? Suggested(int slot)
+    {
+        if (Table[slot] is null)
+            return null;
+        var found = _suggestions!.Of(slot);
+        return new StoredSuggestion(found.Page, found.Verdict, found.Strength, found.LostTo is { } lost ? _ids[lost] : null, _suggestions.Looked.TryGetValue(slot, out var looked) ? looked : null);
+    }
+
+    /// <summary>All findings, after <see cref="FindingsChanged"/> said that all are to be saved.</summary>
+    public ImmutableArray<Finding> AllFindings { get; private set; } = [];
+
+    /// <returns>What was looked at again; null where all findings are to be saved.</returns>
+    public IReadOnlyList<NamedScope>? FindingsChanged(Session session, Touched touched)
+    {
+        if (Changes is null || _findings is null || _suggestionsChanged is null || touched.IsAll(Data.Topics))
+        {
+            LoadFindings(session);
+            return null;
+        }
+
+        var changed = Changes.Select(c => c.Slot).ToHashSet();
+        var slots = new HashSet<int>(changed);
+        slots.UnionWith(_suggestionsChanged);
+        slots.UnionWith(touched.Ids(Data.PageMap)!.Select(SlotOf).Where(s => s >= 0));
+        // A page that is taken by none any more, or by some now, matters to all clusters that it could stand for.
+        foreach (var slot in slots.ToList())
+        {
+            foreach (var page in Serve(slot))
+                slots.UnionWith(_suggestions!.SlotsWith(page));
+        }
+
+        foreach (var slot in slots)
+            _map[slot] = Mapped(slot);
+        var topics = touched.Ids(Data.Topics)!.Union(touched.Ids(Data.Clusters)!).ToHashSet();
+        if (topics.Count > 0)
+        {
+            var near = TopicStore.SharingTopics(session, topics);
+            near = near.Union(topics).ToHashSet();
+            var pillars = TopicStore.Pillars(session, near);
+            foreach (var slot in near.Select(SlotOf).Where(s => s >= 0))
+            {
+                var pillar = pillars.TryGetValue(_ids[slot], out var id) ? SlotOf(id) : -1;
+                if (pillar == _pillars[slot])
+                    continue;
+                _pillars[slot] = pillar;
+                slots.Add(slot);
+            }
+
+            foreach (var slot in changed.Where(s => Table[s] is null))
+                _pillars[slot] = -1;
+        }
+
+        var pages = PairsChanged(session, touched);
+        var looked = _findings.Update(slots, changed, pages);
+        return [.. looked.Select(l => new NamedScope(NameOf(l.Scope), l.Findings)), .. Twins(pages)];
+    }
+
+    private void LoadFindings(Session session)
+    {
+        _taken.Clear();
+        for (var slot = 0; slot < _served.Count; slot++)
+            _served[slot] = null;
+        var slots = Table.InOrder();
+        foreach (var slot in slots)
+            Serve(slot);
+        foreach (var slot in slots)
+            _map[slot] = Mapped(slot);
+        var pillars = TopicStore.Pillars(session);
+        for (var slot = 0; slot < _pillars.Count; slot++)
+            _pillars[slot] = Table[slot] is not null && pillars.TryGetValue(_ids[slot], out var pillar) ? SlotOf(pillar) : -1;
+        _pairs = Pairs(session);
+        var facts = Snapshot.Facts(session, _clusters, _map, Settings) with
+        {
+            PillarOf = _pillars,
+            DeliberatePairs = _pairs,
+            OrderOf = slot => Table[slot] is null ? int.MaxValue : Table.RankOf(slot),
+        };
+        _findings = new FindingTable(facts, Table.SlotOf, Compared, _postings);
+        AllFindings = _findings.All();
+    }
+
+    private HashSet<(int, int)> Pairs(Session session) =>
+    [
+        .. FindingStore.DeliberatePairs(session)
+            .Where(p => Snapshot.IndexOfPage.ContainsKey(p.PageId) && Snapshot.IndexOfPage.ContainsKey(p.OtherPageId))
+            .Select(p => (A: Snapshot.IndexOfPage[p.PageId], B: Snapshot.IndexOfPage[p.OtherPageId]))
+            .Select(p => (Math.Min(p.A, p.B), Math.Max(p.A, p.B))),
+    ];
+
+    /// <returns>The pages of pairs that are deliberate now and were not, or the other way round.</returns>
+    private HashSet<int> PairsChanged(Session session, Touched touched)
+    {
+        if (!touched.Any(Data.Pairs))
+            return [];
+        var now = Pairs(session);
+        var changed = now.Except(_pairs!).Concat(_pairs!.Except(now)).SelectMany(p => new[] { p.Item1, p.Item2 }).ToHashSet();
+        // The site has the set itself, which is why it is changed and not replaced.
+        _pairs!.Clear();
+        _pairs.UnionWith(now);
+        return changed;
+    }
+
+    private IEnumerable<NamedScope> Twins(HashSet<int> pages)
+    {
+        if (pages.Count == 0)
+            return [];
+        var found = _findings!.TwinsOf(pages).ToLookup(f => ScopeOfPages(f.Page!.Value, f.OtherPage!.Value));
+        return pages.SelectMany(a => pages.Where(b => b > a).Select(b => ScopeOfPages(a, b))).Select(scope => new NamedScope(scope, [.. found[scope]]));
+    }
+
+    private string ScopeOfPages(int a, int b) => FindingScope.OfPages(Snapshot.PageIds[a], Snapshot.PageIds[b]);
+
+    private string NameOf((ScopeKind Kind, int A, int B) scope) => scope.Kind switch
+    {
+        ScopeKind.Cluster => FindingScope.OfCluster(_ids[scope.A]),
+        ScopeKind.Pair => FindingScope.OfPair(_ids[scope.A], _ids[scope.B]),
+        ScopeKind.Page => FindingScope.OfPage(Snapshot.PageIds[scope.A]),
+        _ => FindingScope.OfSupport(_ids[scope.A]),
+    };
+
+    /// <summary>Counts the page that a cluster has or is suggested as taken.</summary>
+    /// <returns>Pages that were free and are taken now, or the other way round.</returns>
+    private List<int> Serve(int slot)
+    {
+        int? page = _stored[slot] is not { } stored ? null
+            : stored.PageId is { } decided ? (Snapshot.IndexOfPage.TryGetValue(decided, out var index) ? index : null)
+            : _suggestions!.Of(slot).Page;
+        var before = _served[slot];
+        if (page == before)
+            return [];
+        _served[slot] = page;
+        var turned = new List<int>();
+        if (before is { } left && --System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_taken, left, out _) == 0)
+            turned.Add(left);
+        if (page is { } taken && ++System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_taken, taken, out _) == 1)
+            turned.Add(taken);
+        return turned;
+    }
+
+    private MappedPage Mapped(int slot) => _stored[slot] switch
+    {
+        null => default,
+        { IsPlanned: true } => new MappedPage(null, IsDecided: true, IsPlanned: true),
+        { PageId: { } page } => new MappedPage(Snapshot.IndexOfPage[page], IsDecided: true, IsPlanned: false),
+        { IsDeclined: true } => new MappedPage(null, IsDecided: true, IsPlanned: false, IsDeclined: true),
+        _ => _suggestions!.Undecided(slot, page => _taken.GetValueOrDefault(page) > 0),
+    };
+
+    private int Put(StoredCluster stored)
+    {
+        if (!_slots.TryGetValue(stored.Id, out var slot))
+        {
+            _slots[stored.Id] = slot = Table.NewSlot();
+            _ids.Add(stored.Id);
+            _stored.Add(stored);
+            _clusters.Add(Gone);
+            _map.Add(default);
+            _pillars.Add(-1);
+            _served.Add(null);
+        }
+
+        _stored[slot] = stored;
+        return slot;
+    }
+
+    private Cluster Made(StoredCluster stored, List<int> members)
+    {
+        var primary = Snapshot.IndexOfKeyword[stored.PrimaryKeywordId];
+        members.Remove(primary);
+        members.Sort((a, b) => Snapshot.Ranks[a].CompareTo(Snapshot.Ranks[b]));
+        return new Cluster(primary, [primary, .. members]);
+    }
+}

@@ -1,0 +1,25 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>Size, demand, mean difficulty and intent of clusters.</summary>
+internal sealed class ClusterFacts : IDerivedStep
+{
+    public Data Reads => Data.Clusters | Data.Keywords;
+
+    public void Run(Derivation derivation)
+    {
+        var (session, touched) = (derivation.Session, derivation.Touched);
+        if (touched.Ids(Data.Clusters) is not { } clusters || touched.Ids(Data.Keywords) is not { } keywords)
+        {
+            ClusterStore.RefreshFacts(session);
+            session.Touch(Data.ClusterFacts);
+            return;
+        }
+
+        var ids = clusters.Union(ClusterStore.OfKeywords(session, keywords)).ToList();
+        ClusterStore.RefreshFacts(session, ids);
+        session.Touch(Data.ClusterFacts, [.. ids]);
+    }
+}

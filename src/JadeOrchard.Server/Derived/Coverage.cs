@@ -1,0 +1,18 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Clusters;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>How far each cluster is covered, and the demand of each part today.</summary>
+internal sealed class Coverage : IDerivedStep
+{
+    public Data Reads => Data.Clusters | Data.PageMap | Data.Findings | Data.ClusterFacts | Data.Pages;
+
+    public void Run(Derivation derivation)
+    {
+        var ids = derivation.Touched.IsAll(Data.Pages) || derivation.Touched.Ids(Data.Pages) is { Count: > 0 }
+            ? null
+            : derivation.ClustersTouched(Data.Clusters | Data.PageMap | Data.Findings);
+        ClusterStore.RefreshCoverage(derivation.Session, ids?.ToList(), DateOnly.FromDateTime(derivation.Now.UtcDateTime));
+    }
+}

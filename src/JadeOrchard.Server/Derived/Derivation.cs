@@ -1,0 +1,68 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Findings;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>One run of the chain: what was touched, and what the steps share.</summary>
+internal sealed class Derivation(WriteSession session, Project project, Workspace workspace, Touched touched)
+{
+    private Board? _board;
+
+    public WriteSession Session => session;
+
+    public Touched Touched => touched;
+
+    public DateTimeOffset Now => project.Now;
+
+    /// <summary>What changed of findings, for what counts them.</summary>
+    public FindingChanges FindingChanges { get; } = new();
+
+    /// <summary>All findings were looked at again.</summary>
+    public bool AllFindingsChanged { get; set; }
+
+    /// <summary>The image of keywords, results, pages and performance, as this change left them.</summary>
+    public ProjectSnapshot Snapshot => project.Snapshot(session);
+
+    /// <summary>Null where a step has to look at everything; else the clusters that were touched in a way.</summary>
+    public IReadOnlySet<long>? ClustersTouched(Data kinds)
+    {
+        if (touched.Any(kinds & (Data.Image | Data.Grouping)))
+            return null;
+        var ids = new HashSet<long>();
+        foreach (var kind in new[] { Data.Clusters, Data.PageMap, Data.Topics, Data.Suggestions, Data.Findings, Data.ClusterFacts })
+        {
+            if (!kinds.HasFlag(kind) || !touched.Any(kind))
+                continue;
+            if (touched.Ids(kind) is not { } some)
+                return null;
+            ids.UnionWith(some);
+        }
+
+        return ids;
+    }
+
+    /// <summary>The clusters as this change left them, in memory; null before the first grouping.</summary>
+    public Board? Board => _board ??= workspace.Of(session, this);
+
+    /// <summary>Loads what the next change would wait for.</summary>
+    public void Prepare() => Board?.Prepare(session);
+}
+
+/// <summary>What makes steps incremental, kept from one change to the next. Belongs to the writer alone.</summary>
+internal sealed class Workspace
+{
+    private Board? _board;
+
+    /// <summary>Forgets everything, after a change that was rolled back.</summary>
+    public void Clear() => _board = null;
+
+    public Board? Of(WriteSession session, Derivation derivation)
+    {
+        if (!Board.HasClusters(session))
+            return _board = null;
+        if (_board is { } kept && kept.Apply(session, derivation))
+            return kept;
+        _board = null;
+        return _board = Board.Load(session, derivation.Snapshot);
+    }
+}

@@ -1,0 +1,19 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Findings;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>The states of findings by what the planner decided, and what clusters, pages and lists count of them.</summary>
+internal sealed class FindingStates : IDerivedStep
+{
+    public Data Reads => Data.Findings | Data.FindingsSeen | Data.Decisions | Data.Evidence | Data.Clusters | Data.PageMap | Data.Topics | Data.Pairs | Data.Suggestions | Data.Grouping | Data.Image;
+
+    public void Run(Derivation derivation)
+    {
+        var changes = derivation.FindingChanges;
+        var touched = derivation.Touched;
+        FindingStore.Settle(
+            derivation.Session, changes, derivation.AllFindingsChanged ? null : touched.Ids(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages));
+        FindingCounts.Refresh(derivation.Session, derivation.AllFindingsChanged ? null : changes);
+    }
+}

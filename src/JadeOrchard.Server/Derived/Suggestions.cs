@@ -1,0 +1,28 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.PageMap;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>Which page is suggested for each cluster.</summary>
+internal sealed class Suggestions : IDerivedStep
+{
+    public Data Reads => Data.Clusters | Data.Grouping | Data.Image;
+
+    public void Run(Derivation derivation)
+    {
+        var session = derivation.Session;
+        if (derivation.Board is not { } board)
+        {
+            PageMapStore.SaveSuggestions(session, new Dictionary<long, StoredSuggestion?>(), [], isAll: true);
+            return;
+        }
+
+        var changed = board.SuggestionsChanged(session);
+        var saved = (changed ?? board.Table.InOrder()).ToDictionary(board.IdOf, board.Suggested);
+        PageMapStore.SaveSuggestions(session, saved, board.Snapshot.PageIds, isAll: changed is null);
+        if (changed is null)
+            session.Touch(Data.Suggestions);
+        else
+            session.Touch(Data.Suggestions, [.. saved.Keys]);
+    }
+}

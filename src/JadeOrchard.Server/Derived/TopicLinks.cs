@@ -1,0 +1,26 @@
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Topics;
+
+namespace JadeOrchard.Server.Derived;
+
+/// <summary>The links between clusters, of which topics and the outline are made.</summary>
+internal sealed class TopicLinks : IDerivedStep
+{
+    public Data Reads => Data.Clusters | Data.Grouping | Data.Image;
+
+    public void Run(Derivation derivation)
+    {
+        var session = derivation.Session;
+        if (derivation.Board is not { } board)
+        {
+            TopicStore.SaveLinks(session, new Dictionary<long, IReadOnlyList<TopicLink>>(), isAll: true);
+            return;
+        }
+
+        var changed = board.LinksChanged(session);
+        TopicStore.SaveLinks(
+            session,
+            (changed ?? board.Table.InOrder()).ToDictionary(board.IdOf, slot => (IReadOnlyList<TopicLink>)[.. board.Links(session).KeptOf(slot).Select(l => new TopicLink(board.IdOf(slot), board.IdOf(l.Slot), l.Weight))]),
+            isAll: changed is null);
+    }
+}

@@ -1,0 +1,111 @@
+using System.Globalization;
+using System.Text.Json;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
+using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Services;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Jobs;
+using JadeOrchard.Storage.Performance;
+
+namespace JadeOrchard.Server.Performance;
+
+/// <summary>The days whose search performance is to be read.</summary>
+public sealed record PerformanceRange(DateOnly From, DateOnly To)
+{
+    /// <summary>How far back such services know anything (common practice).</summary>
+    public const int Months = 16;
+
+    /// <returns>What is wrong and with which field; null where nothing is.</returns>
+    public (string Field, string Says)? Fault(DateOnly today) =>
+        From > To ? ("to", "The last day comes before the first.")
+        : From > today ? ("from", "The first day is in the future.")
+        : To.DayNumber - From.DayNumber > 366 * 5 ? ("from", "Read at most five years at once.")
+        : null;
+}
+
+/// <summary>Reads the site's search performance from the service, by query, page and day; what came is one undoable step.</summary>
+/// <remarks>A month at a time, each in a transaction of its own, so that what was read stays when it is stopped.</remarks>
+public sealed class PerformanceJob(Project project, OutsideServices services) : IJob
+{
+    public const string Name = "performance";
+    private const int PageSize = 10_000;
+
+    public string Kind => Name;
+
+    public string Lane => Name;
+
+    public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var range = JsonSerializer.Deserialize<PerformanceRange>(job.Arguments)!;
+        var site = new OwnSite(project.Read(ProjectStore.Get).Host);
+        if (site.Host.Length == 0)
+            throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
+        long rows = 0, foreign = 0;
+        try
+        {
+            for (var from = range.From; from <= range.To;)
+            {
+                var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
+                progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
+                var month = await Month(site, from, to, stop);
+                foreign += month.Foreign;
+                if (month.Rows.Count > 0)
+                    rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}"));
+                from = to.AddDays(1);
+            }
+        }
+        catch (OperationCanceledException)
+        {
+            Close("Search performance, stopped");
+            throw new JobEndedException(JobState.Stopped, $"Stopped. {Number(rows)} rows were read and count.");
+        }
+        catch (ServiceException)
+        {
+            Close("Search performance, failed");
+            throw;
+        }
+
+        Close("Search performance");
+        return rows == 0
+            ? $"The service has nothing of {site.Host} for these days."
+            : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}.";
+
+        void Close(string label) => project.CloseStep(job.Id, label);
+    }
+
+    private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)
+    {
+        var rows = new List<(string, string, string, string, PerformanceRow)>();
+        var foreign = 0L;
+        for (var offset = 0; ; offset += PageSize)
+        {
+            var answer = await services.Ask<PerformanceAnswer>(
+                ServiceName.Performance,
+                $"performance?site={Uri.EscapeDataString(site.Host)}&from={from:yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query,page,day&offset={offset}&limit={PageSize}",
+                stop);
+            foreach (var row in answer.Rows)
+            {
+                var form = KeywordNormalForm.Of(row.Query ?? "");
+                if (form.Length == 0 || row.Page is null || row.Day is null || !UrlIdentity.TryOf(row.Page, UrlFolds.All, out var identity) || !site.Owns(UrlIdentity.HostOf(identity))
+                    || row.Impressions <= 0 || row.Clicks < 0 || row.Clicks > row.Impressions || row.Position < 1)
+                    foreign++;
+                else
+                    rows.Add((row.Query!, form, row.Page, identity, row));
+            }
+
+            if (!answer.More || answer.Rows.Count == 0)
+                return (rows, foreign);
+        }
+    }
+
+    private long Save(WriteSession session, List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> rows, string label)
+    {
+        using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Service, label, project.Now);
+        foreach (var (query, form, url, identity, row) in rows)
+            writer.Write(query, form, url, identity, row.Day!.Value, row.Clicks, row.Impressions, row.Position);
+        return writer.Finish();
+    }
+
+    private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,219 @@
+using JadeOrchard.Server.Derived;
+using JadeOrchard.Storage;
+
+namespace JadeOrchard.Server;
+
+/// <summary>What came of a change: its answer, or why it was refused.</summary>
+public readonly record struct Outcome<T>(T? Value, ProblemHttpResult? Refusal)
+{
+    public static implicit operator Outcome<T>(T value) => new(value, null);
+
+    public static implicit operator Outcome<T>(ProblemHttpResult refusal) => new(default, refusal);
+
+    /// <summary>200 with the answer, or the refusal.</summary>
+    public Results<Ok<T>, ProblemHttpResult> ToOk() => Refusal is null ? TypedResults.Ok(Value) : Refusal;
+}
+
+/// <summary>A change that came to nothing, thrown at any depth of it: it is rolled back, and the problem is the answer.</summary>
+public sealed class RefusedException(ProblemHttpResult problem) : Exception(problem.ProblemDetails.Detail)
+{
+    public ProblemHttpResult Problem => problem;
+}
+
+/// <summary>The open project: the one door for writes, after which all that follows is derived, and the image of its data in memory for reading.</summary>
+public sealed class Project
+{
+    private readonly Database _database;
+    private readonly TimeProvider _clock;
+    private readonly Workspace _workspace = new();
+    private readonly Lock _lock = new();
+
+    // What a job has touched since it began, derived from when it closes its step.
+    private readonly Dictionary<long, Data> _waiting = [];
+
+    // The image of what is committed, and the one that a write made for itself, which takes its place when the write is committed.
+    private volatile ProjectSnapshot? _snapshot;
+    private volatile ProjectSnapshot? _made;
+
+    public Project(Database database, TimeProvider clock)
+    {
+        (_database, _clock) = (database, clock);
+        database.RolledBack += () => _made = null;
+        database.Committed += () =>
+        {
+            if (_made is { } made)
+                (_snapshot, _made) = (made, null);
+        };
+    }
+
+    public DateTimeOffset Now => _clock.GetUtcNow();
+
+    /// <summary>Grows with each write, so that a reader can tell whether anything changed.</summary>
+    public long Writes => _database.Writes;
+
+    /// <summary>Reads in one snapshot of the database.</summary>
+    public T Read<T>(Func<Session, T> read) => _database.Read(read);
+
+    /// <summary>Reads with the image of the data at hand, which is kept for the next time.</summary>
+    public T Read<T>(Func<Session, ProjectSnapshot, T> read) => _database.Read(session => read(session, Snapshot(session)));
+
+    /// <summary>
+    /// Changes the project: the only way to write. What follows is derived in the same transaction. A refusal, returned or thrown at any
+    /// depth, rolls back, opens no undo step and leaves redo untouched.
+    /// </summary>
+    /// <param name="label">What the step is called in the history; null for what is not undone, such as the state of a job.</param>
+    /// <param name="change">Makes the change.</param>
+    public Outcome<T> Change<T>(string? label, Func<WriteSession, Outcome<T>> change) => Attempt(label, null, session =>
+    {
+        var answer = Made(change(session));
+        Chain.Run(new Derivation(session, this, _workspace, session.Touched));
+        return answer;
+    });
+
+    /// <summary>Changes the project, where there is no answer but a refusal.</summary>
+    /// <returns>The refusal; null where it was done.</returns>
+    public ProblemHttpResult? Change(string? label, Func<WriteSession, ProblemHttpResult?> change) =>
+        Change<bool>(label, session => change(session) is { } problem ? problem : true).Refusal;
+
+    /// <summary>Changes the project, where nothing can be refused.</summary>
+    public void Change(string? label, Action<WriteSession> change) => Change<bool>(label, session =>
+    {
+        change(session);
+        return true;
+    });
+
+    /// <summary>
+    /// Changes the project as a part of a job's step, which several transactions make. What follows is derived when the job
+    /// <see cref="CloseStep">closes</see> it, so that a capture does not derive everything anew with each list.
+    /// </summary>
+    public T ChangeAsJob<T>(long jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
+    {
+        var answer = change(session);
+        lock (_lock)
+        {
+            if (_waiting.TryAdd(jobId, Data.None))
+                ProjectStore.SetDerivedVersion(session, 0);
+            _waiting[jobId] |= session.Touched.Kinds;
+        }
+
+        return answer;
+    }).Value!;
+
+    /// <summary>Ends the step of a job, done or not, and derives what follows from it.</summary>
+    /// <param name="jobId">The job.</param>
+    /// <param name="label">What the step is called from now on.</param>
+    /// <param name="finish">What is still to be written as part of the step.</param>
+    public void CloseStep(long jobId, string label, Action<WriteSession>? finish = null)
+    {
+        Attempt<bool>(label, jobId, session =>
+        {
+            finish?.Invoke(session);
+            lock (_lock)
+            {
+                foreach (var kind in Enum.GetValues<Data>())
+                {
+                    if (kind is not (Data.None or Data.Image) && _waiting.GetValueOrDefault(jobId).HasFlag(kind))
+                        session.Touch(kind);
+                }
+            }
+
+            Chain.Run(new Derivation(session, this, _workspace, session.Touched));
+            lock (_lock)
+            {
+                _waiting.Remove(jobId);
+                if (_waiting.Count == 0)
+                    ProjectStore.SetDerivedVersion(session, Chain.Version);
+            }
+
+            return true;
+        }, isLast: true);
+    }
+
+    /// <summary>Closes steps that a kill left open, before jobs go on.</summary>
+    public void CloseOrphans() => Change(null, UndoLog.CloseOrphans);
+
+    /// <returns>What was undone; null where there was nothing.</returns>
+    /// <exception cref="StepUnderWayException">The step is still being made.</exception>
+    public string? Undo() => Change<string>(null, session => new Outcome<string>(UndoLog.Undo(session), null)).Value;
+
+    /// <returns>What was redone; null where there was nothing.</returns>
+    /// <exception cref="StepUnderWayException">The step is still being made.</exception>
+    public string? Redo() => Change<string>(null, session => new Outcome<string>(UndoLog.Redo(session), null)).Value;
+
+    /// <summary>
+    /// Derives everything anew where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
+    /// </summary>
+    public void Warm() => Attempt<bool>(null, null, session =>
+    {
+        var derivation = new Derivation(session, this, _workspace, session.Touched);
+        if (ProjectStore.DerivedVersion(session) != Chain.Version)
+        {
+            foreach (var kind in new[] { Data.Project, Data.Keywords, Data.Results, Data.Pages, Data.Performance, Data.Clusters, Data.PageMap, Data.Topics, Data.Decisions })
+                session.Touch(kind);
+            Chain.Run(derivation);
+            ProjectStore.SetDerivedVersion(session, Chain.Version);
+        }
+
+        derivation.Prepare();
+        return true;
+    });
+
+    /// <summary>Refuses a change of something that another window changed since it was read.</summary>
+    /// <param name="session">The transaction of the change.</param>
+    /// <param name="thing">What is to be changed.</param>
+    /// <param name="now">The version of its row now.</param>
+    /// <param name="read">The version that the window has; null where the caller does not care.</param>
+    /// <exception cref="RefusedException">It was changed meanwhile.</exception>
+    public static void RefuseStale(Session session, Thing thing, string now, string? read)
+    {
+        if (read is not null && read != now)
+            throw new RefusedException(Problems.Stale(UndoLog.LastChange(session, thing)));
+    }
+
+    /// <summary>The image of the data as a session sees them.</summary>
+    internal ProjectSnapshot Snapshot(Session session)
+    {
+        var version = ProjectStore.ImageVersion(session);
+        if (_snapshot is { } kept && kept.Version == version)
+            return kept;
+        if (_made is { } made && made.Version == version)
+            return made;
+        var loaded = ProjectSnapshot.Load(session);
+        if (session is WriteSession)
+            _made = loaded;
+        else
+            _snapshot = loaded;
+        return loaded;
+    }
+
+    private static T Made<T>(Outcome<T> outcome) => outcome.Refusal is { } refusal ? throw new RefusedException(refusal) : outcome.Value!;
+
+    private Outcome<T> Attempt<T>(string? label, long? jobId, Func<WriteSession, T> change, bool isLast = false)
+    {
+        try
+        {
+            return _database.Change(
+                label,
+                session =>
+                {
+                    try
+                    {
+                        return change(session);
+                    }
+                    catch
+                    {
+                        // What the workspace holds may be ahead of what was rolled back.
+                        if (!session.Touched.IsEmpty)
+                            _workspace.Clear();
+                        throw;
+                    }
+                },
+                jobId,
+                isLast);
+        }
+        catch (RefusedException e)
+        {
+            return e.Problem;
+        }
+    }
+}

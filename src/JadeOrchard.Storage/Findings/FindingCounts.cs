@@ -1,0 +1,128 @@
+using JadeOrchard.Core.Findings;
+
+namespace JadeOrchard.Storage.Findings;
+
+/// <summary>A finding as it is stored, to tell what changed.</summary>
+internal sealed record StoredFinding(
+    string Key, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake, long FactsHash, bool IsPresent, string Scope)
+{
+    private static readonly Dictionary<string, FindingKind> Kinds = Enum.GetValues<FindingKind>().ToDictionary(k => k.Stored(), StringComparer.Ordinal);
+
+    /// <summary>What it is about: several findings about the same pages, or the same hole, are about the same clicks.</summary>
+    public string Matter => Kind.Group() switch
+    {
+        FindingGroup.Cannibalization when PageId is { } page && OtherPageId is { } other => $"pages:{Math.Min(page, other)}:{Math.Max(page, other)}",
+        FindingGroup.Uncovered when ClusterId is { } cluster => $"hole:{cluster}",
+        _ when Kind == FindingKind.UnlinkedSupport && ClusterId is { } cluster => $"links:{cluster}",
+        _ => $"{Kind.Code()}:{PageId}:{OtherClusterId}",
+    };
+
+    /// <returns>The findings of some scopes, or all that are present, by key.</returns>
+    public static Dictionary<string, StoredFinding> Of(Session session, IReadOnlyCollection<string>? scopes) =>
+        (scopes is null ? Where(session, "present = 1") : Where(session, "scope in (select value from json_each(@scopes))", ("scopes", System.Text.Json.JsonSerializer.Serialize(scopes))))
+            .ToDictionary(f => f.Key, StringComparer.Ordinal);
+
+    public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) => session.List(
+        $"select finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope from finding where {condition}",
+        r => new StoredFinding(
+            r.GetString(0), Kinds[r.GetString(1)], r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), r.GetInt64(8), r.GetInt64(9) == 1, r.GetString(10)),
+        parameters);
+}
+
+/// <summary>What changed of findings, so that only what counts them is counted again.</summary>
+public sealed class FindingChanges
+{
+    internal HashSet<string> Matters { get; } = new(StringComparer.Ordinal);
+
+    internal HashSet<long> Pages { get; } = [];
+
+    internal HashSet<string> Keys { get; } = new(StringComparer.Ordinal);
+
+    /// <summary>The clusters that they are about.</summary>
+    public HashSet<long> Clusters { get; } = [];
+
+    public bool IsEmpty => Matters.Count == 0;
+
+    internal void Add(StoredFinding finding)
+    {
+        Keys.Add(finding.Key);
+        Matters.Add(finding.Matter);
+        foreach (var cluster in new[] { finding.ClusterId, finding.OtherClusterId }.OfType<long>())
+            Clusters.Add(cluster);
+        foreach (var page in new[] { finding.PageId, finding.OtherPageId }.OfType<long>())
+            Pages.Add(page);
+    }
+}
+
+/// <summary>What clusters, pages and lists count of findings. Only what differs is written.</summary>
+public static class FindingCounts
+{
+    private const string Waits = "f.state in ('open', 'accepted')";
+
+    /// <param name="session">The transaction.</param>
+    /// <param name="changes">What changed; null to count everything.</param>
+    public static void Refresh(WriteSession session, FindingChanges? changes)
+    {
+        (string, object?) matters = ("matters", changes is null ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
+        (string, object?) clusters = ("clusters", changes is null ? null : "[" + string.Join(',', changes.Clusters) + "]");
+        (string, object?) pages = ("pages", changes is null ? null : "[" + string.Join(',', changes.Pages) + "]");
+        string Among(string column, string name) => changes is null ? "true" : $"{column} in (select value from json_each(@{name}))";
+
+        // The largest of those that wait, and of those that do not, counts for all about the same matter.
+        session.Execute(
+            $"""
+            update finding set counted = n.counted
+            from (
+              select finding_id, iif(row_number() over (partition by matter, state in ('open', 'accepted') order by at_stake desc, finding_key) = 1, at_stake, 0.0) as counted
+              from finding
+              where {Among("matter", "matters")}
+            ) n
+            where n.finding_id = finding.finding_id and finding.counted <> n.counted
+            """,
+            matters);
+        var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
+        session.Execute(
+            $"""
+            update cluster set at_stake = n.stake, open_findings = n.count, conflicts = n.conflicts
+            from (
+              select c.cluster_id, coalesce(sum(f.count), 0) as count, coalesce(sum(f.conflicts), 0) as conflicts, round(coalesce(sum(f.stake), 0.0), 6) as stake
+              from cluster c
+              left join (
+                select f.cluster_id, count(*) as count, sum(f.kind in ({conflicts})) as conflicts, sum(f.counted) as stake
+                from finding f where {Waits} and {Among("f.cluster_id", "clusters")} group by f.cluster_id
+                union all
+                select f.other_cluster_id, count(*), count(*), 0.0
+                from finding f where {Waits} and f.other_cluster_id is not null and f.kind in ({conflicts}) and {Among("f.other_cluster_id", "clusters")} group by f.other_cluster_id
+              ) f on f.cluster_id = c.cluster_id
+              where {Among("c.cluster_id", "clusters")}
+              group by c.cluster_id
+            ) n
+            where n.cluster_id = cluster.cluster_id and (cluster.at_stake, cluster.open_findings, cluster.conflicts) <> (n.stake, n.count, n.conflicts)
+            """,
+            clusters);
+        session.Execute(
+            $"""
+            update page set open_findings = n.count
+            from (
+              select g.page_id, count(f.finding_id) as count
+              from page g
+              left join (
+                select f.page_id, f.finding_id from finding f where {Waits} and {Among("f.page_id", "pages")}
+                union
+                select f.other_page_id, f.finding_id from finding f where {Waits} and {Among("f.other_page_id", "pages")}
+              ) f on f.page_id = g.page_id
+              where {Among("g.page_id", "pages")}
+              group by g.page_id
+            ) n
+            where n.page_id = page.page_id and page.open_findings <> n.count
+            """,
+            pages);
+        if (changes is null)
+        {
+            session.Touch(Data.Findings);
+            return;
+        }
+
+        session.Touch(Data.Findings, [.. changes.Clusters]);
+    }
+}

@@ -1,0 +1,105 @@
+namespace JadeOrchard.Storage;
+
+/// <summary>Kinds of data that derived data follow from. What an id means stands beside each.</summary>
+[Flags]
+public enum Data
+{
+    None = 0,
+
+    /// <summary>Site, market, brand terms, rules of intent, click curve. No ids.</summary>
+    Project = 1 << 0,
+
+    /// <summary>Depth, minimum overlap, linking rule, excluded hosts. No ids.</summary>
+    Grouping = 1 << 1,
+
+    /// <summary>Keywords that came, went or have other numbers, by keyword.</summary>
+    Keywords = 1 << 2,
+
+    /// <summary>Result lists and failed captures, by keyword.</summary>
+    Results = 1 << 3,
+
+    /// <summary>Pages of the site, by page. A planned page is none of the site's yet: see <see cref="PageMap"/>.</summary>
+    Pages = 1 << 4,
+
+    /// <summary>Search performance. No ids.</summary>
+    Performance = 1 << 5,
+
+    /// <summary>Members and primaries of clusters, by cluster.</summary>
+    Clusters = 1 << 6,
+
+    /// <summary>Pages of clusters, and clusters that are to have none, by cluster.</summary>
+    PageMap = 1 << 7,
+
+    /// <summary>Topics and pillars, by cluster.</summary>
+    Topics = 1 << 8,
+
+    /// <summary>What the planner decided of findings, by decision.</summary>
+    Decisions = 1 << 9,
+
+    /// <summary>Deliberate pairs, by page.</summary>
+    Pairs = 1 << 10,
+
+    /// <summary>Results, pages as they were read, or search performance newer than before: what was resolved may be open again. No ids.</summary>
+    Evidence = 1 << 11,
+
+    /// <summary>Derived: how well keywords stand in their clusters. No ids.</summary>
+    Fits = 1 << 12,
+
+    /// <summary>Derived: suggested pages, by cluster.</summary>
+    Suggestions = 1 << 13,
+
+    /// <summary>Derived: findings, by cluster.</summary>
+    Findings = 1 << 14,
+
+    /// <summary>Derived: demand and coverage of clusters, by cluster.</summary>
+    ClusterFacts = 1 << 15,
+
+    /// <summary>Topics are to be built anew. No ids.</summary>
+    TopicsAnew = 1 << 16,
+
+    /// <summary>When findings were first seen and went away, as an undo brought it back, by row.</summary>
+    FindingsSeen = 1 << 17,
+
+    /// <summary>All that the image of keywords, results, pages and performance in memory is made of.</summary>
+    Image = Project | Keywords | Results | Pages | Performance,
+}
+
+/// <summary>What a change touched, by kind and, where it is told, by id.</summary>
+public sealed class Touched
+{
+    private readonly Dictionary<Data, HashSet<long>?> _ids = [];
+
+    /// <summary>Nothing was touched.</summary>
+    public bool IsEmpty => _ids.Count == 0;
+
+    /// <summary>All kinds that were touched.</summary>
+    public Data Kinds { get; private set; }
+
+    /// <returns>True where at least one of the kinds was touched.</returns>
+    public bool Any(Data kinds) => (Kinds & kinds) != 0;
+
+    /// <returns>True where all of a kind may have changed.</returns>
+    public bool IsAll(Data kind) => _ids.TryGetValue(kind, out var ids) && ids is null;
+
+    /// <returns>The ids of a kind that were touched; empty where none were. Null where all may have changed.</returns>
+    public IReadOnlySet<long>? Ids(Data kind) => _ids.TryGetValue(kind, out var ids) ? ids : new HashSet<long>();
+
+    public void AddAll(Data kind)
+    {
+        Kinds |= kind;
+        _ids[kind] = null;
+    }
+
+    public void Add(Data kind, ReadOnlySpan<long> ids)
+    {
+        if (ids.Length == 0)
+            return;
+        Kinds |= kind;
+        if (!_ids.TryGetValue(kind, out var known))
+            _ids[kind] = known = [];
+        if (known is null)
+            return;
+        foreach (var id in ids)
+            known.Add(id);
+    }
+}

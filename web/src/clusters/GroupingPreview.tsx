@@ -1,0 +1,200 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { answer, api, ApiError, type Schema } from '../api/client';
+import { decimal, number } from '../pieces/format';
+
+type Rule = Schema['LinkingRule'];
+type Parts = Schema['PartsView'];
+
+/** How to group, as the pane of grouping has it. */
+export interface Grouping {
+  depth: number;
+  minOverlap: number;
+  rule: Rule;
+  smallest: number;
+  leftOutHosts: string;
+  listId: number | null;
+}
+
+/** What a grouping would make of the keywords, read ahead of it. */
+const useOutlook = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }: Grouping) =>
+  useQuery({
+    queryKey: ['groupingPreview', depth, minOverlap, rule, smallest, leftOutHosts, listId],
+    queryFn: () =>
+      answer(
+        api.GET('/api/clusters/preview', {
+          params: {
+            query: {
+              Depth: depth,
+              MinOverlap: minOverlap,
+              Rule: rule,
+              Smallest: smallest,
+              LeftOutHosts: leftOutHosts,
+              ...(listId === null ? {} : { ListId: listId }),
+            },
+          },
+        }),
+      ),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+
+const percent = (share: number) => `${decimal(share * 100, 0)} %`;
+
+const partsText = (parts: Parts) =>
+  parts.parts.map((part) => `${part.name} (${number(part.keywords)})`).join(', ') +
+  (parts.more > 0 ? ` and ${number(parts.more)} more` : '');
+
+/** Clusters and the parts that they fall into, or come from. */
+const PartsList = ({ all, joined }: { all: readonly Parts[]; joined: string }) => (
+  <ul className="parts">
+    {all.map((parts) => (
+      <li key={parts.name}>
+        <b>{parts.name}</b> <span className="second">{joined}</span> {partsText(parts)}
+      </li>
+    ))}
+  </ul>
+);
+
+/** For each minimum overlap how much of the keywords would stand in clusters; a row chooses its minimum. */
+function Minimums({
+  rows,
+  chosen,
+  captured,
+  choose,
+}: {
+  rows: readonly Schema['SensitivityRow'][];
+  chosen: number;
+  captured: number;
+  choose: (minOverlap: number) => void;
+}) {
+  return (
+    <table className="minimums">
+      <caption>What each minimum overlap would give; in clusters means of two keywords or more</caption>
+      <thead>
+        <tr>
+          <th scope="col">Min.</th>
+          <th scope="col">In clusters</th>
+          <th scope="col" className="num">
+            Clusters
+          </th>
+          <th scope="col" className="num">
+            Largest
+          </th>
+          <th scope="col" className="num">
+            Cohesion
+          </th>
+          <th scope="col" className="num">
+            Demand
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.minOverlap} className={row.minOverlap === chosen ? 'sel' : undefined}>
+            <th scope="row">
+              <button
+                type="button"
+                aria-pressed={row.minOverlap === chosen}
+                aria-label={`Minimum overlap ${row.minOverlap}`}
+                onClick={() => choose(row.minOverlap)}
+              >
+                {row.minOverlap}
+                {row.minOverlap === chosen ? ' ◂' : ''}
+              </button>
+            </th>
+            <td title={`${number(row.singletons)} of ${number(captured)} keywords would stand alone`}>
+              <span className="share">
+                <span style={{ width: `${(1 - row.singletonShare) * 100}%` }} />
+              </span>
+              {percent(1 - row.singletonShare)}
+            </td>
+            <td className="num">{number(row.clusters - row.singletons)}</td>
+            <td className="num">{number(row.largest)}</td>
+            <td className="num">{decimal(row.cohesion, 2)}</td>
+            <td className="num">{number(row.demandInClusters)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+/** The change report: what becomes of the clusters as they are. */
+function Changes({ changes }: { changes: Schema['ChangesView'] }) {
+  const nothing = changes.changed + changes.new + changes.gone === 0;
+  return (
+    <section aria-label="Change report">
+      <h3>What would change</h3>
+      {nothing ? (
+        <p>Nothing: these are the clusters as they stand.</p>
+      ) : (
+        <p>
+          <b>{number(changes.kept)}</b> clusters stay as they are, <b>{number(changes.changed)}</b> go on with other
+          keywords, <b>{number(changes.new)}</b> are new and <b>{number(changes.gone)}</b> go
+          {changes.goneWithPage > 0 && (
+            <span className="clay"> ({number(changes.goneWithPage)} of them have a page, which becomes free)</span>
+          )}
+          . {number(changes.moved)} keywords move. Agreement with the grouping as it stands:{' '}
+          {decimal(changes.adjustedRandIndex, 2)} (adjusted Rand index, 1 is the same).
+        </p>
+      )}
+      {changes.splitCount > 0 && (
+        <details>
+          <summary>{number(changes.splitCount)} split</summary>
+          <PartsList all={changes.splits} joined="into" />
+          {changes.splitCount > changes.splits.length && (
+            <p className="quiet">The {number(changes.splits.length)} of most demand are listed.</p>
+          )}
+        </details>
+      )}
+      {changes.mergeCount > 0 && (
+        <details>
+          <summary>{number(changes.mergeCount)} come together</summary>
+          <PartsList all={changes.merges} joined="from" />
+          {changes.mergeCount > changes.merges.length && (
+            <p className="quiet">The {number(changes.merges.length)} of most demand are listed.</p>
+          )}
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** Advice, what each minimum would give, samples of what one more or less would do, and the change report. */
+export function GroupingPreviewView({ grouping, choose }: { grouping: Grouping; choose: (minOverlap: number) => void }) {
+  const { minOverlap } = grouping;
+  const { data, error, isPlaceholderData } = useOutlook(grouping);
+  if (error)
+    return <p className="clay">{error instanceof ApiError ? error.message : 'The groupingPreview could not be read.'}</p>;
+  if (!data)
+    return (
+      <p role="status" className="quiet">
+        Comparing result lists…
+      </p>
+    );
+  if (data.captured === 0)
+    return <p>No keyword has a result list yet. Capture or import result lists first; then the choice shows here.</p>;
+  return (
+    <div className={isPlaceholderData ? 'groupingPreview waits' : 'groupingPreview'} aria-busy={isPlaceholderData}>
+      <ul className="advice">
+        {data.advice.map((sentence) => (
+          <li key={sentence}>{sentence}</li>
+        ))}
+      </ul>
+      <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
+      {data.tighter.length > 0 && (
+        <>
+          <h3>At {minOverlap + 1} these would part</h3>
+          <PartsList all={data.tighter} joined="into" />
+        </>
+      )}
+      {data.looser.length > 0 && (
+        <>
+          <h3>At {minOverlap - 1} these would come together</h3>
+          <PartsList all={data.looser} joined="from" />
+        </>
+      )}
+      {data.changes && <Changes changes={data.changes} />}
+    </div>
+  );
+}

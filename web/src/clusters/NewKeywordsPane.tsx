@@ -1,0 +1,95 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
+import { Link } from 'react-router';
+import { answer, api } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted, number } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+
+/** Captured keywords that are in no cluster. */
+export const useNewKeywords = () =>
+  useQuery({ queryKey: ['clusters', 'newKeywords'], queryFn: () => answer(api.GET('/api/clusters/new-keywords')) });
+
+/** New keywords: which clusters would take them in, and which are left for review. */
+export function NewKeywordsPane({ close }: { close: () => void }) {
+  const newKeywords = useNewKeywords();
+  const place = useChange(
+    (keywordIds: number[] | null) => answer(api.POST('/api/clusters/place', { body: { keywordIds } })),
+    (done) => `${counted(done.placed, 'keyword')} placed. Undo takes them out again.`,
+  );
+  if (newKeywords.isError) return <Failed error={newKeywords.error} retry={() => void newKeywords.refetch()} />;
+  if (!newKeywords.data) return <Reading />;
+  const { placed, placedDemand, left, leftDemand, minOverlap, rows } = newKeywords.data;
+  return (
+    <>
+      <h2>Keywords without a cluster</h2>
+      {placed + left === 0 ? (
+        <p>Every captured keyword is in a cluster or declined.</p>
+      ) : (
+        <p>
+          {placed > 0 && (
+            <>
+              {counted(placed, 'keyword')}, demand {number(placedDemand)}, {placed === 1 ? 'overlaps' : 'overlap'} the
+              primary of a cluster by {minOverlap} or more and can go there; no cluster changes but by what comes
+              in.{' '}
+            </>
+          )}
+          {left > 0 && (
+            <>
+              {counted(left, 'keyword')}, demand {number(leftDemand)}, {left === 1 ? 'fits' : 'fit'} none and{' '}
+              {left === 1 ? 'is' : 'are'} left for review: regroup, or move them by hand.
+            </>
+          )}
+        </p>
+      )}
+      <div className="acts">
+        <Button type="primary" disabled={placed === 0} loading={place.isPending} onClick={() => place.mutate(null)}>
+          Place {number(placed)}
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+      {rows.length > 0 && (
+        <table className="facts">
+          <thead>
+            <tr>
+              <th>Keyword</th>
+              <th className="num">Volume</th>
+              <th>Would go to</th>
+              <th className="num" title="Results shared with its primary">
+                Shared
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <tr key={row.keywordId}>
+                <td>
+                  <Link to={`/keywords?id=${row.keywordId}`}>{row.phrase}</Link>
+                </td>
+                <td className="num">{number(row.volume)}</td>
+                <td>
+                  {row.clusterId ? (
+                    <>
+                      <Link to={`/clusters?id=${row.clusterId}`}>{row.clusterName}</Link>{' '}
+                      <button className="chip" onClick={() => place.mutate([row.keywordId])}>
+                        place
+                      </button>
+                    </>
+                  ) : (
+                    <span className="quiet">none</span>
+                  )}
+                </td>
+                <td className="num">{row.overlap}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {rows.length < placed + left && (
+        <p className="quiet">
+          {number(rows.length)} of {number(placed + left)} are shown.
+        </p>
+      )}
+    </>
+  );
+}
