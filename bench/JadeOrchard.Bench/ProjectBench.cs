@@ -246,7 +246,6 @@ internal sealed class ProjectBench : IDisposable
     private async Task Start()
     {
         var port = FreePort();
-        _http.BaseAddress ??= null;
         var clock = Stopwatch.StartNew();
         _server = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "JadeOrchard.Server.dll"), "--port", $"{port}", "--data", Path.Combine(_folder, "data")])
         {

@@ -35,9 +35,13 @@ public sealed class Project
     private volatile ProjectSnapshot? _snapshot;
     private volatile ProjectSnapshot? _made;
 
+    // What was derived is of other rules, or a kill came before it was: everything is derived anew by Warm.
+    private volatile bool _isStale;
+
     public Project(Database database, TimeProvider clock)
     {
         (_database, _clock) = (database, clock);
+        _isStale = database.Read(ProjectStore.DerivedVersion) != Chain.Version;
         database.RolledBack += () => _made = null;
         database.Committed += () =>
         {
@@ -120,8 +124,7 @@ public sealed class Project
             Chain.Run(new Derivation(session, this, _workspace, session.Touched));
             lock (_lock)
             {
-                _waiting.Remove(jobId);
-                if (_waiting.Count == 0)
+                if (_waiting.Remove(jobId) && _waiting.Count == 0 && !_isStale)
                     ProjectStore.SetDerivedVersion(session, Chain.Version);
             }
 
@@ -146,12 +149,13 @@ public sealed class Project
     public void Warm() => Attempt<bool>(null, null, session =>
     {
         var derivation = new Derivation(session, this, _workspace, session.Touched);
-        if (ProjectStore.DerivedVersion(session) != Chain.Version)
+        if (_isStale)
         {
             foreach (var kind in new[] { Data.Project, Data.Keywords, Data.Results, Data.Pages, Data.Performance, Data.Clusters, Data.PageMap, Data.Topics, Data.Decisions })
                 session.Touch(kind);
             Chain.Run(derivation);
             ProjectStore.SetDerivedVersion(session, Chain.Version);
+            _isStale = false;
         }
 
         derivation.Prepare();

@@ -147,7 +147,7 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         await _app.Send(HttpMethod.Post, $"/api/jobs/{Id(job)}/stop");
         job = await _app.Ended(job);
         Assert.Equal("stopped", Text(job, "state"));
-        Assert.Matches("^Stopped: [0-9]+ of [0-9]+ are done and kept. It can go on from there.$", Text(job, "message"));
+        Assert.Matches("^Stopped. [0-9]+ of [0-9]+ are done and kept; nothing is asked for twice. It can go on from there.$", Text(job, "message"));
         var kept = Rows(await _app.Get("/api/keywords?limit=500&capture=captured")).Count;
         Assert.True(kept > 0);
         await outside.Tell("search", "none");

@@ -113,9 +113,7 @@ public static class ClusterEndpoints
                     return unknown;
                 if (!project.Read(ResultStore.HasAny))
                     return Problems.Conflict("There is nothing to group yet: no keyword has a result list. Import result lists first.");
-                var id = runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(new RegroupArguments(settings, request.ListId)));
-                var job = project.Read(session => JobStore.Find(session, id))!;
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
+                return JobEndpoints.Accepted(runner.Add(RegroupJob.Name, "Grouping keywords", JsonSerializer.Serialize(new RegroupArguments(settings, request.ListId))));
             })
             .WithName("regroup");
     }

@@ -72,10 +72,8 @@ public static class ImportEndpoints
                     return Problems.Invalid("uploadId", e.Message);
                 }
 
-                var id = runner.Add(ImportJob.Name, $"Importing {request.FileName}",
-                    JsonSerializer.Serialize(new ImportArguments(request.UploadId, request.FileName, request.Kind, request.Columns)));
-                var job = project.Read(session => JobStore.Find(session, id))!;
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(job, runner));
+                return JobEndpoints.Accepted(runner.Add(ImportJob.Name, $"Importing {request.FileName}",
+                    JsonSerializer.Serialize(new ImportArguments(request.UploadId, request.FileName, request.Kind, request.Columns))));
             })
             .WithName("import");
 

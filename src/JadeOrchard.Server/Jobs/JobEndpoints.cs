@@ -14,21 +14,20 @@ public sealed record JobsTold(long Ended, IReadOnlyList<JobView> Jobs);
 /// <summary>Long work: how far it is, and a way to stop it and to go on.</summary>
 public static class JobEndpoints
 {
-    private static readonly TimeSpan BetweenLooks = TimeSpan.FromMilliseconds(250);
+    /// <summary>Changes that follow each other more quickly are told together.</summary>
+    private static readonly TimeSpan BetweenTellings = TimeSpan.FromMilliseconds(200);
 
     public static void MapJobs(this RouteGroupBuilder api)
     {
-        api.MapGet("/jobs/active", (Project project, JobRunner runner) => Active(project, runner)).WithName("activeJobs");
+        api.MapGet("/jobs/active", (JobRunner runner) => runner.Active).WithName("activeJobs");
 
         // Server-sent events (WHATWG HTML, 9.2): the jobs that wait or run, whenever something about them changes.
-        api.MapGet("/jobs/events", (Project project, JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
-                TypedResults.ServerSentEvents(Events(project, runner, lifetime.ApplicationStopping, gone), "jobs"))
+        api.MapGet("/jobs/events", (JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
+                TypedResults.ServerSentEvents(Events(runner, lifetime.ApplicationStopping, gone), "jobs"))
             .WithName("jobEvents").ExcludeFromDescription();
 
         api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
-                project.Read(session => JobStore.Find(session, id)) is { } job
-                    ? TypedResults.Ok(View(job, runner))
-                    : Problems.NotFound($"There is no job {id}."))
+                project.Read(session => JobStore.Find(session, id)) is { } job ? TypedResults.Ok(runner.View(job)) : NoJob(id))
             .WithName("job");
 
         api.MapPost("/jobs/{id:long}/stop", (long id, JobRunner runner) =>
@@ -39,34 +38,25 @@ public static class JobEndpoints
             .WithName("stopJob");
 
         api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
-                runner.Resume(id) is { } fault
-                    ? Problems.Conflict(fault)
-                    : TypedResults.Accepted($"/api/jobs/{id}", View(project.Read(session => JobStore.Find(session, id))!, runner)))
+                runner.Resume(id) is { } fault ? Problems.Conflict(fault) : Accepted(runner.View(project.Read(session => JobStore.Find(session, id))!)))
             .WithName("resumeJob");
     }
 
-    public static JobView View(JobRow job, JobRunner runner) =>
-        new(job.Id, job.Kind, job.Label, job.State, job.Message, job.CreatedAt, runner.ProgressOf(job.Id), runner.CanResume(job));
+    /// <summary>202 with a job that was begun.</summary>
+    public static Accepted<JobView> Accepted(JobView job) => TypedResults.Accepted($"/api/jobs/{job.Id}", job);
 
-    private static List<JobView> Active(Project project, JobRunner runner) => runner.Active is [] ? [] : project.Read(session =>
-        runner.Active.Select(id => JobStore.Find(session, id)).OfType<JobRow>().Select(job => View(job, runner)).ToList());
+    private static ProblemHttpResult NoJob(long id) => Problems.NotFound($"There is no job {id}.");
 
-    private static async IAsyncEnumerable<JobsTold> Events(
-        Project project, JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
+    private static async IAsyncEnumerable<JobsTold> Events(JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(ending, gone);
-        JobsTold? told = null;
         while (!either.IsCancellationRequested)
         {
-            // Counted first: a job that ends meanwhile is told with the next look.
-            var now = new JobsTold(runner.Ended, Active(project, runner));
-            if (told is null || told.Ended != now.Ended || !told.Jobs.SequenceEqual(now.Jobs))
-            {
-                told = now;
-                yield return now;
-            }
-
-            await Task.Delay(BetweenLooks, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            // Taken first: what changes while this is told is told next.
+            var next = runner.NextChange;
+            yield return new JobsTold(runner.Ended, runner.Active);
+            await Task.Delay(BetweenTellings, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            await next.WaitAsync(either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         }
     }
 }

@@ -16,6 +16,10 @@ namespace JadeOrchard.Server.Jobs;
 public sealed record JobProgress(long Done, long Total, string Phase, int? SecondsLeft = null);
 
 /// <summary>One kind of long work.</summary>
+/// <remarks>
+/// One rule for all: whatever it wrote as a part of its step (<see cref="Project.ChangeAsJob"/>) is kept when it is stopped or fails, and the runner closes
+/// the step. A job that writes in one transaction leaves nothing half done.
+/// </remarks>
 public interface IJob
 {
     string Kind { get; }
@@ -23,20 +27,29 @@ public interface IJob
     /// <summary>Jobs of one lane run one after another, those of others at the same time.</summary>
     string Lane => "data";
 
-    /// <summary>It keeps what it did when it is stopped, and can go on from there.</summary>
+    /// <summary>It can go on where it was after it was stopped, paused or failed.</summary>
     bool CanResume => false;
 
-    /// <summary>Does the work; one that cannot resume does it in one transaction, so that stopping or failing leaves nothing half done.</summary>
+    /// <summary>Does the work.</summary>
     /// <returns>What came of it, in words.</returns>
-    /// <exception cref="JobEndedException">It ends before it is done, and says how.</exception>
+    /// <exception cref="JobPausedException">Something outside does not answer; it can go on when it does.</exception>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
     Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop);
+
+    /// <summary>What its step is called in the history.</summary>
+    string StepLabel(JobRow job) => job.Label;
+
+    /// <summary>Writes what is still to be written as a part of the step when it ended well.</summary>
+    void Finish(WriteSession session, JobRow job)
+    {
+    }
+
+    /// <returns>What is kept of a job that did not end well, in words; "Nothing was changed." where nothing is.</returns>
+    string Kept(JobRow job) => "Nothing was changed.";
 }
 
-/// <summary>A job ends before it is done: paused, stopped or failed.</summary>
-public sealed class JobEndedException(JobState state, string message) : Exception(message)
-{
-    public JobState State => state;
-}
+/// <summary>A job cannot go on for now: something outside does not answer.</summary>
+public sealed class JobPausedException(string message) : Exception(message);
 
 /// <summary>Runs jobs, oldest first in each lane. Those that a restart interrupted are begun again.</summary>
 public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
@@ -48,45 +61,61 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
     private CancellationToken _ending;
     private bool _isStarted;
     private long _ended;
+    private TaskCompletionSource _next = new(TaskCreationOptions.RunContinuationsAsynchronously);
 
-    /// <returns>The id of the new job.</returns>
-    public long Add(string kind, string label, string arguments) =>
+    /// <returns>The new job.</returns>
+    public JobView Add(string kind, string label, string arguments) =>
         Enqueue(project.Change<long>(null, session => JobStore.Add(session, kind, label, arguments, project.Now)).Value);
 
     /// <summary>Runs a job that is in the database already.</summary>
-    public long Enqueue(long jobId)
+    /// <returns>The job.</returns>
+    public JobView Enqueue(long jobId)
     {
-        if (!_active.TryAdd(jobId, new Running()))
-            return jobId;
-        var kind = _kinds[project.Read(session => JobStore.Find(session, jobId))!.Kind];
-        LaneOf(kind).Writer.TryWrite(jobId);
-        return jobId;
+        var job = project.Read(session => JobStore.Find(session, jobId))!;
+        if (_active.TryAdd(jobId, new Running(job, Changed)))
+        {
+            LaneOf(_kinds[job.Kind]).Writer.TryWrite(jobId);
+            Changed();
+        }
+
+        return View(job);
     }
 
-    /// <summary>Goes on with a job that was stopped or paused.</summary>
+    /// <summary>Goes on with a job that was stopped or paused, or that failed.</summary>
     /// <returns>What is in the way, in words; null where nothing is.</returns>
     public string? Resume(long jobId)
     {
-        var job = project.Read(session => JobStore.Find(session, jobId));
-        if (job is null || !_kinds[job.Kind].CanResume)
-            return "There is no such job that could go on.";
-        if (job.State is not (JobState.Stopped or JobState.Paused or JobState.Failed))
-            return job.State == JobState.Done ? "It is done already." : "It is under way already.";
+        if (project.Read(session => JobStore.Find(session, jobId)) is not { } job)
+            return "There is no such job.";
+        if (!CanResume(job))
+        {
+            return job.State is JobState.Waiting or JobState.Running ? "It is under way already."
+                : job.State == JobState.Done ? "It is done already."
+                : "A job of this kind cannot go on where it was. Start it again.";
+        }
+
         project.Change(null, (WriteSession session) => JobStore.SetState(session, jobId, JobState.Waiting, "", null));
         Enqueue(jobId);
         return null;
     }
 
-    /// <returns>Null where the job does not run.</returns>
-    public JobProgress? ProgressOf(long jobId) => _active.GetValueOrDefault(jobId)?.Progress;
+    public bool CanResume(JobRow job) => _kinds[job.Kind].CanResume && job.State is JobState.Stopped or JobState.Paused or JobState.Failed;
 
-    public bool CanResume(JobRow job) => _kinds[job.Kind].CanResume && job.State is JobState.Stopped or JobState.Paused;
+    /// <returns>The job as it stands now.</returns>
+    public JobView View(JobRow job) => new(
+        job.Id, job.Kind, job.Label, _active.TryGetValue(job.Id, out var running) ? running.State : job.State, job.Message, job.CreatedAt, running?.Progress, CanResume(job));
 
-    /// <returns>Ids of the jobs that wait or run, oldest first.</returns>
-    public IReadOnlyList<long> Active => [.. _active.Keys.Order()];
+    /// <returns>The jobs that wait or run, oldest first; told from memory.</returns>
+    public IReadOnlyList<JobView> Active => [.. _active.Values.OrderBy(r => r.Job.Id).Select(r => View(r.Job))];
+
+    /// <returns>Whether a job waits or runs.</returns>
+    public bool IsActive(long jobId) => _active.ContainsKey(jobId);
 
     /// <summary>How many jobs have ended since the start, so that one which ends between two looks is not missed.</summary>
     public long Ended => Interlocked.Read(ref _ended);
+
+    /// <summary>Ends when something about the jobs changes.</summary>
+    public Task NextChange => _next.Task;
 
     /// <summary>Asks a job to stop.</summary>
     public void Stop(long jobId)
@@ -136,68 +165,118 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
             {
                 return;
             }
+#pragma warning disable CA1031 // A lane outlives whatever goes wrong in one of its jobs; it is logged in full.
+            catch (Exception e)
+#pragma warning restore CA1031
+            {
+                LaneFailed(e);
+            }
         }
     }
 
     private async Task RunOne(long id)
     {
         var running = _active[id];
-        using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);
-        var job = project.Read(session => JobStore.Find(session, id))!;
-        running.Report(new JobProgress(0, 0, "Starting"));
+        var (job, kind) = (running.Job, _kinds[running.Job.Kind]);
         try
         {
-            either.Token.ThrowIfCancellationRequested();
-            Finish(id, JobState.Running, "");
-            Finish(id, JobState.Done, await _kinds[job.Kind].RunAsync(job, running.Report, either.Token));
-        }
-        catch (Exception e) when (_ending.IsCancellationRequested && (e is OperationCanceledException or JobEndedException { State: JobState.Stopped }))
-        {
-            // The program ends; the job stays as it is and is begun again at the next start.
-        }
-        catch (JobEndedException e)
-        {
-            Finish(id, e.State, e.Message);
-        }
-        catch (OperationCanceledException)
-        {
-            Finish(id, JobState.Stopped, "Stopped. Nothing was changed.");
-        }
-        catch (Exception e) when (e is TableFormatException or ServiceException)
-        {
-            Finish(id, JobState.Failed, e.Message);
-        }
-#pragma warning disable CA1031 // Whatever goes wrong in one job must not end the others; it is logged in full.
-        catch (Exception e)
+            using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);
+            var (state, message) = await Attempt(kind, running, either.Token);
+            // Where the program ends the job stays as it is, and is begun again at the next start.
+            if (state is not { } ended)
+                return;
+            var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
+            try
+            {
+                project.CloseStep(id, kind.StepLabel(job) + suffix, session =>
+                {
+                    if (ended == JobState.Done)
+                        kind.Finish(session, job);
+                });
+            }
+#pragma warning disable CA1031 // A step that cannot be closed now, on a full disk say, is closed at the next start; the job has ended all the same.
+            catch (Exception e)
 #pragma warning restore CA1031
-        {
-            JobFailed(e, id, job.Kind);
-            Finish(id, JobState.Failed, "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
+            {
+                JobFailed(e, id, job.Kind);
+                (ended, message) = (JobState.Failed, Internal);
+            }
+
+            SetState(id, ended, ended == JobState.Done ? message : $"{message} {kind.Kept(job)}");
         }
         finally
         {
             _active.TryRemove(id, out _);
             Interlocked.Increment(ref _ended);
             running.Stop.Dispose();
+            Changed();
         }
     }
 
-    private void Finish(long id, JobState state, string message) => project.Change(null, (WriteSession session) =>
+    private const string Internal = "Something went wrong inside Jade Orchard; the log of the server tells more.";
+
+    /// <returns>How it ended and what to say of it; null where the program ends.</returns>
+    private async Task<(JobState? State, string Message)> Attempt(IJob kind, Running running, CancellationToken stop)
+    {
+        try
+        {
+            stop.ThrowIfCancellationRequested();
+            SetState(running.Job.Id, JobState.Running, "");
+            running.Begin();
+            return (JobState.Done, await kind.RunAsync(running.Job, running.Report, stop));
+        }
+        catch (OperationCanceledException)
+        {
+            return (_ending.IsCancellationRequested ? null : JobState.Stopped, "Stopped.");
+        }
+        catch (JobPausedException e)
+        {
+            return (JobState.Paused, e.Message);
+        }
+        catch (Exception e) when (e is TableFormatException or ServiceException)
+        {
+            return (JobState.Failed, e.Message);
+        }
+#pragma warning disable CA1031 // Whatever goes wrong in one job must not end the others; it is logged in full.
+        catch (Exception e)
+#pragma warning restore CA1031
+        {
+            JobFailed(e, running.Job.Id, running.Job.Kind);
+            return (JobState.Failed, Internal);
+        }
+    }
+
+    private void SetState(long id, JobState state, string message) => project.Change(null, (WriteSession session) =>
         JobStore.SetState(session, id, state, message, state == JobState.Running ? null : project.Now));
+
+    private void Changed() => Interlocked.Exchange(ref _next, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).TrySetResult();
 
     [LoggerMessage(LogLevel.Error, "Job {JobId} ({Kind}) failed")]
     private partial void JobFailed(Exception exception, long jobId, string kind);
 
+    [LoggerMessage(LogLevel.Error, "What is told of a job could not be written")]
+    private partial void LaneFailed(Exception exception);
+
     /// <summary>A job that waits or runs.</summary>
-    private sealed class Running
+    private sealed class Running(JobRow job, Action changed)
     {
         private Stopwatch? _clock;
         private long _doneAtFirst;
         private string _phase = "";
 
+        public JobRow Job => job;
+
+        public JobState State { get; private set; } = JobState.Waiting;
+
         public CancellationTokenSource Stop { get; } = new();
 
         public JobProgress? Progress { get; private set; }
+
+        public void Begin()
+        {
+            State = JobState.Running;
+            Report(new JobProgress(0, 0, "Starting"));
+        }
 
         /// <summary>The time left follows from the pace since the phase began.</summary>
         public void Report(JobProgress progress)
@@ -210,6 +289,7 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
                 ? (int)Math.Ceiling(_clock.Elapsed.TotalSeconds / made * Math.Max(0, progress.Total - progress.Done))
                 : null;
             Progress = progress with { SecondsLeft = left };
+            changed();
         }
     }
 }

@@ -3,7 +3,6 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
-using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Keywords;
@@ -185,8 +184,7 @@ public static class KeywordEndpoints
             {
                 if (request.Fault() is { } fault)
                     return Problems.Invalid("seeds", fault);
-                var id = runner.Add(GatherJob.Name, request.Label, JsonSerializer.Serialize(request));
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
+                return JobEndpoints.Accepted(runner.Add(GatherJob.Name, request.Label, JsonSerializer.Serialize(request)));
             })
             .WithName("gather");
     }

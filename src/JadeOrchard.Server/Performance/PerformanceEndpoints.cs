@@ -34,7 +34,7 @@ public static class PerformanceEndpoints
                 var summary = PerformanceStore.Summary(session);
                 var from = summary.LastDay is { } last ? last.AddDays(1) : to.AddMonths(-PerformanceRange.Months);
                 return new PerformanceView(
-                    summary, from > to ? to : from, to, JobStore.Newest(session, PerformanceJob.Name, 1).Select(j => JobEndpoints.View(j, runner)).FirstOrDefault());
+                    summary, from > to ? to : from, to, JobStore.Newest(session, PerformanceJob.Name, 1).Select(j => runner.View(j)).FirstOrDefault());
             }))
             .WithName("performance");
 
@@ -44,8 +44,7 @@ public static class PerformanceEndpoints
                     return Problems.Invalid(fault.Field, fault.Says);
                 if (project.Read(ProjectStore.Get).Host.Length == 0)
                     return Problems.Conflict("Say first which site the project is about; its search performance is asked for by that.");
-                var id = Start(request, runner);
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
+                return JobEndpoints.Accepted(Start(request, runner));
             })
             .WithName("readPerformance");
 
@@ -60,8 +59,8 @@ public static class PerformanceEndpoints
             .WithName("curve");
     }
 
-    /// <returns>Id of the job that reads it.</returns>
-    public static long Start(PerformanceRange range, JobRunner runner) => runner.Add(PerformanceJob.Name, "Search performance", JsonSerializer.Serialize(range));
+    /// <returns>The job that reads it.</returns>
+    public static JobView Start(PerformanceRange range, JobRunner runner) => runner.Add(PerformanceJob.Name, "Search performance", JsonSerializer.Serialize(range));
 
     private static List<double> Shares(ClickCurve curve) => [.. Enumerable.Range(1, PositionsShown).Select(p => curve.At(p))];
 }

@@ -42,37 +42,25 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
         if (site.Host.Length == 0)
             throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
         long rows = 0, foreign = 0;
-        try
+        for (var from = range.From; from <= range.To;)
         {
-            for (var from = range.From; from <= range.To;)
-            {
-                var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
-                progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
-                var month = await Month(site, from, to, stop);
-                foreign += month.Foreign;
-                if (month.Rows.Count > 0)
-                    rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}"));
-                from = to.AddDays(1);
-            }
-        }
-        catch (OperationCanceledException)
-        {
-            Close("Search performance, stopped");
-            throw new JobEndedException(JobState.Stopped, $"Stopped. {Number(rows)} rows were read and count.");
-        }
-        catch (ServiceException)
-        {
-            Close("Search performance, failed");
-            throw;
+            var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
+            progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
+            var month = await Month(site, from, to, stop);
+            foreign += month.Foreign;
+            if (month.Rows.Count > 0)
+                rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}"));
+            from = to.AddDays(1);
         }
 
-        Close("Search performance");
         return rows == 0
             ? $"The service has nothing of {site.Host} for these days."
             : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}.";
-
-        void Close(string label) => project.CloseStep(job.Id, label);
     }
+
+    public string Kept(JobRow job) => job.StepId is null && project.Read(session => JobStore.Find(session, job.Id))?.StepId is null
+        ? "Nothing was changed."
+        : "The months that were read are kept and count.";
 
     private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)
     {

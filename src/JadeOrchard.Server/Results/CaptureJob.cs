@@ -80,19 +80,21 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
                 });
             }
 
-            project.CloseStep(job.Id, job.Label);
-            counts = project.Read(session => CaptureStore.Counts(session, job.Id));
-            var so = $"{Number(counts.Done)} of {Number(counts.Total)} are done and kept";
-            throw down is null
-                ? new JobEndedException(JobState.Stopped, $"Stopped: {so}. It can go on from there.")
-                : new JobEndedException(JobState.Paused, $"Paused: {down.Message} {so}; nothing is asked for twice. Press Resume when the service works again.");
+            if (down is not null)
+                throw new JobPausedException($"Paused: {down.Message} Press Resume when the service works again.");
+            throw;
         }
 
-        project.CloseStep(job.Id, job.Label);
         counts = project.Read(session => CaptureStore.Counts(session, job.Id));
         return $"{Number(counts.Captured)} result lists captured"
             + (counts.Empty > 0 ? $", {Number(counts.Empty)} came back empty" : "")
             + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + ".";
+    }
+
+    public string Kept(JobRow job)
+    {
+        var counts = project.Read(session => CaptureStore.Counts(session, job.Id));
+        return $"{Number(counts.Done)} of {Number(counts.Total)} are done and kept; nothing is asked for twice. It can go on from there.";
     }
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);

@@ -106,15 +106,14 @@ public static class ResultEndpoints
                     CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again);
                     return job;
                 }).Value;
-                runner.Enqueue(id);
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
+                return JobEndpoints.Accepted(runner.Enqueue(id));
             })
             .WithName("capture");
 
         api.MapGet("/captures", (Project project, JobRunner runner) => project.Read(session => JobStore.Newest(session, CaptureJob.Name, CapturesShown).Select(job =>
             {
                 var (counts, arguments) = (CaptureStore.Counts(session, job.Id), CaptureArguments.Of(job));
-                return new CaptureView(JobEndpoints.View(job, runner), counts, (counts.Captured + counts.Empty) * arguments.Price, arguments.Currency);
+                return new CaptureView(runner.View(job), counts, (counts.Captured + counts.Empty) * arguments.Price, arguments.Currency);
             }).ToList()))
             .WithName("captures");
 
@@ -124,7 +123,7 @@ public static class ResultEndpoints
             {
                 var refusal = project.Change(null, session =>
                 {
-                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name } || CaptureStore.Counts(session, id).Failed == 0 || runner.Active.Contains(id))
+                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name } || CaptureStore.Counts(session, id).Failed == 0 || runner.IsActive(id))
                         return Problems.Conflict("Nothing of that capture failed, or it is still under way.");
                     CaptureStore.RetryFailed(session, id);
                     JobStore.SetState(session, id, JobState.Waiting, "", null);
@@ -132,8 +131,7 @@ public static class ResultEndpoints
                 });
                 if (refusal is not null)
                     return refusal;
-                runner.Enqueue(id);
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
+                return JobEndpoints.Accepted(runner.Enqueue(id));
             })
             .WithName("retryCapture");
 

@@ -130,6 +130,9 @@ public sealed class PageFetcher : IDisposable
         Fetched Nothing(string fault) => new(first, 0, at, 0, null, null, null, null, null, fault);
     }
 
+    /// <summary>Whether a page is reached through the gateway of the scan settings, so that a fault may be the gateway's.</summary>
+    public bool IsThroughGateway(Uri url) => _gateway is not null && ("." + url.Host).EndsWith(_gatewayFor, StringComparison.OrdinalIgnoreCase);
+
     /// <summary>Whether a body of this media type is a page.</summary>
     public static bool IsHtml(string? mediaType) => mediaType is null or "text/html" or "application/xhtml+xml";
 
@@ -137,9 +140,9 @@ public sealed class PageFetcher : IDisposable
 
     private HttpRequestMessage RequestFor(Uri url)
     {
-        if (_gateway is null || !("." + url.Host).EndsWith(_gatewayFor, StringComparison.OrdinalIgnoreCase))
+        if (!IsThroughGateway(url))
             return new HttpRequestMessage(HttpMethod.Get, url);
-        var request = new HttpRequestMessage(HttpMethod.Get, new Uri(_gateway, url.PathAndQuery));
+        var request = new HttpRequestMessage(HttpMethod.Get, new Uri(_gateway!, url.PathAndQuery));
         request.Headers.Host = url.Authority;
         request.Headers.TryAddWithoutValidation("X-Forwarded-Proto", url.Scheme);
         return request;

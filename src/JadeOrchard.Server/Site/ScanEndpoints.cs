@@ -36,13 +36,12 @@ public static class ScanEndpoints
                     return Problems.Conflict("A scan is under way already. Stop it first, or wait for it.");
                 if (settings.StartUrl.Length > 0 && !new OwnSite(profile.Host).Owns(UrlIdentity.HostOf(settings.StartUrl)))
                     return Problems.Invalid("startUrl", $"The start address {settings.StartUrl} is not of {profile.Host}.");
-                var id = runner.Add(ScanJob.Name, $"{(settings.Depth == ScanDepth.Full ? "Full" : "Light")} scan of {profile.Host}", "{}");
-                return TypedResults.Accepted($"/api/jobs/{id}", JobEndpoints.View(project.Read(session => JobStore.Find(session, id))!, runner));
+                return JobEndpoints.Accepted(runner.Add(ScanJob.Name, $"{(settings.Depth == ScanDepth.Full ? "Full" : "Light")} scan of {profile.Host}", "{}"));
             })
             .WithName("startScan");
 
         api.MapGet("/scans", (Project project, JobRunner runner) => project.Read(session => JobStore.Newest(session, ScanJob.Name, 10).Select(job =>
-                new ScanView(JobEndpoints.View(job, runner), ScanStore.Find(session, job.Id), ScanStore.Counts(session, job.Id), ScanStore.ChangeCounts(session, job.Id))).ToList()))
+                new ScanView(runner.View(job), ScanStore.Find(session, job.Id), ScanStore.Counts(session, job.Id), ScanStore.ChangeCounts(session, job.Id))).ToList()))
             .WithName("scans");
 
         api.MapGet("/scans/{id:long}/changes", (long id, Project project) => project.Read(session => ScanStore.Changes(session, id, ChangesShown))).WithName("pageChanges");

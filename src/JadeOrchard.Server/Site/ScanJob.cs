@@ -26,24 +26,20 @@ public sealed class ScanJob(Project project) : IJob
     {
         var (profile, settings) = project.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
         using var scan = new Scan(project, job, new OwnSite(profile.Host), settings, progress);
-        try
-        {
-            await scan.Run(stop);
-        }
-        catch (OperationCanceledException)
-        {
-            var counts = scan.Counts();
-            scan.Close("Scan of the site, stopped", finish: false);
-            throw new JobEndedException(JobState.Stopped, $"Stopped after {Number(counts.Done)} pages, with {Number(counts.Waiting)} still to read. It can go on from there.");
-        }
-        catch (ServiceException)
-        {
-            scan.Close("Scan of the site, failed", finish: false);
-            throw;
-        }
-
-        scan.Close("Scan of the site", finish: true);
+        await scan.Run(stop);
         return scan.Says();
+    }
+
+    public string StepLabel(JobRow job) => "Scan of the site";
+
+    public void Finish(WriteSession session, JobRow job) =>
+        ScanStore.Finish(session, job.Id, ScanStore.Find(session, job.Id)!.Depth, project.Now);
+
+    public string Kept(JobRow job)
+    {
+        var counts = project.Read(session => ScanStore.Counts(session, job.Id));
+        return counts.Total == 0 ? "Nothing was changed."
+            : $"{Number(counts.Done)} pages were read and are kept, {Number(counts.Waiting)} are still to read. It can go on from there.";
     }
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
@@ -135,13 +131,6 @@ public sealed class ScanJob(Project project) : IJob
             }
         }
 
-        /// <summary>Ends the undo step and computes what follows from the pages that were read.</summary>
-        public void Close(string label, bool finish) => _project.CloseStep(_id, label, session =>
-        {
-            if (finish)
-                ScanStore.Finish(session, _id, _settings.Depth, _project.Now);
-        });
-
         public void Dispose()
         {
             _fetcher.Dispose();
@@ -160,7 +149,9 @@ public sealed class ScanJob(Project project) : IJob
             _port = given.Port;
             var first = await _fetcher.Get(given, HtmlPage.MostBytes, PageFetcher.IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
             if (first.Fault is not null)
-                throw new ServiceException($"{given} {first.Fault}. See that the domain and the start address are right.");
+                throw new ServiceException(_fetcher.IsThroughGateway(given)
+                    ? $"The scan gateway {_settings.Gateway} {first.Fault}; {given.Host} is reached through it. See that the gateway is running, and that its address in the scan settings is right."
+                    : $"{given} {first.Fault}. See that the domain and the start address are right.");
             var start = first.FinalUrl;
             _port = start.Port;
             var robots = await _robots.Of(start, stop);

@@ -2,7 +2,6 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
-using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.Topics;
@@ -150,8 +149,7 @@ public static class TopicEndpoints
             {
                 if (project.Read(session => TopicStore.Find(session, id)) is not { } topic)
                     return Missing(id);
-                var job = runner.Add(ReadRivalsJob.Name, $"Reading rivals' pages on {topic.Name}", ReadRivalsJob.Arguments(id));
-                return TypedResults.Accepted($"/api/jobs/{job}", JobEndpoints.View(project.Read(session => JobStore.Find(session, job))!, runner));
+                return JobEndpoints.Accepted(runner.Add(ReadRivalsJob.Name, $"Reading rivals' pages on {topic.Name}", ReadRivalsJob.Arguments(id)));
             })
             .WithName("readRivals");
     }
