@@ -303,12 +303,8 @@ public static class UndoLog
     {
         var name = table.Name;
         // is_new: the step added the row, so before it there was none.
-        var count = session.Execute(
-            $"""
-            delete from temp.undo_row;
-            insert into temp.undo_row select row_id, not existed from undo_{name} where step_id = @step;
-            """,
-            ("step", step));
+        session.Execute("delete from temp.undo_row");
+        var count = session.Execute($"insert into temp.undo_row select row_id, not existed from undo_{name} where step_id = @step", ("step", step));
         count += session.Execute(
             $"""
             insert into temp.undo_row

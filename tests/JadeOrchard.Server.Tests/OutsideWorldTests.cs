@@ -163,7 +163,7 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         Assert.Contains("\"hasKey\":true", answers, StringComparison.Ordinal);
         await _app.Send(HttpMethod.Put, "/api/services/research", new { address = outside.Address, key = "wrong" });
         var gather = await Gather("ideas", seeds: ["kayak"]);
-        Assert.Equal(("failed", "The research service refuses the key. Correct it under “Services” on the Site screen."), (Text(gather, "state"), Text(gather, "message")));
+        Assert.Equal(("failed", "The research service refuses the key. Correct it under “Services” on the Site screen. Nothing was changed."), (Text(gather, "state"), Text(gather, "message")));
         await _app.Send(HttpMethod.Put, "/api/services/research", new { address = "" });
         Assert.StartsWith("No address is given for the research service.", Text(await Gather("ideas", seeds: ["kayak"]), "message"), StringComparison.Ordinal);
     }

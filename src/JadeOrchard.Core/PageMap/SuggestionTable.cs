@@ -30,6 +30,7 @@ public sealed class SuggestionTable
     private readonly DynamicAssignment _assignment;
     private readonly List<CandidateStrength[]> _candidates = [];
     private readonly List<int>?[] _slotsWith;
+    private readonly List<SlotSuggestion> _told = [];
 
     /// <param name="clusters">The clusters, changed by their owner.</param>
     /// <param name="keywords">Their keywords.</param>
@@ -47,10 +48,16 @@ public sealed class SuggestionTable
     public Dictionary<int, ImmutableArray<PageEvidence>> Looked { get; } = [];
 
     /// <summary>Computes the suggestions of all clusters.</summary>
-    public void Rebuild() => Look(_clusters.InOrder());
+    public void Rebuild()
+    {
+        var slots = _clusters.InOrder();
+        Look(slots);
+        foreach (var slot in slots)
+            IsNews(slot);
+    }
 
     /// <summary>Takes over what became of clusters.</summary>
-    /// <returns>The slots whose suggestion may be another now; gone ones included.</returns>
+    /// <returns>The changed clusters, gone ones included, and all others whose suggestion is another now.</returns>
     public IReadOnlyCollection<int> Update(IReadOnlyList<ClusterChange> changes)
     {
         var owners = new Dictionary<int, int>();
@@ -63,7 +70,8 @@ public sealed class SuggestionTable
         }
 
         Look([.. changes.Where(c => c.After is not null).OrderBy(c => _clusters.RankOf(c.Slot)).Select(c => c.Slot)]);
-        var touched = changes.Select(c => c.Slot).ToHashSet();
+        var changed = changes.Select(c => c.Slot).ToHashSet();
+        var touched = new HashSet<int>(changed);
         // A page with another owner matters to all clusters that it could stand for.
         foreach (var row in _assignment.Changed)
         {
@@ -75,7 +83,18 @@ public sealed class SuggestionTable
         foreach (var (page, _) in owners)
             touched.UnionWith(SlotsWith(page));
         _assignment.Changed.Clear();
+        touched.RemoveWhere(slot => !IsNews(slot) && !changed.Contains(slot));
         return touched;
+    }
+
+    /// <returns>True where a suggestion is another than when this was asked last.</returns>
+    private bool IsNews(int slot)
+    {
+        while (_told.Count <= slot)
+            _told.Add(default);
+        var (before, now) = (_told[slot], Of(slot));
+        _told[slot] = now;
+        return before != now;
     }
 
     /// <returns>What is suggested for a cluster.</returns>

@@ -23,6 +23,9 @@ public sealed class ClusterLinkTable
     /// <summary>Links that a cluster keeps.</summary>
     public const int Kept = 20;
 
+    /// <summary>Links that are remembered, so that one which leaves does not cost a look at all of them.</summary>
+    private const int Remembered = 32;
+
     /// <summary>Lighter links are chance.</summary>
     private const double LeastWeight = 0.01;
 
@@ -36,7 +39,7 @@ public sealed class ClusterLinkTable
     private readonly UrlPostings _postings;
     private readonly Func<int, IReadOnlyList<int>> _stemsOf;
     private readonly int[][] _keywordsWith;
-    private readonly Dictionary<int, ImmutableArray<SlotLink>> _kept = [];
+    private readonly Dictionary<int, Links> _links = [];
     private readonly ConcurrentDictionary<Cluster, int[]> _stems = new(ReferenceEqualityComparer.Instance);
     private readonly double _logCount;
 
@@ -67,26 +70,26 @@ public sealed class ClusterLinkTable
     public int MostLists { get; }
 
     /// <returns>The links that a cluster keeps, strongest first; among equals the cluster whose primary comes first.</returns>
-    public ImmutableArray<SlotLink> Of(int slot) => Strongest(All(_clusters[slot]!, slot, new Scratch(_clusters.SlotCount)));
+    public ImmutableArray<SlotLink> Of(int slot) => LinksOf(slot, new Scratch(_clusters.SlotCount)).Kept;
 
     /// <summary>Computes the links of all clusters.</summary>
     public void Rebuild()
     {
-        _kept.Clear();
+        _links.Clear();
         var slots = _clusters.InOrder();
-        var links = new ImmutableArray<SlotLink>[slots.Length];
+        var links = new Links[slots.Length];
         if (slots.Length > 0)
         {
             Parallel.ForEach(Partitioner.Create(0, slots.Length), () => new Scratch(_clusters.SlotCount), (range, _, scratch) =>
             {
                 for (var i = range.Item1; i < range.Item2; i++)
-                    links[i] = Strongest(All(_clusters[slots[i]]!, slots[i], scratch));
+                    links[i] = LinksOf(slots[i], scratch);
                 return scratch;
             }, _ => { });
         }
 
         for (var i = 0; i < slots.Length; i++)
-            _kept[slots[i]] = links[i];
+            _links[slots[i]] = links[i];
     }
 
     /// <summary>Takes over what became of clusters.</summary>
@@ -112,37 +115,35 @@ public sealed class ClusterLinkTable
 
         foreach (var change in changes)
         {
-            _kept.Remove(change.Slot);
+            _links.Remove(change.Slot);
             changed.Add(change.Slot);
         }
 
         foreach (var (slot, with) in weights)
-            _kept[slot] = Strongest(with.Select(w => new SlotLink(w.Key, w.Value)));
+            _links[slot] = Links.Of(Ordered(with.Select(w => new SlotLink(w.Key, w.Value))), default);
         foreach (var near in touched.Where(s => !slots.Contains(s)))
         {
-            var before = _kept.GetValueOrDefault(near, []);
-            var others = before.Where(l => !slots.Contains(l.Slot)).ToList();
-            var least = before.Length < Kept ? LeastWeight : before[^1].Weight;
-            var now = weights.Where(w => w.With.ContainsKey(near)).Select(w => new SlotLink(w.Slot, w.With[near])).Where(l => l.Weight >= least).ToList();
-            ImmutableArray<SlotLink> after = [.. Strongest(others.Concat(now))];
-            // One that left a full list may make way for one that is in none.
-            if (before.Length == Kept && (after.Length < Kept || others.Count < before.Length))
-                after = Strongest(All(_clusters[near]!, near, scratch));
-            if (!before.AsSpan().SequenceEqual(after.AsSpan()))
-            {
-                _kept[near] = after;
+            var before = _links.GetValueOrDefault(near, Links.None);
+            var now = weights.Where(w => w.With.ContainsKey(near)).Select(w => new SlotLink(w.Slot, w.With[near])).Where(l => before.IsKnown(l)).ToList();
+            if (now.Count == 0 && !before.Best.Any(l => slots.Contains(l.Slot)))
+                continue;
+            var after = Links.Of(Ordered(before.Best.Where(l => !slots.Contains(l.Slot)).Concat(now)), before.Floor);
+            if (after.Best.Length < Kept && !after.IsComplete)
+                after = LinksOf(near, scratch);
+            _links[near] = after;
+            if (!before.Kept.AsSpan().SequenceEqual(after.Kept.AsSpan()))
                 changed.Add(near);
-            }
         }
 
         return changed;
     }
 
     /// <returns>The kept links of a cluster; none where it is gone.</returns>
-    public ImmutableArray<SlotLink> KeptOf(int slot) => _kept.GetValueOrDefault(slot, []);
+    public ImmutableArray<SlotLink> KeptOf(int slot) => _links.GetValueOrDefault(slot, Links.None).Kept;
 
-    private ImmutableArray<SlotLink> Strongest(IEnumerable<SlotLink> links) =>
-        [.. links.OrderByDescending(l => l.Weight).ThenBy(l => _clusters.RankOf(l.Slot)).Take(Kept)];
+    private Links LinksOf(int slot, Scratch scratch) => Links.Of(Ordered(All(_clusters[slot]!, slot, scratch)), default);
+
+    private IEnumerable<SlotLink> Ordered(IEnumerable<SlotLink> links) => links.OrderByDescending(l => l.Weight).ThenBy(l => _clusters.RankOf(l.Slot));
 
     /// <summary>All links of a cluster that are not chance.</summary>
     private List<SlotLink> All(Cluster cluster, int slot, Scratch scratch)
@@ -275,6 +276,39 @@ public sealed class ClusterLinkTable
     }
 
     private double Rarity(int lists) => Math.Max(LeastRarity, 1 - (Math.Log(lists) / _logCount));
+
+    /// <summary>The strongest links of a cluster, strongest first.</summary>
+    /// <param name="Best">Every link that is heavier than the floor.</param>
+    /// <param name="Floor">A link of this weight or less may be left out; 0 where none is.</param>
+    private readonly record struct Links(ImmutableArray<SlotLink> Best, double Floor)
+    {
+        public static readonly Links None = new([], 0);
+
+        public bool IsComplete => Floor == 0;
+
+        public ImmutableArray<SlotLink> Kept => Best.Length <= ClusterLinkTable.Kept ? Best : Best[..ClusterLinkTable.Kept];
+
+        public bool IsKnown(SlotLink link) => link.Weight > Floor;
+
+        /// <summary>Of links in order, of which those heavier than a floor are all there.</summary>
+        public static Links Of(IEnumerable<SlotLink> links, double floor)
+        {
+            ImmutableArray<SlotLink> all = [.. links];
+            if (all.Length <= Remembered)
+                return new Links(all, floor);
+            // Cut between two weights, so that equals are all in or all out; where there is no such place, all stay.
+            var end = Remembered;
+            while (end > ClusterLinkTable.Kept && all[end - 1].Weight == all[end].Weight)
+                end--;
+            if (end == ClusterLinkTable.Kept && all[end - 1].Weight == all[end].Weight)
+            {
+                while (end < all.Length && all[end - 1].Weight == all[end].Weight)
+                    end++;
+            }
+
+            return end == all.Length ? new Links(all, floor) : new Links(all[..end], all[end].Weight);
+        }
+    }
 
     /// <summary>What one thread needs.</summary>
     private sealed class Scratch(int slots)

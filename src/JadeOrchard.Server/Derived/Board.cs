@@ -223,8 +223,14 @@ internal sealed class Board
                 slots.UnionWith(_suggestions!.SlotsWith(page));
         }
 
-        foreach (var slot in slots)
-            _map[slot] = Mapped(slot);
+        foreach (var slot in slots.ToList())
+        {
+            var map = Mapped(slot);
+            if (map == _map[slot] && !changed.Contains(slot))
+                slots.Remove(slot);
+            _map[slot] = map;
+        }
+
         var topics = touched.Ids(Data.Topics)!.Union(touched.Ids(Data.Clusters)!).ToHashSet();
         if (topics.Count > 0)
         {
