@@ -39,6 +39,7 @@ public sealed class ProjectSnapshot
         _isRead = isRead;
         _language = language;
         _ranks = new Lazy<int[]>(() => KeywordOrder.Ranks(KeywordOrder.Of(keywords)));
+        _keywordsOfPages = new Lazy<List<int>[]>(MadeKeywordsOfPages);
         IndexOfKeyword = Indexes(keywordIds);
         IndexOfPage = Indexes(pageIds);
     }
@@ -64,6 +65,28 @@ public sealed class ProjectSnapshot
 
     private readonly Lazy<int[]> _ranks;
 
+    private List<int>[] MadeKeywordsOfPages()
+    {
+        var keywords = new List<int>[Pages.Count];
+        for (var page = 0; page < keywords.Length; page++)
+            keywords[page] = [];
+        for (var keyword = 0; keyword < Keywords.Count; keyword++)
+        {
+            foreach (var url in Lists.Urls(keyword))
+                Add(PageOfUrl[url], keyword);
+            foreach (var figures in Performance.Of(keyword))
+                Add(figures.Page, keyword);
+        }
+
+        return keywords;
+
+        void Add(int page, int keyword)
+        {
+            if (page >= 0 && (keywords[page].Count == 0 || keywords[page][^1] != keyword))
+                keywords[page].Add(keyword);
+        }
+    }
+
     /// <summary>The lists as a grouping compares them; kept for the last settings, so that the same lists tell that nothing changed.</summary>
     public ResultLists Compared(ClusterSettings settings)
     {
@@ -78,6 +101,12 @@ public sealed class ProjectSnapshot
 
     /// <summary>The click curve of the project, as its settings say.</summary>
     public ClickCurve Curve { get; private init; } = ClickCurve.Default;
+
+    /// <returns>The keywords in whose lists a page stands or for which it was shown, ascending.</returns>
+    /// <param name="page">Index of the page; none are known for -1.</param>
+    public IReadOnlyList<int> KeywordsOf(int page) => page < 0 ? [] : _keywordsOfPages.Value[page];
+
+    private readonly Lazy<List<int>[]> _keywordsOfPages;
 
     /// <summary>How the site writes addresses and titles; made when it is first asked for.</summary>
     public UrlHabits Habits => _habits ??= UrlHabits.Of(Pages);

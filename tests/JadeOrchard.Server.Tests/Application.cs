@@ -32,6 +32,9 @@ public sealed class Application : IDisposable
 
     public HttpClient Http { get; }
 
+    /// <summary>Does what the server does as soon as it listens.</summary>
+    public void Warm() => _factory.Services.GetRequiredService<Project>().Warm();
+
     public void Dispose()
     {
         Http.Dispose();

@@ -1,5 +1,6 @@
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -166,25 +167,12 @@ public static class ConflictEndpoints
     private static List<ConflictQuery> Queries(Session session, ProjectSnapshot snapshot, List<long> pageIds)
     {
         var pages = pageIds.Select(id => snapshot.IndexOfPage.TryGetValue(id, out var page) ? page : -1).ToArray();
-        var urls = new Dictionary<int, int>();
-        for (var u = 0; u < snapshot.PageOfUrl.Length; u++)
-        {
-            if (Array.IndexOf(pages, snapshot.PageOfUrl[u]) is var p and >= 0)
-                urls[u] = p;
-        }
-
         var queries = new List<ConflictQuery>();
         var known = new HashSet<string>(StringComparer.Ordinal);
-        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        foreach (var k in pages.SelectMany(snapshot.KeywordsOf).Distinct().Order())
         {
-            var positions = new int[pages.Length];
-            var list = snapshot.Lists.Urls(k);
-            for (var i = 0; i < list.Length; i++)
-            {
-                if (urls.TryGetValue(list[i], out var p) && positions[p] == 0)
-                    positions[p] = snapshot.Lists.Positions(k)[i];
-            }
-
+            var standings = ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl);
+            int[] positions = [.. pages.Select(page => standings.FirstOrDefault(s => s.Page == page).Position)];
             var figures = snapshot.Performance.Of(k).ToArray().Where(f => Array.IndexOf(pages, f.Page) >= 0).ToList();
             if (figures.Count == 0 && positions.All(p => p == 0))
                 continue;

@@ -1,3 +1,4 @@
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -58,11 +59,10 @@ public static class SiteEndpoints
     {
         if (!snapshot.IndexOfPage.TryGetValue(pageId, out var page))
             return [];
-        var urls = Enumerable.Range(0, snapshot.PageOfUrl.Length).Where(u => snapshot.PageOfUrl[u] == page).ToHashSet();
         var standings = new List<PageStanding>();
-        for (var k = 0; k < snapshot.Keywords.Count; k++)
+        foreach (var k in snapshot.KeywordsOf(page))
         {
-            var position = urls.Select(u => snapshot.Lists.PositionOf(k, u)).Where(p => p > 0).DefaultIfEmpty(0).Min();
+            var position = ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position;
             if (position > 0)
                 standings.Add(new PageStanding(snapshot.KeywordIds[k], snapshot.Keywords[k].Phrase, snapshot.Keywords[k].Volume, position));
         }

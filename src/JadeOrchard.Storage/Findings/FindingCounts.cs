@@ -64,12 +64,11 @@ public static class FindingCounts
     public static void Refresh(WriteSession session, FindingChanges? changes)
     {
         (string, object?) matters = ("matters", changes is null ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
-        (string, object?) clusters = ("clusters", changes is null ? null : "[" + string.Join(',', changes.Clusters) + "]");
         (string, object?) pages = ("pages", changes is null ? null : "[" + string.Join(',', changes.Pages) + "]");
         string Among(string column, string name) => changes is null ? "true" : $"{column} in (select value from json_each(@{name}))";
 
         // The largest of those that wait, and of those that do not, counts for all about the same matter.
-        session.Execute(
+        var counted = session.List(
             $"""
             update finding set counted = n.counted
             from (
@@ -78,8 +77,13 @@ public static class FindingCounts
               where {Among("matter", "matters")}
             ) n
             where n.finding_id = finding.finding_id and finding.counted <> n.counted
+            returning cluster_id
             """,
+            r => r.LongOrNull(0),
             matters);
+        // One that counts now, because a larger one about the same matter went, may be of another cluster.
+        changes?.Clusters.UnionWith(counted.OfType<long>());
+        (string, object?) clusters = ("clusters", changes is null ? null : "[" + string.Join(',', changes.Clusters) + "]");
         var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
         session.Execute(
             $"""

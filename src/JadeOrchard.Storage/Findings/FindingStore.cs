@@ -174,6 +174,20 @@ public static class FindingStore
         return Rows.Page(session, query, conditions, parameters);
     }
 
+    /// <returns>The findings about some clusters that wait, most at stake first.</returns>
+    public static IReadOnlyList<FindingRow> About(Session session, IReadOnlyCollection<long> clusterIds)
+    {
+        const string about =
+            """
+            f.finding_key in (
+              select finding_key from finding where cluster_id in (select value from json_each(@clusters))
+              union
+              select finding_key from finding where other_cluster_id in (select value from json_each(@clusters)))
+            """;
+        var (conditions, parameters) = Of(new FindingFilter());
+        return Rows.Page(session, new ListQuery(Limit: int.MaxValue), [.. conditions, about], [.. parameters, ("clusters", "[" + string.Join(',', clusterIds) + "]")]).Rows;
+    }
+
     private static (string?[] Conditions, (string, object?)[] Parameters) Of(FindingFilter filter) => (
     [
         filter.Kind is null ? null : "f.kind = @kind",
@@ -262,9 +276,7 @@ public static class FindingStore
     /// <param name="changes">Gets what was changed.</param>
     public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
     {
-        var stored = StoredFinding.Of(session, scopes);
-        var present = findings.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
-        using var goes = session.Command(
+        const string goesAway =
             """
             update finding_seen
             set went_away = 1, kind = f.kind, cluster_id = f.cluster_id, other_cluster_id = f.other_cluster_id, keyword_id = f.keyword_id, page_id = f.page_id,
@@ -272,7 +284,19 @@ public static class FindingStore
             from finding f
             where f.finding_key = @key and finding_seen.finding_key = @key and finding_seen.went_away = 0;
             update finding_decision set went_away = 1 where finding_key = @key and went_away = 0;
-            update finding set present = 0, state = 'resolved' where finding_key = @key;
+            """;
+        var stored = StoredFinding.Of(session, scopes);
+        var present = findings.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
+        // What a planner decided, and what a finding was when it went, is recorded: undo and redo have brought it back already.
+        using var goes = session.Command(
+            $"""
+            {(session.IsReplay ? "" : goesAway)}
+            update finding set present = 0, state = 'resolved', scope = '', facts_hash = 0 where finding_key = @key;
+            update finding
+            set cluster_id = e.cluster_id, other_cluster_id = e.other_cluster_id, keyword_id = e.keyword_id, page_id = e.page_id, other_page_id = e.other_page_id,
+              at_stake = e.at_stake, facts = e.facts
+            from finding_seen e
+            where e.finding_key = @key and e.went_away = 1 and e.kind is not null and finding.finding_key = @key;
             """,
             ("key", ""));
         foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)))
@@ -366,7 +390,8 @@ public static class FindingStore
             $"""
             select e.finding_key, e.kind, e.cluster_id, e.other_cluster_id, e.keyword_id, e.page_id, e.other_page_id, e.at_stake, e.facts
             {which}
-            where e.went_away = 1 and e.kind is not null and not exists (select 1 from finding f where f.finding_key = e.finding_key) and {isThere}
+            where e.went_away = 1 and e.kind is not null and {isThere} and not exists (
+              select 1 from finding f where f.finding_key = e.finding_key and (f.present = 1 or (f.facts = e.facts and f.at_stake = e.at_stake and f.keyword_id is e.keyword_id)))
             """,
             r => (new StoredFinding(
                 r.GetString(0), r.Enum<FindingKind>(1), r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), 0, IsPresent: false, ""), r.GetString(8)),
@@ -376,6 +401,7 @@ public static class FindingStore
                 """
                 insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
                 values (@key, '', @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, 0, 0, 'resolved', 0)
+                on conflict (finding_key) do update set keyword_id = excluded.keyword_id, at_stake = excluded.at_stake, facts = excluded.facts
                 """,
                 ("key", f.Key), ("matter", f.Matter), ("kind", f.Kind.Stored()), ("cluster", f.ClusterId), ("other_cluster", f.OtherClusterId), ("keyword", f.KeywordId), ("page", f.PageId),
                 ("other_page", f.OtherPageId), ("stake", f.AtStake), ("facts", facts));

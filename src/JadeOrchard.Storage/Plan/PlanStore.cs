@@ -37,7 +37,7 @@ public static class PlanStore
             order by m.cluster_id, k.volume desc, k.normal_form
             """,
             r => (r.GetInt64(0), r.GetString(1))));
-        var findings = Grouped(FindingStore.List(session, new ListQuery(Limit: int.MaxValue), new FindingFilter()).Rows
+        var findings = Grouped(FindingStore.About(session, [.. page.Rows.Select(r => r.Id)])
             .SelectMany(f => new[] { f.ClusterId, f.OtherClusterId }.OfType<long>().Select(c => (c, f))));
         var steps = Steps(session).Where(s => s.ClusterId is not null).ToLookup(s => s.ClusterId!.Value);
         return new ListPage<PlanItem>(

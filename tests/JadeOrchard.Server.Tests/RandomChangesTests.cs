@@ -1,0 +1,236 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>
+/// Random changes of every kind, over HTTP: what was derived step by step is what deriving everything anew gives, all of it can be undone, and done
+/// again, and each time every table is as it was.
+/// </summary>
+public sealed class RandomChangesTests : IDisposable
+{
+    private const int Changes = 120;
+    private const int Subjects = 9;
+
+    private readonly Application _app = new();
+
+    public void Dispose() => _app.Dispose();
+
+    [Theory]
+    [InlineData(1)]
+    [InlineData(2)]
+    [InlineData(3)]
+    public async Task AreDerivedUndoneAndRedoneExactly(int seed)
+    {
+        await BringProject(new Random(seed));
+        await _app.Regroup(minOverlap: 3);
+        var before = Contents.Of(_app.Data);
+        var random = new Random(seed);
+        var (steps, done) = (0, new Dictionary<string, int>(StringComparer.Ordinal));
+        for (var i = 1; i <= Changes; i++)
+        {
+            var count = await Steps();
+            var name = await Change(random);
+            steps += await Steps() - count;
+            done[name] = done.GetValueOrDefault(name) + 1;
+            if (i % 40 == 0)
+                await IsAsIfDerivedAnew($"after change {i}, {name}");
+        }
+
+        // Most kinds did something, or this tests nothing.
+        Assert.True(steps > Changes / 3, $"{steps} steps of {string.Join(", ", done)}");
+        var after = Contents.Of(_app.Data);
+        await Replay("undo", steps);
+        Contents.AreSame(before, Contents.Of(_app.Data), "undone");
+        await IsAsIfDerivedAnew("undone");
+        await Replay("redo", steps);
+        Contents.AreSame(after, Contents.Of(_app.Data), "done again");
+
+        // Back and forth from anywhere.
+        for (var i = 0; i < 5; i++)
+        {
+            var some = random.Next(steps);
+            await Replay("undo", some);
+            if (i % 2 == 0)
+                await IsAsIfDerivedAnew($"{some} steps undone");
+            await Replay("redo", some);
+            Contents.AreSame(after, Contents.Of(_app.Data), $"{some} steps undone and done again");
+        }
+    }
+
+    /// <summary>Two servers' worth of work: a copy of the data is derived from nothing, and compared.</summary>
+    private async Task IsAsIfDerivedAnew(string when)
+    {
+        var folder = Directory.CreateTempSubdirectory("jade-anew-").FullName;
+        var expected = Contents.Of(_app.Data);
+        using (var connection = new SqliteConnection($"Data Source={Path.Combine(_app.Data, "project.db")};Pooling=False"))
+        {
+            connection.Open();
+            using var copy = connection.CreateCommand();
+            copy.CommandText = "vacuum into @to";
+            copy.Parameters.AddWithValue("@to", Path.Combine(folder, "project.db"));
+            copy.ExecuteNonQuery();
+        }
+
+        using (var connection = new SqliteConnection($"Data Source={Path.Combine(folder, "project.db")};Pooling=False"))
+        {
+            connection.Open();
+            using var stale = connection.CreateCommand();
+            stale.CommandText = "update data_state set derived_version = 0; delete from finding; delete from suggestion; delete from page_candidate; delete from cluster_link;";
+            stale.ExecuteNonQuery();
+        }
+
+        using var anew = new Application(folder);
+        anew.Warm();
+        Contents.AreSame(expected, Contents.Of(folder), when);
+    }
+
+    private async Task<int> Steps() => (await _app.Get("/api/history")).EnumerateArray().Count(s => !s.GetProperty("isUndone").GetBoolean());
+
+    private async Task Replay(string way, int times)
+    {
+        for (var i = 0; i < times; i++)
+        {
+            var (status, body) = await _app.Send(HttpMethod.Post, "/api/" + way);
+            Assert.Equal(200, status);
+            Assert.False(string.IsNullOrEmpty(Text(body, "label")), $"{way} {i} of {times}");
+        }
+    }
+
+    private async Task<string> Change(Random random)
+    {
+        async Task<List<JsonElement>> All(string list) => Rows(await _app.Get($"/api/{list}{(list.Contains('?', StringComparison.Ordinal) ? '&' : '?')}limit=500"));
+        T One<T>(IReadOnlyList<T> of) => of[random.Next(of.Count)];
+        Task Do(HttpMethod method, string path, object? body = null) => Attempt(method, path, body);
+        var clusters = await All("clusters");
+        var cluster = clusters.Count == 0 ? 0 : Id(One(clusters));
+        var other = clusters.Count == 0 ? 0 : Id(One(clusters));
+        var page = Id(One(await All("pages")));
+        var keywords = await All("keywords");
+        long[] some = [.. Enumerable.Range(0, 1 + random.Next(2)).Select(_ => Id(One(keywords))).Distinct()];
+        var findings = await All("findings?anyState=true");
+        var finding = findings.Count == 0 ? "none" : Uri.EscapeDataString(Text(One(findings), "key"));
+        var kind = random.Next(28);
+        switch (kind)
+        {
+            case 0 or 1 or 2:
+                await Do(HttpMethod.Put, $"page-map/{cluster}", new { pageId = page });
+                return "assign";
+            case 3:
+                await Do(HttpMethod.Delete, $"page-map/{cluster}");
+                return "unassign";
+            case 4:
+                await Do(HttpMethod.Post, $"page-map/{cluster}/planned", new { url = $"/new/{random.Next(20)}", workingTitle = "New" });
+                return "plan";
+            case 5:
+                await Do(HttpMethod.Post, $"page-map/{cluster}/decline", new { reason = "not ours" });
+                return "decline";
+            case 6 or 7 or 8:
+                await Do(HttpMethod.Post, "clusters/move", new { keywordIds = some, toClusterId = cluster });
+                return "move";
+            case 9 or 10:
+                await Do(HttpMethod.Post, "clusters/move", new { keywordIds = some, toClusterId = (long?)null });
+                return "split";
+            case 11 or 12:
+                await Do(HttpMethod.Post, $"clusters/{cluster}/merge/{other}");
+                return "merge";
+            case 13:
+                await Do(HttpMethod.Put, $"clusters/{cluster}", new { isLocked = random.Next(2) == 0 });
+                return "lock";
+            case 14:
+                await Do(HttpMethod.Put, $"clusters/{cluster}", new { primaryKeywordId = some[0] });
+                return "primary";
+            case 15:
+                await Do(HttpMethod.Put, $"clusters/{cluster}", new { name = $"name {random.Next(9)}" });
+                return "rename";
+            case 16 or 17:
+                await Do(HttpMethod.Put, $"findings/{finding}", new { state = One(["dismissed", "accepted", "resolved", "open"]), reason = "fine" });
+                return "finding";
+            case 18:
+                await Do(HttpMethod.Post, $"conflicts/{finding}/decision", new { decision = One(["redirect", "deliberate", "merge", "newTarget"]), note = "both wanted" });
+                return "conflict";
+            case 19:
+                await Do(HttpMethod.Delete, $"conflicts/{finding}/decision");
+                return "retract";
+            case 20:
+                var topics = await All("topics");
+                if (topics.Count > 0)
+                    await Do(HttpMethod.Post, "topics/move", new { clusterIds = new[] { cluster }, topicId = Id(One(topics)) });
+                return "topic";
+            case 21:
+                await _app.Import("results", ResultsOf(random, 2));
+                return "results";
+            case 22:
+                await _app.Import("keywords", $"keyword,volume\nkayak subject {random.Next(Subjects)} new {random.Next(30)},{random.Next(1000)}\n");
+                return "keywords";
+            case 23:
+                await _app.Import("pages", $"url,title,h1,text\nhttps://www.fenwater.example/p{random.Next(Subjects + 3)},Subject {random.Next(Subjects)} kayak {random.Next(50)},Kayak,subject {random.Next(Subjects)} word{random.Next(4)}\n");
+                return "pages";
+            case 24:
+                await _app.Import("performance", PerformanceOf(random));
+                return "performance";
+            case 25:
+                if (keywords.Count > 40)
+                    await Do(HttpMethod.Post, "keywords/remove", new { ids = some });
+                return "remove";
+            case 26:
+                await _app.Regroup(depth: random.Next(2) == 0 ? 10 : 8, minOverlap: random.Next(2, 5), rule: One(["primary", "chain", "everyPair"]));
+                return "regroup";
+            default:
+                // Undone and done again in between, as planners do.
+                await Do(HttpMethod.Post, "undo");
+                if (random.Next(2) == 0)
+                    await Do(HttpMethod.Post, "redo");
+                return "undo";
+        }
+    }
+
+    /// <summary>A change may be refused, but in words.</summary>
+    private async Task Attempt(HttpMethod method, string path, object? body)
+    {
+        var (status, answer) = await _app.Send(method, "/api/" + path, body);
+        Assert.True(status < 500, $"{method} {path}: {status} {answer}");
+    }
+
+    private async Task BringProject(Random random)
+    {
+        await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "gb", language = "en", brandTerms = new[] { "fenwater" } });
+        await _app.Import("pages", "url,title,h1,text\n" + string.Concat(Enumerable.Range(0, Subjects).Select(p => $"https://www.fenwater.example/p{p},Kayak subject {p} guide,Subject {p},kayak subject {p} on the water\n")));
+        await _app.Import("keywords", "keyword,volume,difficulty\n" + string.Concat(Enumerable.Range(0, Subjects * 5).Select(k => $"{Phrase(k)},{(k % 4 == 0 ? "" : (1 + random.Next(900)).ToString(CultureInfo.InvariantCulture))},{random.Next(90)}\n")));
+        await _app.Import("results", ResultsOf(random, Subjects * 5));
+        await _app.Import("performance", PerformanceOf(random));
+    }
+
+    private static string Phrase(int k) => $"kayak subject {k / 5} {"abcde"[k % 5]}";
+
+    private static string ResultsOf(Random random, int keywords)
+    {
+        var rows = new StringBuilder("keyword,position,url,title,captured_at\n");
+        var all = Enumerable.Range(0, Subjects * 5).OrderBy(_ => random.Next()).Take(keywords);
+        foreach (var k in all)
+        {
+            var day = 1 + random.Next(20);
+            var urls = Enumerable.Range(0, 9).Select(u => random.Next(3) == 0 ? $"https://far{random.Next(40)}.example/" : $"https://near{u}.example/s{k / 5}")
+                .Append($"https://www.fenwater.example/p{(random.Next(4) == 0 ? random.Next(Subjects) : k / 5)}").Distinct().OrderBy(_ => random.Next());
+            var position = 0;
+            foreach (var url in urls)
+                rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},{++position},{url},Kayak subject {k / 5},2026-11-{day:00}");
+        }
+
+        return rows.ToString();
+    }
+
+    private static string PerformanceOf(Random random)
+    {
+        var rows = new StringBuilder("query,page,date,clicks,impressions,position\n");
+        for (var i = 0; i < 40; i++)
+        {
+            var k = random.Next(Subjects * 5);
+            rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},https://www.fenwater.example/p{(k / 5) + random.Next(2)},2026-10-{1 + random.Next(28):00},{random.Next(9)},{10 + random.Next(90)},{1 + random.Next(20)}");
+        }
+
+        return rows.ToString();
+    }
+}
