@@ -32,6 +32,26 @@ public class ArchitectureTests
     }
 
     [Fact]
+    public void TheProjectIsTheOneDoorForWrites()
+    {
+        using var server = Mono.Cecil.AssemblyDefinition.ReadAssembly(typeof(Program).Assembly.Location);
+        var callers = server.MainModule.Types.SelectMany(WithNested)
+            .Where(t => t.Methods.Where(m => m.HasBody).SelectMany(m => m.Body.Instructions).Any(i =>
+                i.Operand is Mono.Cecil.MethodReference { Name: nameof(Storage.Database.Change) } called && called.DeclaringType.FullName == typeof(Storage.Database).FullName))
+            .Select(t => t.FullName.Split('/')[0])
+            .Distinct();
+        Assert.Equal([typeof(Project).FullName], callers);
+
+        // Nor is there another way: only stores may write SQL, and what makes a session is the database alone.
+        Assert.True(Types.InAssembly(typeof(Program).Assembly).ShouldNot().HaveDependencyOn("Microsoft.Data.Sqlite").GetResult().IsSuccessful);
+        Assert.Empty(typeof(Storage.WriteSession).GetConstructors());
+        string[] sql = ["Execute", "Command", "Scalar", "Count", "List", "Each", "First", "Touching"];
+        Assert.Empty(typeof(Storage.WriteSession).GetMethods().Select(m => m.Name).Intersect(sql));
+    }
+
+    private static IEnumerable<Mono.Cecil.TypeDefinition> WithNested(Mono.Cecil.TypeDefinition type) => type.NestedTypes.SelectMany(WithNested).Prepend(type);
+
+    [Fact]
     public void NothingKnowsTheStandIns()
     {
         foreach (var assembly in new[] { typeof(Program).Assembly, typeof(Storage.Database).Assembly, typeof(Formats.Tables.DelimitedFile).Assembly, Assembly.Load("jade") })

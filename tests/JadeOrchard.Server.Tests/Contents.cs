@@ -36,6 +36,9 @@ internal static class Contents
         return contents;
     }
 
+    public static Dictionary<string, List<string>> WithoutRetained(Dictionary<string, List<string>> contents) =>
+        contents.Where(t => !Retained.Contains(t.Key)).ToDictionary(t => t.Key, t => t.Value, StringComparer.Ordinal);
+
     /// <summary>Fails with the first rows that differ.</summary>
     public static void AreSame(Dictionary<string, List<string>> expected, Dictionary<string, List<string>> actual, string when)
     {

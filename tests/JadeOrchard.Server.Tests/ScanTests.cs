@@ -79,6 +79,63 @@ public sealed class ScanTests : IDisposable
     }
 
     [Fact]
+    public async Task AGatewayThatIsDownIsNamedAsTheCause()
+    {
+        await using var site = await Outside.Site(app => app.Run(context => Outside.Html(context, "<title>Home</title>")));
+        var gateway = Outside.AddressOf(site);
+        await site.StopAsync();
+        await Settings("fenwater.example", allowPrivate: true, gateway);
+        var scan = await _app.Ended((await _app.Send(HttpMethod.Post, "/api/scans")).Body);
+        Assert.Equal("failed", Text(scan, "state"));
+        Assert.Contains($"The scan gateway {gateway}", Text(scan, "message"), StringComparison.Ordinal);
+        Assert.Contains("See that the gateway is r", Text(scan, "message"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task UndoAndRedoOfFullScansBringBackEverythingThatWasRead()
+    {
+        const int count = 30;
+        var version = 1;
+        await using var site = await Outside.Site(app => app.Run(async context =>
+        {
+            var path = context.Request.Path.Value!;
+            var number = path == "/" ? 0 : int.TryParse(path[1..], out var n) ? n : count;
+            if (number >= count || (version == 2 && number == count - 1))
+            {
+                context.Response.StatusCode = 404;
+                return;
+            }
+
+            await Outside.Html(context, $"<title>Title {number} of {version}</title><h1>Subject</h1><p>Text {number} {(number % 2 == 0 ? version : 0)} on the water.</p>"
+                + string.Concat(Enumerable.Range(1, 4).Select(i => $"<a href=\"/{(number * 2) + i}\">Link {i} of {version}</a>")));
+        }));
+        await Settings(Outside.AddressOf(site), allowPrivate: true);
+        async Task Read() => Assert.Equal("done", Text(await _app.Ended((await _app.Send(HttpMethod.Post, "/api/scans")).Body), "state"));
+        async Task Replay(string way) => Assert.StartsWith("Scan", Text((await _app.Send(HttpMethod.Post, "/api/" + way)).Body, "label"), StringComparison.Ordinal);
+        var none = Contents.Of(_app.Data);
+        await Read();
+        var first = Contents.Of(_app.Data, withRetained: true);
+        Assert.All(new[] { "page", "page_content", "page_title", "page_link", "page_stems" }, table => Assert.True(first[table].Count >= count, table));
+        await Replay("undo");
+        Contents.AreSame(none, Contents.Of(_app.Data), "undone");
+        await Replay("redo");
+        Contents.AreSame(first, Contents.Of(_app.Data, withRetained: true), "done again");
+
+        version = 2;
+        await Read();
+        var second = Contents.Of(_app.Data, withRetained: true);
+        await Replay("undo");
+        var back = Contents.Of(_app.Data, withRetained: true);
+        Contents.AreSame(Contents.WithoutRetained(first), Contents.WithoutRetained(back), "the second undone");
+        // What the first read is all there, with what the second read in case it is done again.
+        Assert.All(first, table => Assert.Empty(table.Value.Except(back[table.Key])));
+        await Replay("undo");
+        await Replay("redo");
+        await Replay("redo");
+        Contents.AreSame(second, Contents.Of(_app.Data, withRetained: true), "both done again");
+    }
+
+    [Fact]
     public async Task HostilePagesDoNoHarm()
     {
         await using var site = await Outside.Site(app => app.Run(async context =>
@@ -192,13 +249,15 @@ public sealed class ScanTests : IDisposable
         Assert.Equal([("gone", "/p7"), ("title", "/p3")], changes);
     }
 
-    private async Task Settings(string address, bool allowPrivate)
+    private async Task Settings(string address, bool allowPrivate, string? gateway = null)
     {
         Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/project", new { name = "", host = address, country = "GB", language = "en", brandTerms = Array.Empty<string>() })).Status);
         var settings = (await _app.Get("/api/settings")).GetProperty("scan").EnumerateObject().ToDictionary(p => p.Name, p => (object)p.Value);
         settings["allowPrivate"] = allowPrivate;
         settings["ratePerSecond"] = 1000;
         settings["depth"] = "full";
+        if (gateway is not null)
+            (settings["gateway"], settings["gatewayFor"]) = (gateway, "example");
         Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/settings/scan", settings)).Status);
     }
 
