@@ -24,29 +24,36 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="order">The keywords in keyword order.</param>
     /// <param name="lists">Their result lists, cut at the compared depth.</param>
     /// <param name="index">Of these lists, with the minimum overlap.</param>
-    /// <param name="rule">How links become clusters. Only <see cref="LinkingRule.EveryPair"/> needs all pairs at once.</param>
+    /// <param name="rule">How links become clusters.</param>
     public static Clustering Of(int[] order, ResultLists lists, OverlapIndex index, LinkingRule rule)
     {
         if (rule == LinkingRule.EveryPair)
-            return Of(order, lists, OverlapJoin.Pairs(index, long.MaxValue, out _)!, rule);
-        var scratch = new OverlapIndex.Scratch(index);
-        return Of(order, lists, rule == LinkingRule.Primary ? PrimaryRule.PrimaryOfEach(order, lists, Neighbours) : ChainRule.PrimaryOfEach(order, Neighbours));
+            return Of(order, lists, EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), index.MinOverlap), level => Looked(new OverlapIndex(lists, level))));
+        var neighbours = Looked(index);
+        return Of(order, lists, rule == LinkingRule.Primary ? PrimaryRule.PrimaryOfEach(order, lists, neighbours) : ChainRule.PrimaryOfEach(order, neighbours));
+    }
 
-        ReadOnlySpan<(int, int)> Neighbours(int keyword)
+    private static int Longest(ResultLists lists) => Enumerable.Range(0, lists.Count).Select(k => lists.Urls(k).Length).DefaultIfEmpty(0).Max();
+
+    /// <summary>Neighbourhoods that are looked for when they are asked for.</summary>
+    private static Neighbours Looked(OverlapIndex index)
+    {
+        var scratch = new OverlapIndex.Scratch(index);
+        return keyword =>
         {
             index.Neighbours(keyword, scratch);
             return CollectionsMarshal.AsSpan(scratch.Found);
-        }
+        };
     }
 
-    /// <summary>As above, from pairs that were found before.</summary>
+    /// <summary>As above, from pairs that were found before, those that overlap by the minimum or more.</summary>
     public static Clustering Of(int[] order, ResultLists lists, IReadOnlyList<OverlapPair> pairs, LinkingRule rule)
     {
         var links = new OverlapLinks(lists.Count, pairs);
         return Of(order, lists, rule switch
         {
             LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
-            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), links),
+            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), 1), _ => links.Of),
             LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links.Of),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
         });

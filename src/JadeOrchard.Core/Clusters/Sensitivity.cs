@@ -49,7 +49,7 @@ public sealed class Sensitivity
     private readonly int[] _order;
     private readonly OverlapPair[] _pairs = [];
     private readonly int _leastOfPairs;
-    private readonly ConcurrentDictionary<(int, LinkingRule), Clustering?> _clusterings = [];
+    private readonly ConcurrentDictionary<(int, LinkingRule), Clustering> _clusterings = [];
     private readonly ConcurrentDictionary<(LinkingRule, int), IReadOnlyList<SensitivityRow>> _rows = [];
 
     /// <param name="keywords">No normal form twice.</param>
@@ -73,19 +73,17 @@ public sealed class Sensitivity
 
     /// <param name="minOverlap">1 to the depth.</param>
     /// <param name="rule">The linking rule.</param>
-    /// <returns>Null where the rule needs more pairs than are held.</returns>
-    public Clustering? At(int minOverlap, LinkingRule rule) => _clusterings.GetOrAdd((minOverlap, rule), _ =>
+    public Clustering At(int minOverlap, LinkingRule rule) => _clusterings.GetOrAdd((minOverlap, rule), _ =>
         minOverlap >= _leastOfPairs ? Clustering.Of(_order, _lists, minOverlap == _leastOfPairs ? _pairs : Array.FindAll(_pairs, p => p.Count >= minOverlap), rule)
-        : rule == LinkingRule.EveryPair ? null
         : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
 
-    /// <summary>For m from 1 to 10, or to the depth where that is less; without those that need more pairs than are held.</summary>
+    /// <summary>For m from 1 to 10, or to the depth where that is less.</summary>
     /// <param name="rule">The linking rule.</param>
     /// <param name="smallest">Keywords that a cluster must have.</param>
     public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule, int smallest = 1) => _rows.GetOrAdd((rule, smallest), _ =>
     {
-        var rows = new SensitivityRow?[Math.Min(MostOverlap, _depth)];
-        Parallel.For(0, rows.Length, i => rows[i] = At(i + 1, rule) is { } clustering ? SensitivityRow.Of(clustering, _keywords, _lists, _depth, i + 1, rule, smallest) : null);
-        return [.. rows.OfType<SensitivityRow>()];
+        var rows = new SensitivityRow[Math.Min(MostOverlap, _depth)];
+        Parallel.For(0, rows.Length, i => rows[i] = SensitivityRow.Of(At(i + 1, rule), _keywords, _lists, _depth, i + 1, rule, smallest));
+        return rows;
     });
 }

@@ -46,7 +46,6 @@ public sealed class OverlapIndex
             new(place, (ushort)Math.Min(after, ushort.MaxValue), (ushort)Math.Min(clashes, ushort.MaxValue));
     }
 
-    private readonly int _minOverlap;
     private readonly int[] _keywords;
     private readonly int[] _places;
     private readonly int[] _sizes;
@@ -60,12 +59,15 @@ public sealed class OverlapIndex
     private readonly int[] _postingStarts;
     private readonly Posting[] _postings;
 
+    /// <summary>The minimum overlap with which it finds.</summary>
+    public int MinOverlap { get; }
+
     /// <param name="lists">Result lists, already cut at the compared depth.</param>
     /// <param name="minOverlap">m, at least 1.</param>
     public OverlapIndex(ResultLists lists, int minOverlap)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(minOverlap, 1);
-        _minOverlap = minOverlap;
+        MinOverlap = minOverlap;
         (var tokenOf, _tokenCount) = TokensByFrequency(lists);
         _firstOwn = Math.Max(0, _tokenCount - Bits);
         (_keywords, _sizes, _starts, _tokens) = Sets(lists, tokenOf, _tokenCount, minOverlap);
@@ -120,7 +122,7 @@ public sealed class OverlapIndex
     private void Find(int place, int from, Scratch scratch)
     {
         var set = SetAt(place);
-        var prefix = PrefixLength(set.Length, _minOverlap);
+        var prefix = PrefixLength(set.Length, MinOverlap);
         var before = scratch.Found.Count;
         var rare = 0;
         while (rare < prefix && set[rare] < _firstOwn)
@@ -169,14 +171,14 @@ public sealed class OverlapIndex
             // URLs in common have bits in common, but for those that clash with another URL of the same list.
             var shared = Count(own & _bits[2 * posting.Place]) + Count(others & _bits[(2 * posting.Place) + 1]) + Math.Min(clashes, posting.Clashes);
             candidates[left] = (posting, rest);
-            left += Math.Min(1 + Math.Min(rest, posting.After), shared) >= _minOverlap ? 1 : 0;
+            left += Math.Min(1 + Math.Min(rest, posting.After), shared) >= MinOverlap ? 1 : 0;
         }
 
         foreach (var (posting, rest) in candidates[..left])
         {
             var overlap = _starts.Length == 0 ? SharedWithRow(set, posting.Place)
                 : 1 + SharedOfSorted(set[^rest..], posting.After < ushort.MaxValue ? SetAt(posting.Place)[^posting.After..] : SetAt(posting.Place));
-            if (overlap >= _minOverlap)
+            if (overlap >= MinOverlap)
                 scratch.Found.Add((_keywords[posting.Place], overlap));
         }
 
@@ -198,7 +200,7 @@ public sealed class OverlapIndex
             var posting = postings[i];
             var shared = own & _bits[2 * posting.Place];
             var count = Count(shared);
-            if (count < _minOverlap || (shared & rarer) != Vector256<ulong>.Zero || posting.Place == place || scratch.Seen[posting.Place] == place + 1)
+            if (count < MinOverlap || (shared & rarer) != Vector256<ulong>.Zero || posting.Place == place || scratch.Seen[posting.Place] == place + 1)
                 continue;
             compared++;
             scratch.Found.Add((_keywords[posting.Place], count));
@@ -395,7 +397,7 @@ public sealed class OverlapIndex
 
     private static int PartsOf(int count) => count < 4096 ? 1 : Environment.ProcessorCount;
 
-    private ReadOnlySpan<int> PrefixAt(int place) => SetAt(place)[..PrefixLength(_sizes[place], _minOverlap)];
+    private ReadOnlySpan<int> PrefixAt(int place) => SetAt(place)[..PrefixLength(_sizes[place], MinOverlap)];
 
     private int OwnBit(int token) => _tokenCount - 1 - token;
 

@@ -98,9 +98,7 @@ public static class ClusterEndpoints
                     return Problems.Invalid(FieldOf(fault), fault);
                 if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
-                return project.Read((session, snapshot) => groupingPreview.Of(session, snapshot, settings, request.ListId)) is { } view
-                    ? TypedResults.Ok(view)
-                    : Problems.Conflict($"Too many keywords share {request.MinOverlap} results to look ahead with the rule every pair. Choose a higher minimum, or group to see.");
+                return TypedResults.Ok(project.Read((session, snapshot) => groupingPreview.Of(session, snapshot, settings, request.ListId)));
             })
             .WithName("groupingPreview");
 

@@ -35,7 +35,7 @@ public sealed record ChangesView(
     int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, double AdjustedRandIndex,
     int SplitCount, IReadOnlyList<PartsView> Splits, int MergeCount, IReadOnlyList<PartsView> Merges);
 
-/// <summary>Makes groupingPreviews, and keeps what a few depths took until the data change.</summary>
+/// <summary>Makes previews of groupings, and keeps what a few depths took until the data change.</summary>
 /// <remarks>
 /// While the planner reads one, what the other rules and the next depths would give is worked out beside it, so that moving a setting is answered at
 /// once; depths only as long as there are not too many keywords.
@@ -47,9 +47,9 @@ public sealed class GroupingPreview
     private const int PartsShown = 4;
 
     /// <summary>Pairs that are held, 12 bytes each.</summary>
-    private const long MostPairs = 6_000_000;
+    private const long MostPairs = 3_000_000;
 
-    private const int DepthsKept = 5;
+    private const int DepthsKept = 3;
 
     /// <summary>With more keywords only the rules are worked out ahead.</summary>
     private const int MostKeywordsAhead = 40_000;
@@ -63,16 +63,15 @@ public sealed class GroupingPreview
     private long _asked;
     private long _version;
 
-    /// <returns>Null where the rule needs more pairs than are held.</returns>
-    public GroupingPreviewView? Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
+    /// <returns>What a grouping with some settings would make.</returns>
+    public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
     {
         Interlocked.Exchange(ref _asked, Environment.TickCount64);
         Interlocked.Exchange(ref _version, snapshot.Version);
         var (old, standing, names) = Standing(session, snapshot, listId);
         var sensitivity = At(snapshot, standing, settings);
         WorkAhead(snapshot, standing, settings);
-        if (sensitivity.At(settings.MinOverlap, settings.Rule) is not { } all)
-            return null;
+        var all = sensitivity.At(settings.MinOverlap, settings.Rule);
         var clustering = all.AtLeast(settings.Smallest);
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
         // Each takes a core where it can.
@@ -80,10 +79,10 @@ public sealed class GroupingPreview
         return new GroupingPreviewView(
             sensitivity.Rows(settings.Rule, settings.Smallest),
             GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
-            settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is { } tighter
+            settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is var tighter
                 ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
                 : [],
-            settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is { } looser
+            settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is var looser
                 ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
                 : [],
             changes.GetAwaiter().GetResult(),
@@ -128,7 +127,7 @@ public sealed class GroupingPreview
             {
                 Work(settings, settings.Rule);
                 Work(settings, settings.Rule == LinkingRule.Chain ? LinkingRule.Primary : LinkingRule.Chain);
-                foreach (var depth in snapshot.Keywords.Count > MostKeywordsAhead ? [] : new[] { -1, 1, -2, 2 }.Select(step => settings.Depth + step).Where(d => d >= settings.MinOverlap && d <= 100))
+                foreach (var depth in snapshot.Keywords.Count > MostKeywordsAhead ? [] : new[] { -1, 1 }.Select(step => settings.Depth + step).Where(d => d >= settings.MinOverlap && d <= 100))
                     Work(settings with { Depth = depth }, settings.Rule);
 
                 // Every pair takes longest, so it comes last, while no setting moves.

@@ -85,6 +85,5 @@ function useMutated<TInput, TAnswer>(
 export const useReplay = (which: 'undo' | 'redo') =>
   useChange(
     () => answer(api.POST(which === 'undo' ? '/api/undo' : '/api/redo')),
-    (result) =>
-      result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`,
+    (result) => (result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`),
   );

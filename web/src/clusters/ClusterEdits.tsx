@@ -192,7 +192,11 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
   );
   const merge = useChange(
     (id: number) =>
-      answer(api.POST('/api/clusters/{id}/merge/{other}', { params: { path: { id: cluster.id, other: id }, query: { version: cluster.version ?? undefined } } })),
+      answer(
+        api.POST('/api/clusters/{id}/merge/{other}', {
+          params: { path: { id: cluster.id, other: id }, query: { version: cluster.version ?? undefined } },
+        }),
+      ),
     () => {
       setOther(undefined);
       return 'Merged. Undo parts them again.';

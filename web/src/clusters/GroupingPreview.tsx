@@ -161,11 +161,19 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
 }
 
 /** Advice, what each minimum would give, samples of what one more or less would do, and the change report. */
-export function GroupingPreviewView({ grouping, choose }: { grouping: Grouping; choose: (minOverlap: number) => void }) {
+export function GroupingPreviewView({
+  grouping,
+  choose,
+}: {
+  grouping: Grouping;
+  choose: (minOverlap: number) => void;
+}) {
   const { minOverlap } = grouping;
   const { data, error, isPlaceholderData } = useOutlook(grouping);
   if (error)
-    return <p className="clay">{error instanceof ApiError ? error.message : 'The groupingPreview could not be read.'}</p>;
+    return (
+      <p className="clay">{error instanceof ApiError ? error.message : 'The groupingPreview could not be read.'}</p>
+    );
   if (!data)
     return (
       <p role="status" className="quiet">

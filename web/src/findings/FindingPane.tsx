@@ -93,7 +93,10 @@ export function FindingPane({
           </Button>
         )}
         {finding.state !== 'accepted' && (
-          <Button type={isConflict(finding.kind) ? 'default' : 'primary'} onClick={() => decide('accepted', undefined, finding.version)}>
+          <Button
+            type={isConflict(finding.kind) ? 'default' : 'primary'}
+            onClick={() => decide('accepted', undefined, finding.version)}
+          >
             Accept <kbd>a</kbd>
           </Button>
         )}

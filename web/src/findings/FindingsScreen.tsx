@@ -66,7 +66,17 @@ export function FindingsScreen() {
   );
   const selected = list.text('id');
   const decide = useChange(
-    ({ key, state: next, reason, version }: { key: string; state: Finding['state']; reason?: string; version?: string | null }) =>
+    ({
+      key,
+      state: next,
+      reason,
+      version,
+    }: {
+      key: string;
+      state: Finding['state'];
+      reason?: string;
+      version?: string | null;
+    }) =>
       answer(
         api.PUT('/api/findings/{key}', {
           params: { path: { key } },

@@ -86,7 +86,9 @@ export function MappingPane({
       </div>
       {wish === 'new' && <PlanPage mapping={mapping.data} close={() => setWish(undefined)} />}
       {wish === 'decline' && <DeclineForm cluster={cluster} close={() => setWish(undefined)} />}
-      {wish === 'other' && <OtherPage host={host} assign={(pageId) => assign(pageId, cluster.version)} close={() => setWish(undefined)} />}
+      {wish === 'other' && (
+        <OtherPage host={host} assign={(pageId) => assign(pageId, cluster.version)} close={() => setWish(undefined)} />
+      )}
       <hr />
       <h2>Candidates</h2>
       {candidates.length === 0 && <p>No page of the site stands in its results or mentions its words.</p>}

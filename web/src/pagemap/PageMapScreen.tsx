@@ -49,7 +49,10 @@ export function PageMapScreen() {
   const assign = useChange(
     ({ cluster, page, version }: { cluster: number; page: number; version?: string | null }) =>
       answer(
-        api.PUT('/api/page-map/{clusterId}', { params: { path: { clusterId: cluster } }, body: { pageId: page, version } }),
+        api.PUT('/api/page-map/{clusterId}', {
+          params: { path: { clusterId: cluster } },
+          body: { pageId: page, version },
+        }),
       ),
     (row) => `${row.name} goes to ${row.pageUrl ? shortUrl(row.pageUrl, host) : 'its page'}.`,
   );
@@ -187,7 +190,8 @@ export function PageMapScreen() {
               } else if (key === 'n') setWish('new');
               else if (key === 'd') setWish('decline');
               else if (key === 'o') setWish('other');
-              else if (key === 'x' && (row.pageId !== null || row.declined)) clear.mutate({ cluster: row.id, version: row.version });
+              else if (key === 'x' && (row.pageId !== null || row.declined))
+                clear.mutate({ cluster: row.id, version: row.version });
               else if (/^[1-8]$/.test(key)) {
                 void choose(row.id, Number(key));
                 next();

@@ -22,7 +22,12 @@ export function TopicPane({ id }: { id: number }) {
   });
   const [open, setOpen] = useState<number>();
   const change = useChange((body: Partial<Schema['TopicChange']>) =>
-    answer(api.PUT('/api/topics/{id}', { params: { path: { id } }, body: { name: null, pillarId: null, version: topic.data?.topic.version, ...body } })),
+    answer(
+      api.PUT('/api/topics/{id}', {
+        params: { path: { id } },
+        body: { name: null, pillarId: null, version: topic.data?.topic.version, ...body },
+      }),
+    ),
   );
   const move = useChange(
     ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
