@@ -145,7 +145,13 @@ app.Lifetime.ApplicationStarted.Register(() =>
     foreach (var address in addresses)
         Console.WriteLine($"Jade Orchard is at {address}");
     if (addresses.Count > 0)
-        Task.Run(app.Services.GetRequiredService<Project>().Warm);
+    {
+        Task.Run(() =>
+        {
+            app.Services.GetRequiredService<Project>().Warm();
+            Memory.GiveBack();
+        });
+    }
 });
 app.Run();
 

@@ -118,7 +118,7 @@ public sealed class Database : IDisposable
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         using var command = connection.CreateCommand();
-        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = memory; pragma mmap_size = 1073741824;";
+        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = memory;";
         command.ExecuteNonQuery();
         return connection;
     }

@@ -210,8 +210,12 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
             Interlocked.Increment(ref _ended);
             running.Stop.Dispose();
             Changed();
+            if (running.Took > LongWork)
+                Memory.GiveBack();
         }
     }
+
+    private static readonly TimeSpan LongWork = TimeSpan.FromSeconds(3);
 
     private const string Internal = "Something went wrong inside Jade Orchard; the log of the server tells more.";
 
@@ -260,6 +264,7 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
     /// <summary>A job that waits or runs.</summary>
     private sealed class Running(JobRow job, Action changed)
     {
+        private readonly Stopwatch _sinceItBegan = new();
         private Stopwatch? _clock;
         private long _doneAtFirst;
         private string _phase = "";
@@ -272,9 +277,12 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
 
         public JobProgress? Progress { get; private set; }
 
+        public TimeSpan Took => _sinceItBegan.Elapsed;
+
         public void Begin()
         {
             State = JobState.Running;
+            _sinceItBegan.Start();
             Report(new JobProgress(0, 0, "Starting"));
         }
 
