@@ -258,6 +258,7 @@ internal static class Migration6
         create index finding_by_page on finding (page_id);
         create index finding_by_other_page on finding (other_page_id);
         create index finding_by_scope on finding (scope);
+        create index performance_pair_by_page on performance_pair (performance_page_id);
         create index finding_by_matter on finding (matter);
         create index finding_absent on finding (finding_key) where present = 0;
         create index finding_by_stake on finding (at_stake desc, finding_key);

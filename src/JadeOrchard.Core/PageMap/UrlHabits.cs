@@ -13,9 +13,9 @@ namespace JadeOrchard.Core.PageMap;
 public sealed record UrlHabits(string Separator, string Ending, bool TitleCase)
 {
     private static readonly string[] KnownEndings = [".html", ".htm", ".php", ".aspx"];
-    private readonly ImmutableArray<(string Folder, SitePage Page)> _pages = [];
+    private readonly ImmutableArray<FiledPage> _pages = [];
 
-    private UrlHabits(string separator, string ending, bool titleCase, ImmutableArray<(string Folder, SitePage Page)> pages)
+    private UrlHabits(string separator, string ending, bool titleCase, ImmutableArray<FiledPage> pages)
         : this(separator, ending, titleCase) => _pages = pages;
 
     /// <param name="pages">Existing pages of the site.</param>
@@ -31,7 +31,7 @@ public sealed record UrlHabits(string Separator, string Ending, bool TitleCase)
             underscores > hyphens ? "_" : "-",
             ending is not null && ending.Count() * 2 > paths.Count ? ending.Key : "",
             titles.Count > 0 && cased * 2 > titles.Count,
-            [.. paths.Select(p => (FolderOf(p.Path), p.Page))]);
+            [.. paths.Select(p => new FiledPage(FolderOf(p.Path), p.Page.Url, PagePurpose.Of(p.Page)))]);
     }
 
     /// <summary>The address of a new page: in the folder where the site keeps pages of its kind, named after the primary keyword.</summary>
@@ -44,9 +44,9 @@ public sealed record UrlHabits(string Separator, string Ending, bool TitleCase)
     {
         var near = kin.ToHashSet(StringComparer.Ordinal);
         var folder = _pages
-            .Where(p => p.Page is { } page && !PagePurpose.IsMismatch(PagePurpose.Of(page), intent) && (intent is null || PagePurpose.Of(page) is null || PagePurpose.Of(page) == intent))
+            .Where(p => !PagePurpose.IsMismatch(p.Purpose, intent) && (intent is null || p.Purpose is null || p.Purpose == intent))
             .GroupBy(p => p.Folder)
-            .Select(g => (Folder: g.Key, Kin: g.Count(p => near.Contains(p.Page.Url)), Same: g.Count(p => intent is not null && PagePurpose.Of(p.Page) == intent), All: g.Count()))
+            .Select(g => (Folder: g.Key, Kin: g.Count(p => near.Contains(p.Url)), Same: g.Count(p => intent is not null && p.Purpose == intent), All: g.Count()))
             .OrderByDescending(f => f.Kin * f.Same).ThenByDescending(f => f.Same).ThenByDescending(f => f.Kin).ThenByDescending(f => f.All).ThenBy(f => f.Folder, StringComparer.Ordinal)
             .Select(f => f.Folder)
             .FirstOrDefault() ?? "/";
@@ -87,4 +87,7 @@ public sealed record UrlHabits(string Separator, string Ending, bool TitleCase)
     private static string FolderOf(string path) => path[..(path.TrimEnd('/').LastIndexOf('/') + 1)];
 
     private static string EndingOf(string path) => path.EndsWith('/') ? "/" : KnownEndings.FirstOrDefault(e => path.EndsWith(e, StringComparison.OrdinalIgnoreCase)) ?? "";
+
+    /// <summary>A page with the folder that it is in.</summary>
+    private readonly record struct FiledPage(string Folder, string Url, Intent? Purpose);
 }

@@ -202,8 +202,8 @@ public static class PerformanceStore
         from (
           select s.page_id, p.query_id, p.day, max(p.batch_id), p.clicks, p.impressions, p.weighted
           from asked a
-          join performance p on p.query_id = a.query_id
-          join shown s on s.performance_page_id = p.performance_page_id
+          cross join shown s
+          cross join performance p on p.query_id = a.query_id and p.performance_page_id = s.performance_page_id
           join performance_batch b on b.batch_id = p.batch_id
           group by p.query_id, p.performance_page_id, p.day
         )
@@ -219,7 +219,7 @@ public static class PerformanceStore
         select q.phrase, k.keyword_id, k.volume, p.clicks, p.impressions, p.position, (select count(*) from performance_pair o where o.query_id = p.query_id)
         from page x
         join performance_page g on g.identity = x.identity
-        join performance_pair p on p.performance_page_id = g.performance_page_id
+        cross join performance_pair p on p.performance_page_id = g.performance_page_id
         join performance_query q on q.query_id = p.query_id
         left join keyword k on k.normal_form = q.normal_form
         where x.page_id = @id
