@@ -171,9 +171,7 @@ export function GroupingPreviewView({
   const { minOverlap } = grouping;
   const { data, error, isPlaceholderData } = useOutlook(grouping);
   if (error)
-    return (
-      <p className="clay">{error instanceof ApiError ? error.message : 'The groupingPreview could not be read.'}</p>
-    );
+    return <p className="clay">{error instanceof ApiError ? error.message : 'The preview could not be read.'}</p>;
   if (!data)
     return (
       <p role="status" className="quiet">
@@ -183,7 +181,7 @@ export function GroupingPreviewView({
   if (data.captured === 0)
     return <p>No keyword has a result list yet. Capture or import result lists first; then the choice shows here.</p>;
   return (
-    <div className={isPlaceholderData ? 'groupingPreview waits' : 'groupingPreview'} aria-busy={isPlaceholderData}>
+    <div className={isPlaceholderData ? 'preview waits' : 'preview'} aria-busy={isPlaceholderData}>
       <ul className="advice">
         {data.advice.map((sentence) => (
           <li key={sentence}>{sentence}</li>
