@@ -37,10 +37,9 @@ export function useJob(id: number | undefined) {
     queryKey: ['job', id],
     enabled: id !== undefined,
     queryFn: () => answer(api.GET('/api/jobs/{id}', { params: { path: { id: id! } } })),
-    refetchInterval: (query) => (hasEnded(query.state.data) ? false : 800),
     staleTime: 0,
   });
-  return { data: hasEnded(job.data) ? job.data : (running ?? job.data) };
+  return { data: running ?? job.data };
 }
 
 export const hasEnded = (job: Schema['JobView'] | undefined) =>

@@ -5,6 +5,7 @@ import { hasEnded, useFormChange, useJob } from '../api/hooks';
 import { useSieves } from '../keywords/filter';
 import { number } from '../pieces/format';
 import { GroupingPreviewView, type Grouping } from './GroupingPreview';
+import { JobProgress } from '../pieces/JobProgress';
 
 type Rule = Schema['LinkingRule'];
 
@@ -113,12 +114,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
         <Button onClick={close}>Close</Button>
       </div>
       {regroup.error instanceof ApiError && <p className="clay">{regroup.error.message}</p>}
-      {running && <p role="status">{job?.progress?.phase ?? 'Waiting for its turn'}…</p>}
-      {job && hasEnded(job) && (
-        <p role="status" className={job.state === 'failed' ? 'clay' : undefined}>
-          {job.message}
-        </p>
-      )}
+      {jobId !== undefined && <JobProgress jobId={jobId} />}
       <GroupingPreviewView grouping={ahead} choose={(minOverlap) => set({ minOverlap })} />
       <p className="quiet">
         Captured: {number(Math.round(Number(project.track.find((s) => s.stage === 'results')?.share ?? 0) * 100))} % of

@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Progress, Select } from 'antd';
+import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
+import { useChange, useFormChange, useJob } from '../api/hooks';
 import { number } from '../pieces/format';
+import { JobProgress } from '../pieces/JobProgress';
 
 type Kind = Schema['ImportRequest']['kind'];
 
@@ -236,45 +237,26 @@ function MapColumns({
 }
 
 function Outcome({ jobId, again, close }: { jobId: number; again: () => void; close: () => void }) {
-  const job = useJob(jobId);
-  const ended = hasEnded(job.data);
+  const job = useJob(jobId).data;
   const rejected = useQuery({
     queryKey: ['rejected', jobId],
-    enabled: job.data?.state === 'done',
+    enabled: job?.state === 'done',
     queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: jobId } } })),
   });
-  const progress = job.data?.progress;
   return (
-    <>
-      {!ended && (
+    <JobProgress jobId={jobId}>
+      {() => (
         <>
-          <p>{progress?.phase ?? 'Waiting for its turn'}</p>
-          <Progress
-            percent={progress && progress.total > 0 ? Math.round((100 * progress.done) / progress.total) : 0}
-            size="small"
-          />
+          {rejected.data && rejected.data.length > 0 && <RejectedRows importId={jobId} rows={rejected.data} />}
           <div className="acts">
-            <Button onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } }))}>
-              Stop
+            <Button type="primary" onClick={close}>
+              Done
             </Button>
+            <Button onClick={again}>Import another file</Button>
           </div>
         </>
       )}
-      {ended && (
-        <p role="status" className={job.data?.state === 'failed' ? 'clay' : undefined}>
-          {job.data?.message}
-        </p>
-      )}
-      {rejected.data && rejected.data.length > 0 && <RejectedRows importId={jobId} rows={rejected.data} />}
-      {ended && (
-        <div className="acts">
-          <Button type="primary" onClick={close}>
-            Done
-          </Button>
-          <Button onClick={again}>Import another file</Button>
-        </div>
-      )}
-    </>
+    </JobProgress>
   );
 }
 

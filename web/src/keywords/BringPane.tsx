@@ -1,10 +1,11 @@
 import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useFormChange, useJob } from '../api/hooks';
-import { counted, number, timeLeft } from '../pieces/format';
+import { useFormChange } from '../api/hooks';
+import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
+import { JobProgress } from '../pieces/JobProgress';
 
 type From = Schema['GatherFrom'];
 type Way = From | 'paste';
@@ -193,31 +194,17 @@ export function BringPane({
 }
 
 function Gathered({ jobId, list }: { jobId: number; list: ListState }) {
-  const job = useJob(jobId).data;
   const { sources } = useSieves();
-  if (!hasEnded(job))
-    return (
-      <p role="status">
-        {job?.progress?.phase ?? 'Waiting for its turn'}
-        {job?.progress?.secondsLeft != null && `, ${timeLeft(job.progress.secondsLeft)}`}{' '}
-        <button
-          className="chip"
-          onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } }))}
-        >
-          stop
-        </button>
-      </p>
-    );
   return (
-    <>
-      <p role="status" className={job?.state === 'done' ? undefined : 'clay'}>
-        {job?.message}
-      </p>
-      {job?.state === 'done' && sources[0] && (
-        <button className="chip" onClick={() => list.set({ sourceId: sources[0]!.id, view: undefined })}>
-          show what came
-        </button>
-      )}
-    </>
+    <JobProgress jobId={jobId}>
+      {(job) =>
+        job.state === 'done' &&
+        sources[0] && (
+          <button className="chip" onClick={() => list.set({ sourceId: sources[0]!.id, view: undefined })}>
+            show what came
+          </button>
+        )
+      }
+    </JobProgress>
   );
 }

@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, InputNumber, Progress } from 'antd';
+import { Button, Checkbox, InputNumber } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
-import { counted, money, number, timeLeft } from '../pieces/format';
+import { hasEnded, useChange } from '../api/hooks';
+import { counted, money, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import { JobProgress } from '../pieces/JobProgress';
 
 /** Before a capture: how many lists, how many are there already, what it costs. Then how far it is. */
 export function CapturePane({
@@ -35,7 +36,7 @@ export function CapturePane({
     return (
       <>
         <h2>Capturing results</h2>
-        <CaptureProgress jobId={jobId} />
+        <JobProgress jobId={jobId} />
         <div className="acts">
           <Button onClick={close}>Close</Button>
         </div>
@@ -115,47 +116,6 @@ export function CapturePane({
   );
 }
 
-/** A capture under way: counts, time left, stop and resume. */
-export function CaptureProgress({ jobId }: { jobId: number }) {
-  const job = useJob(jobId).data;
-  const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } })));
-  const resume = useChange(() => answer(api.POST('/api/jobs/{id}/resume', { params: { path: { id: jobId } } })));
-  if (!job) return <Reading />;
-  const progress = job.progress;
-  if (!hasEnded(job))
-    return (
-      <>
-        <Progress
-          size="small"
-          percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
-        />
-        <p role="status">
-          {progress && progress.total > 0
-            ? `${number(progress.done)} of ${number(progress.total)}`
-            : (progress?.phase ?? 'Waiting for its turn')}
-          {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
-        </p>
-        <div className="acts">
-          <Button onClick={() => stop.mutate(undefined)}>Stop</Button>
-        </div>
-      </>
-    );
-  return (
-    <>
-      <p role="status" className={job.state === 'failed' || job.state === 'paused' ? 'clay' : undefined}>
-        {job.message}
-      </p>
-      {job.canResume && (
-        <div className="acts">
-          <Button type="primary" loading={resume.isPending} onClick={() => resume.mutate(undefined)}>
-            Resume
-          </Button>
-        </div>
-      )}
-    </>
-  );
-}
-
 /** Captures so far, newest first: what came of each, what it cost, and a way to go on or to try again. */
 export function CaptureHistory() {
   const captures = useQuery({ queryKey: ['captures'], queryFn: () => answer(api.GET('/api/captures')) });
@@ -177,7 +137,7 @@ export function CaptureHistory() {
             <span className="gap" />
             <span className="second">{money(cost, currency)}</span>
           </div>
-          {hasEnded(job) && job.state === 'done' ? <p>{job.message}</p> : <CaptureProgress jobId={job.id} />}
+          {hasEnded(job) && job.state === 'done' ? <p>{job.message}</p> : <JobProgress jobId={job.id} />}
           {counts.failed > 0 && (
             <div className="acts">
               <Button size="small" onClick={() => retry.mutate(job.id)}>

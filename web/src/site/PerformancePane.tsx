@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Progress } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
+import { answer, api, ApiError } from '../api/client';
+import { hasEnded, useFormChange } from '../api/hooks';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import { JobProgress } from '../pieces/JobProgress';
 
 /** The site's search performance: what there is, and two ways to bring more. */
 export function PerformancePane({ bring, close }: { bring: () => void; close: () => void }) {
@@ -41,7 +42,7 @@ export function PerformancePane({ bring, close }: { bring: () => void; close: ()
         to={view.data.proposedTo}
         isRunning={newest !== null && !hasEnded(newest)}
       />
-      {newest && <Newest jobId={newest.id} />}
+      {newest && <JobProgress jobId={newest.id} />}
       <hr />
       <h2>From a file</h2>
       <p>
@@ -100,26 +101,6 @@ function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning
         <Link to="/site?pane=services">Address of the service</Link>
       </div>
     </form>
-  );
-}
-
-function Newest({ jobId }: { jobId: number }) {
-  const job = useJob(jobId).data;
-  const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } })));
-  if (!job) return null;
-  if (hasEnded(job)) return <p className={job.state === 'failed' ? 'clay' : 'second'}>{job.message}</p>;
-  const progress: Schema['JobView']['progress'] = job.progress;
-  return (
-    <>
-      <Progress
-        percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
-        status="active"
-      />
-      <p className="second">{progress?.phase ?? 'Waiting'}</p>
-      <Button size="small" onClick={() => stop.mutate(undefined)}>
-        Stop
-      </Button>
-    </>
   );
 }
 

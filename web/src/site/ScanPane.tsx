@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Input, InputNumber, Progress, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useChange, useFormChange, useJob } from '../api/hooks';
-import { counted, moment, number, timeLeft } from '../pieces/format';
+import { hasEnded, useFormChange, useJob } from '../api/hooks';
+import { counted, moment, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import { JobProgress } from '../pieces/JobProgress';
 
 const changeSays: Record<Schema['PageChangeKind'], string> = {
   new: 'new',
@@ -187,8 +188,6 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
   const job = useJob(view.job.id).data ?? view.job;
   const changes = view.changes as Partial<Record<Schema['PageChangeKind'], number>>;
   const [open, setOpen] = useState<'changes' | 'unread'>();
-  const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: job.id } } })));
-  const resume = useChange(() => answer(api.POST('/api/jobs/{id}/resume', { params: { path: { id: job.id } } })));
   const path = { id: job.id };
   const changed = useQuery({
     queryKey: ['page-changes', job.id],
@@ -200,23 +199,11 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
     enabled: open === 'unread',
     queryFn: () => answer(api.GET('/api/scans/{id}/unread', { params: { path } })),
   });
-  const progress = job.progress;
   if (!hasEnded(job))
     return (
       <>
         <h2>{job.label}</h2>
-        <Progress
-          size="small"
-          percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
-        />
-        <p role="status">
-          {progress?.phase ?? 'Waiting for its turn'}
-          {progress && progress.total > 0 && `: ${number(progress.done)} of ${number(progress.total)}`}
-          {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
-        </p>
-        <div className="acts">
-          <Button onClick={() => stop.mutate(undefined)}>Stop</Button>
-        </div>
+        <JobProgress jobId={job.id} />
       </>
     );
   return (
@@ -224,19 +211,10 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
       <h2>
         {job.label}, {moment(scan?.startedAt ?? job.createdAt)}
       </h2>
-      <p role="status" className={job.state === 'failed' ? 'clay' : undefined}>
-        {job.message}
-      </p>
+      <JobProgress jobId={job.id} />
       {scan?.notes.split('\n').map((note) => (
         <p key={note}>{note}</p>
       ))}
-      {job.canResume && (
-        <div className="acts">
-          <Button type="primary" loading={resume.isPending} onClick={() => resume.mutate(undefined)}>
-            Resume
-          </Button>
-        </div>
-      )}
       <p>
         {Object.keys(changes).length > 0 ? (
           <button className="chip" onClick={() => setOpen(open === 'changes' ? undefined : 'changes')}>

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useChange, useJob } from '../api/hooks';
 import { counted, number, shortUrl } from '../pieces/format';
+import { JobProgress } from '../pieces/JobProgress';
 
 /** What rivals' ranking pages in a topic are about that the site's are not. */
 export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
@@ -51,14 +52,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
           </Button>
         </div>
       )}
-      {running && (
-        <p role="status">
-          {job?.progress
-            ? `${number(job.progress.done)} of ${number(job.progress.total)} read`
-            : 'Waiting for its turn'}
-          …
-        </p>
-      )}
+      {jobId !== undefined && <JobProgress jobId={jobId} />}
       {pages - failed > 0 && rows.length === 0 && (
         <p>Nothing stands in several of their headings and in none of yours.</p>
       )}
