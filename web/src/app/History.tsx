@@ -1,12 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
 import { useReplay } from '../api/hooks';
-import { moment } from '../pieces/format';
+import { counted, moment } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
 /** What was done, newest first; each step can be undone after those above it. */
 export function HistoryList() {
   const history = useQuery({ queryKey: ['history'], queryFn: () => answer(api.GET('/api/history')) });
+  const { dropped } =
+    useQuery({ queryKey: ['history', 'dropped'], queryFn: () => answer(api.GET('/api/history/dropped')) }).data ?? {};
   const undo = useReplay('undo');
   const redo = useReplay('redo');
   if (history.isError) return <Failed error={history.error} retry={() => void history.refetch()} />;
@@ -15,33 +17,41 @@ export function HistoryList() {
   const nextToUndo = history.data.find((step) => !step.isUndone)?.id;
   const nextToRedo = history.data.findLast((step) => step.isUndone)?.id;
   return (
-    <table className="facts">
-      <tbody>
-        {history.data.map((step) => (
-          <tr key={step.id}>
-            <td>
-              <div className={step.isUndone ? 'quiet' : undefined}>
-                {step.label}
-                {step.isUndone && ' (undone)'}
-                {step.isOpen && ' (under way)'}
-              </div>
-              <div className="quiet">{moment(step.madeAt)}</div>
-            </td>
-            <td className="num">
-              {step.id === nextToUndo && !step.isOpen && (
-                <button className="chip" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
-                  undo
-                </button>
-              )}
-              {step.id === nextToRedo && (
-                <button className="chip" disabled={redo.isPending} onClick={() => redo.mutate(undefined)}>
-                  redo
-                </button>
-              )}
-            </td>
-          </tr>
-        ))}
-      </tbody>
-    </table>
+    <>
+      <table className="facts">
+        <tbody>
+          {history.data.map((step) => (
+            <tr key={step.id}>
+              <td>
+                <div className={step.isUndone ? 'quiet' : undefined}>
+                  {step.label}
+                  {step.isUndone && ' (undone)'}
+                  {step.isOpen && ' (under way)'}
+                </div>
+                <div className="quiet">{moment(step.madeAt)}</div>
+              </td>
+              <td className="num">
+                {step.id === nextToUndo && !step.isOpen && (
+                  <button className="chip" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
+                    undo
+                  </button>
+                )}
+                {step.id === nextToRedo && (
+                  <button className="chip" disabled={redo.isPending} onClick={() => redo.mutate(undefined)}>
+                    redo
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {dropped && (
+        <p className="quiet">
+          {counted(dropped.count, 'older step')} can no longer be undone: the history had grown too long or too large.
+          The last went {moment(dropped.at)}.
+        </p>
+      )}
+    </>
   );
 }
