@@ -4,8 +4,8 @@ using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
-using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Performance;
+using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Findings;

@@ -4,10 +4,10 @@ using System.Text;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage;
-using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Clusters;
-using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Performance;
+using JadeOrchard.Storage.Plan;
 
 namespace JadeOrchard.Server.Findings;
 

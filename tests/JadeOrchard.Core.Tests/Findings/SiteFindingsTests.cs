@@ -3,8 +3,8 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
-using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Performance;
+using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
