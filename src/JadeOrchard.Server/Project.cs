@@ -93,11 +93,10 @@ public sealed class Project
     public T ChangeAsJob<T>(long jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
     {
         var answer = change(session);
+        ProjectStore.SetDerivedVersion(session, 0);
         lock (_lock)
         {
-            if (_waiting.TryAdd(jobId, Data.None))
-                ProjectStore.SetDerivedVersion(session, 0);
-            _waiting[jobId] |= session.Touched.Kinds;
+            _waiting[jobId] = _waiting.GetValueOrDefault(jobId) | session.Touched.Kinds;
         }
 
         return answer;
@@ -131,6 +130,9 @@ public sealed class Project
             return true;
         }, isLast: true);
     }
+
+    /// <summary>Ends the step of a job where what follows from it cannot be derived; that is done at the next start.</summary>
+    public void CloseStepUnderived(long jobId, string label) => Attempt<bool>(label, jobId, _ => true, isLast: true);
 
     /// <summary>Closes steps that a kill left open, before jobs go on.</summary>
     public void CloseOrphans() => Change(null, UndoLog.CloseOrphans);

@@ -4,6 +4,7 @@ using System.Text.Json;
 using JadeOrchard.Server.Services;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.TestHost;
+using Microsoft.Data.Sqlite;
 using Microsoft.Extensions.DependencyInjection;
 
 namespace JadeOrchard.Server.Tests;
@@ -66,6 +67,18 @@ public sealed class Application : IDisposable
         content.Headers.ContentType = new("application/octet-stream");
         var answer = await Http.PostAsync($"/api/uploads?fileName={name}", content);
         return await answer.Content.ReadFromJsonAsync<JsonElement>();
+    }
+
+    /// <summary>Writes past the server, so that it meets what it does not expect.</summary>
+    public async Task Sql(string sql)
+    {
+        await using var connection = new SqliteConnection($"Data Source={Path.Combine(Data, "project.db")};Pooling=False");
+        connection.Open();
+        await using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // From the tests alone.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        await command.ExecuteNonQueryAsync();
     }
 
     /// <returns>The job when it has ended.</returns>

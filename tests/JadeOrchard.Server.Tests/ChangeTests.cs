@@ -1,5 +1,3 @@
-using Microsoft.Data.Sqlite;
-
 namespace JadeOrchard.Server.Tests;
 
 /// <summary>Changes that are refused, undone, made in two windows at once, or broken off.</summary>
@@ -75,7 +73,7 @@ public sealed class ChangeTests : IDisposable
     public async Task AJobThatTheDatabaseStopsClosesItsStepAndCanBeResumed()
     {
         await _app.BringProject();
-        await Sql("create trigger no_more before insert on result_list when (select count(*) from result_list) >= 5 begin select raise(abort, 'the disk is full'); end");
+        await _app.Sql("create trigger no_more before insert on result_list when (select count(*) from result_list) >= 5 begin select raise(abort, 'the disk is full'); end");
         var rows = "keyword,position,url,title\n" + string.Concat(Enumerable.Range(0, 3_000).Select(i => $"keyword {i},1,https://a{i}.example/,T\n"));
         var job = await _app.Import("results", rows);
         Assert.Equal("failed", Text(job, "state"));
@@ -88,7 +86,7 @@ public sealed class ChangeTests : IDisposable
         await _app.Send(HttpMethod.Post, "/api/redo");
 
         // What it says of itself is what happens when it is asked to go on.
-        await Sql("drop trigger no_more");
+        await _app.Sql("drop trigger no_more");
         var resumed = await _app.Send(HttpMethod.Post, $"/api/jobs/{Id(job)}/resume");
         Assert.Equal(job.GetProperty("canResume").GetBoolean() ? 202 : 409, resumed.Status);
         if (resumed.Status == 202)
@@ -113,15 +111,4 @@ public sealed class ChangeTests : IDisposable
     private async Task Rename(long cluster, string name) => Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/clusters/{cluster}", new { name })).Status);
 
     private async Task<string> StateOf(string key) => Text(Rows(await _app.Get("/api/findings?anyState=true&limit=500")).Single(f => Text(f, "key") == key), "state");
-
-    private async Task Sql(string sql)
-    {
-        await using var connection = new SqliteConnection($"Data Source={Path.Combine(_app.Data, "project.db")};Pooling=False");
-        connection.Open();
-        await using var command = connection.CreateCommand();
-#pragma warning disable CA2100 // From the tests alone.
-        command.CommandText = sql;
-#pragma warning restore CA2100
-        await command.ExecuteNonQueryAsync();
-    }
 }

@@ -136,6 +136,18 @@ public sealed class ScanTests : IDisposable
     }
 
     [Fact]
+    public async Task AScanWhoseConsequencesCannotBeStoredClosesItsStepAllTheSame()
+    {
+        await using var site = await Outside.Site(app => app.Run(context => Outside.Html(context, "<title>Home</title><p>Some words on the water.</p>")));
+        await _app.Sql("create trigger no_stems before insert on page_stems begin select raise(abort, 'the disk is full'); end");
+        Assert.Equal("failed", Text(await Scan(Outside.AddressOf(site)), "state"));
+        await _app.Sql("drop trigger no_stems");
+        var (status, undone) = await _app.Send(HttpMethod.Post, "/api/undo");
+        Assert.True(status == 200 && Text(undone, "label").EndsWith(", failed", StringComparison.Ordinal), undone.ToString());
+        Assert.Equal("done", Text(await Scan(Outside.AddressOf(site)), "state"));
+    }
+
+    [Fact]
     public async Task HostilePagesDoNoHarm()
     {
         await using var site = await Outside.Site(app => app.Run(async context =>

@@ -53,7 +53,7 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
         return Of(order, lists, rule switch
         {
             LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
-            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), 1), _ => links.Of),
+            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), pairs.Select(p => (int)p.Count).DefaultIfEmpty(1).Min()), _ => links.Of),
             LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links.Of),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
         });

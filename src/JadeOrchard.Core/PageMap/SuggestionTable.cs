@@ -60,11 +60,10 @@ public sealed class SuggestionTable
     /// <returns>The changed clusters, gone ones included, and all others whose suggestion is another now.</returns>
     public IReadOnlyCollection<int> Update(IReadOnlyList<ClusterChange> changes)
     {
-        var owners = new Dictionary<int, int>();
+        var pages = new HashSet<int>();
         foreach (var change in changes)
         {
-            foreach (var candidate in CandidatesOf(change.Slot))
-                owners.TryAdd(candidate.Page, _assignment.RowOf(candidate.Page));
+            pages.UnionWith(CandidatesOf(change.Slot).Select(c => c.Page));
             if (change.After is null)
                 Put(change.Slot, []);
         }
@@ -80,7 +79,7 @@ public sealed class SuggestionTable
                 touched.UnionWith(SlotsWith(candidate.Page));
         }
 
-        foreach (var (page, _) in owners)
+        foreach (var page in pages)
             touched.UnionWith(SlotsWith(page));
         _assignment.Changed.Clear();
         touched.RemoveWhere(slot => !IsNews(slot) && !changed.Contains(slot));

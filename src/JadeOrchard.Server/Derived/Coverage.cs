@@ -10,9 +10,7 @@ internal sealed class Coverage : IDerivedStep
 
     public void Run(Derivation derivation)
     {
-        var ids = derivation.Touched.IsAll(Data.Pages) || derivation.Touched.Ids(Data.Pages) is { Count: > 0 }
-            ? null
-            : derivation.ClustersTouched(Data.Clusters | Data.PageMap | Data.Findings);
+        var ids = derivation.Touched.Any(Data.Pages) ? null : derivation.ClustersTouched(Data.Clusters | Data.PageMap | Data.Findings);
         ClusterStore.RefreshCoverage(derivation.Session, ids?.ToList(), DateOnly.FromDateTime(derivation.Now.UtcDateTime));
     }
 }

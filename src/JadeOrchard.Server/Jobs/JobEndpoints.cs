@@ -5,7 +5,7 @@ namespace JadeOrchard.Server.Jobs;
 
 /// <summary>A job as it stands now.</summary>
 /// <param name="Progress">Null where it does not run.</param>
-/// <param name="CanResume">It was stopped or paused, and can go on where it was.</param>
+/// <param name="CanResume">It was stopped or paused or failed, and can go on where it was.</param>
 public sealed record JobView(long Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
 
 /// <summary>How many jobs have ended since the start, and those that wait or run.</summary>

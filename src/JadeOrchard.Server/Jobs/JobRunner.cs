@@ -87,9 +87,9 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
     {
         if (project.Read(session => JobStore.Find(session, jobId)) is not { } job)
             return "There is no such job.";
-        if (!CanResume(job))
+        if (!CanResume(job) || IsActive(jobId))
         {
-            return job.State is JobState.Waiting or JobState.Running ? "It is under way already."
+            return IsActive(jobId) || job.State is JobState.Waiting or JobState.Running ? "It is under way already."
                 : job.State == JobState.Done ? "It is done already."
                 : "A job of this kind cannot go on where it was. Start it again.";
         }
@@ -194,12 +194,13 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
                         kind.Finish(session, job);
                 });
             }
-#pragma warning disable CA1031 // A step that cannot be closed now, on a full disk say, is closed at the next start; the job has ended all the same.
+#pragma warning disable CA1031 // What follows from the step cannot be derived now; it is at the next start, and the step can be undone all the same.
             catch (Exception e)
 #pragma warning restore CA1031
             {
                 JobFailed(e, id, job.Kind);
                 (ended, message) = (JobState.Failed, Internal);
+                project.CloseStepUnderived(id, kind.StepLabel(job) + ", failed");
             }
 
             SetState(id, ended, ended == JobState.Done ? message : $"{message} {kind.Kept(job)}");
