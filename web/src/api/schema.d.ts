@@ -2600,7 +2600,7 @@ export interface components {
             message: string;
             createdAt: string;
             progress: null | components["schemas"]["JobProgress"];
-            /** @description It was stopped or paused, and can go on where it was. */
+            /** @description It was stopped or paused or failed, and can go on where it was. */
             canResume: boolean;
         };
         /** @description A keyword with what every source said of it, and why a value is in force. */
