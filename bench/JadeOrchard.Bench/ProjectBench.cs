@@ -369,7 +369,7 @@ internal sealed class ProjectBench : IDisposable
     private IEnumerable<object?[]> Keywords() => Enumerable.Range(0, _count).Select(k => new object?[]
         { Phrase(k), 10_000_000L / (k + 20), k * 7 % 100, k * 31 % 5_000, k % 3 == 0 ? "commercial" : "informational" });
 
-    // Eight keywords a subject draw from fourteen pages of it; one URL stands in 15 % of the lists, ten others in 1 to 2 % each, own pages in some.
+    // Eight keywords a subject draw from fourteen pages of it; one URL is in 15 % of the lists, ten others in 1 to 2 % each, own pages in some.
     private IEnumerable<object?[]> Results()
     {
         var random = new Random(5);

@@ -14,7 +14,7 @@ public readonly record struct Outcome<T>(T? Value, ProblemHttpResult? Refusal)
     public Results<Ok<T>, ProblemHttpResult> ToOk() => Refusal is null ? TypedResults.Ok(Value) : Refusal;
 }
 
-/// <summary>A change that came to nothing, thrown at any depth of it: it is rolled back, and the problem is the answer.</summary>
+/// <summary>A refused change, thrown at any depth of it: it is rolled back, and the problem is the answer.</summary>
 public sealed class RefusedException(ProblemHttpResult problem) : Exception(problem.ProblemDetails.Detail)
 {
     public ProblemHttpResult Problem => problem;
@@ -35,7 +35,7 @@ public sealed class Project
     private volatile ProjectSnapshot? _snapshot;
     private volatile ProjectSnapshot? _made;
 
-    // What was derived is of other rules, or a kill came before it was: everything is derived anew by Warm.
+    // What was derived is of other rules, or a kill came before it was: Warm derives everything again.
     private volatile bool _isStale;
 
     public Project(Database database, TimeProvider clock)
@@ -58,7 +58,7 @@ public sealed class Project
     /// <summary>Reads in one snapshot of the database.</summary>
     public T Read<T>(Func<Session, T> read) => _database.Read(read);
 
-    /// <summary>Reads with the image of the data at hand, which is kept for the next time.</summary>
+    /// <summary>Reads with the image of the data, which is kept for the next time.</summary>
     public T Read<T>(Func<Session, ProjectSnapshot, T> read) => _database.Read(session => read(session, Snapshot(session)));
 
     /// <summary>
@@ -88,7 +88,7 @@ public sealed class Project
 
     /// <summary>
     /// Changes the project as a part of a job's step, which several transactions make. What follows is derived when the job
-    /// <see cref="CloseStep">closes</see> it, so that a capture does not derive everything anew with each list.
+    /// <see cref="CloseStep">closes</see> it, so that a capture does not derive everything again with each list.
     /// </summary>
     public T ChangeAsJob<T>(long jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
     {
@@ -146,7 +146,7 @@ public sealed class Project
     public string? Redo() => Change<string>(null, session => new Outcome<string>(UndoLog.Redo(session), null)).Value;
 
     /// <summary>
-    /// Derives everything anew where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
+    /// Derives everything again where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
     /// </summary>
     public void Warm() => Attempt<bool>(null, null, session =>
     {

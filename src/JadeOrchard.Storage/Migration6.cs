@@ -118,7 +118,7 @@ internal static class Migration6
         alter table new_title rename to page_title;
         create index page_title_by_page on page_title (page_id, seen_at);
 
-        -- Nothing cascades: what a store deletes stands in the store.
+        -- Nothing cascades: what a store deletes is written in the store.
         create table new_assignment (
           cluster_id integer primary key references cluster deferrable initially deferred,
           page_id integer not null references page deferrable initially deferred,
@@ -188,7 +188,7 @@ internal static class Migration6
         alter table coverage_day rename column part to coverage;
         update coverage_day set coverage = 'uncovered' where coverage = 'open';
 
-        -- Keys in which the ids of clusters and pages stand in a fixed order, so that no two findings share one.
+        -- Keys in which the ids of clusters and pages are in a fixed order, so that no two findings share one.
         create temp table new_key (old text primary key, new text not null);
         insert into temp.new_key
         select finding_key, 'shared-target:' || min(cluster_id, other_cluster_id) || ':' || max(cluster_id, other_cluster_id) || ':' || min(page_id, other_page_id) || ':' || max(page_id, other_page_id)

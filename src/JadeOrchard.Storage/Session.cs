@@ -94,7 +94,7 @@ public sealed class WriteSession : Session
     /// <summary>What was touched so far; derived data follow from it.</summary>
     public Touched Touched { get; } = new();
 
-    /// <summary>True while a step is undone or redone: what it restores needs no further change by hand.</summary>
+    /// <summary>True while a step is undone or redone: what it restores needs no further change.</summary>
     public bool IsReplay { get; internal set; }
 
     /// <summary>Says that all of a kind may have changed.</summary>

@@ -42,7 +42,7 @@ public enum Data
     /// <summary>Results, pages as they were read, or search performance newer than before: what was resolved may be open again. No ids.</summary>
     Evidence = 1 << 11,
 
-    /// <summary>Derived: how well keywords stand in their clusters. No ids.</summary>
+    /// <summary>Derived: how well keywords fit their clusters. No ids.</summary>
     Fits = 1 << 12,
 
     /// <summary>Derived: suggested pages, by cluster.</summary>
@@ -54,8 +54,8 @@ public enum Data
     /// <summary>Derived: demand and coverage of clusters, by cluster.</summary>
     ClusterFacts = 1 << 15,
 
-    /// <summary>Topics are to be built anew. No ids.</summary>
-    TopicsAnew = 1 << 16,
+    /// <summary>Topics are to be rebuilt. No ids.</summary>
+    TopicsRebuild = 1 << 16,
 
     /// <summary>When findings were first seen and went away, as an undo brought it back, by row.</summary>
     FindingsSeen = 1 << 17,

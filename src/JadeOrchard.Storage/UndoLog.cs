@@ -11,12 +11,6 @@ namespace JadeOrchard.Storage;
 /// </remarks>
 public static class UndoLog
 {
-    /// <summary>Older steps are dropped.</summary>
-    public const int MostSteps = 5_000;
-
-    /// <summary>Older steps are dropped when images and the large data that only steps can bring back take more.</summary>
-    public const long MostBytes = 256L << 20;
-
     private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
     private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
 
@@ -83,17 +77,17 @@ public static class UndoLog
         {
             session.Execute(
                 "update undo_step set is_open = 0, label = @label, bytes = @bytes where step_id = @step",
-                ("step", parts[i]), ("label", parts.Count == 1 ? label : $"{label} (part {i + 1} of {parts.Count})"), ("bytes", BytesOf(session, parts[i])));
+                ("step", parts[i]), ("label", parts.Count == 1 ? label : $"{label} (part {i + 1} of {parts.Count})"), ("bytes", UndoBounds.BytesOf(session, parts[i])));
         }
 
-        DropOldest(session);
+        UndoBounds.DropOldest(session);
     }
 
     /// <summary>Closes what a kill left open, so that it can be undone.</summary>
     public static void CloseOrphans(WriteSession session) => session.Execute("update undo_step set is_open = 0 where is_open = 1");
 
     /// <summary>
-    /// Makes the triggers and the tables of images anew from <see cref="Tables"/> and the schema, so that every column is covered. To be called after
+    /// Recreates the triggers and the tables of images from <see cref="Tables"/> and the schema, so that every column is covered. To be called after
     /// each migration.
     /// </summary>
     internal static void Install(WriteSession session)
@@ -161,7 +155,7 @@ public static class UndoLog
         {
             if (!HasImages(session, recording.StepId))
                 return;
-            ForgetUndone(session);
+            UndoBounds.ForgetUndone(session);
             if (recording.GroupId != 0 && Joined(session, recording))
                 return;
             var isJob = recording.JobId is not null;
@@ -172,10 +166,10 @@ public static class UndoLog
                 select @step, @group, @label, @open, @bytes, revision, strftime('%Y-%m-%dT%H:%M:%SZ', 'now') from undo_recording;
                 """,
                 ("step", recording.StepId), ("group", recording.GroupId == 0 ? recording.StepId : recording.GroupId), ("label", label), ("open", isJob ? 1 : 0),
-                ("bytes", isJob ? 0 : BytesOf(session, recording.StepId)));
+                ("bytes", isJob ? 0 : UndoBounds.BytesOf(session, recording.StepId)));
             if (recording.GroupId == 0 && isJob)
                 session.Execute("update job set step_id = @step where job_id = @job", ("step", recording.StepId), ("job", recording.JobId));
-            DropOldest(session);
+            UndoBounds.DropOldest(session);
         }
         else
             session.Execute(
@@ -377,101 +371,6 @@ public static class UndoLog
             ("step", step));
     }
 
-    /// <summary>About how much a step takes, with the large data that only it can bring back.</summary>
-    private static long BytesOf(Session session, long step)
-    {
-        var bytes = 0L;
-        foreach (var table in Tables.RecordedOnes)
-        {
-            if (session.Count($"select exists (select 1 from undo_{table.Name} where step_id = @step)", ("step", step)) == 0)
-                continue;
-            var texts = session.List($"select name from pragma_table_info('{table.Name}') where type = 'TEXT' and not pk", r => r.GetString(0)).Except(table.Derived);
-            bytes += session.Count(
-                $"""
-                select 24 * count(*) + coalesce(sum(iif(existed, 40{string.Concat(texts.Select(t => $" + coalesce(length({t}), 0)"))}, 0)), 0)
-                  {(table.PayloadBytes is { } payload ? $"+ coalesce(sum(iif(existed, {payload}, 0)), 0)" : "")}
-                from undo_{table.Name} i
-                where step_id = @step
-                """,
-                ("step", step));
-        }
-
-        return bytes;
-    }
-
-    private static void ForgetUndone(WriteSession session)
-    {
-        foreach (var step in session.List("select step_id from undo_step where is_undone = 1", r => r.GetInt64(0)))
-            Forget(session, step);
-    }
-
-    /// <summary>Drops the oldest steps as long as there are too many, or they take too much; the newest stays.</summary>
-    private static void DropOldest(WriteSession session)
-    {
-        var (steps, bytes) = session.First("select count(*), coalesce(sum(bytes), 0) from undo_step", r => Tuple.Create(r.GetInt64(0), r.GetInt64(1)))!;
-        if (steps <= MostSteps && bytes <= MostBytes)
-            return;
-        var dropped = 0;
-        foreach (var (step, size) in session.List(
-            "select step_id, bytes from undo_step where is_open = 0 and step_id < (select max(step_id) from undo_step) order by step_id", r => (r.GetInt64(0), r.GetInt64(1))))
-        {
-            if (steps <= MostSteps && bytes <= MostBytes)
-                break;
-            Forget(session, step);
-            (steps, bytes, dropped) = (steps - 1, bytes - size, dropped + 1);
-        }
-
-        if (dropped > 0)
-        {
-            session.Execute(
-                "update undo_recording set dropped_steps = dropped_steps + @dropped, dropped_at = strftime('%Y-%m-%dT%H:%M:%SZ', 'now')", ("dropped", dropped));
-        }
-    }
-
-    /// <summary>Drops a step, with the large data that only it could bring back.</summary>
-    private static void Forget(WriteSession session, long step)
-    {
-        var lists = Owned(session, "undo_result_list", "row_id", step);
-        var contents = Owned(session, "undo_page", "content_id", step);
-        var batches = Owned(session, "undo_performance_batch", "row_id", step);
-        foreach (var table in Tables.RecordedOnes)
-            session.Execute($"delete from undo_{table.Name} where step_id = @step", ("step", step));
-        session.Execute("delete from undo_range where step_id = @step; delete from undo_step where step_id = @step;", ("step", step));
-        foreach (var list in lists.Where(id => IsGone(session, "result_list", "list_id", "undo_result_list", "row_id", id)))
-            session.Execute("delete from result where list_id = @id; delete from result_phrase where list_id = @id;", ("id", list));
-        foreach (var content in contents.Where(id => IsGone(session, "page", "content_id", "undo_page", "content_id", id)))
-            session.Execute("delete from page_link where content_id = @id; delete from page_stems where content_id = @id; delete from page_content where content_id = @id;", ("id", content));
-        var gone = batches.Where(id => IsGone(session, "performance_batch", "batch_id", "undo_performance_batch", "row_id", id)).ToList();
-        // To look for the rows of a batch is to go through all of them.
-        if (gone.Count > 0)
-            session.Execute($"delete from performance where batch_id in ({string.Join(',', gone)})");
-    }
-
-    private static List<long> Owned(Session session, string images, string column, long step) => session.List(
-        $"select {column} from {images} where step_id = @step and {column} is not null", r => r.GetInt64(0), ("step", step));
-
-    private static bool IsGone(Session session, string table, string column, string images, string imageColumn, long id) => session.Count(
-        string.Create(CultureInfo.InvariantCulture, $"select exists (select 1 from {table} where {column} = @id) or exists (select 1 from {images} where {imageColumn} = @id)"), ("id", id)) == 0;
-}
-
-/// <summary>Something that two windows may change at once.</summary>
-public sealed class Thing
-{
-    private Thing(object id, params (string Table, string Column)[] where) => (Id, Where) = (id, where);
-
-    internal object Id { get; }
-
-    /// <summary>The tables in which its state stands, and the columns that name it.</summary>
-    internal IReadOnlyList<(string Table, string Column)> Where { get; }
-
-    public static Thing Cluster(long id) =>
-        new(id, ("cluster", "cluster_id"), ("assignment", "cluster_id"), ("cluster_decline", "cluster_id"), ("cluster_member", "cluster_id"));
-
-    public static Thing Page(long id) => new(id, ("page", "page_id"), ("assignment", "page_id"), ("deliberate_pair", "page_id"), ("deliberate_pair", "other_page_id"));
-
-    public static Thing Finding(string key) => new(key, ("finding_decision", "finding_key"), ("plan_step", "finding_key"));
-
-    public static Thing Topic(long id) => new(id, ("topic", "topic_id"));
 }
 
 /// <summary>A step of the history.</summary>

@@ -78,7 +78,7 @@ public sealed class AnyRequestTests : IDisposable
         var steps = 0;
         while (await Replay("undo") is not null)
             steps++;
-        Assert.InRange(steps, 10, UndoLog.MostSteps);
+        Assert.InRange(steps, 10, UndoBounds.MostSteps);
         for (; steps > 0; steps--)
             Assert.NotNull(await Replay("redo"));
         Assert.Null(await Replay("redo"));

@@ -6,7 +6,7 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Server.Tests;
 
 /// <summary>
-/// Random changes of every kind, over HTTP: what was derived step by step is what deriving everything anew gives, all of it can be undone, and done
+/// Random changes of every kind, over HTTP: what was derived step by step is what deriving everything from scratch gives, all of it can be undone, and done
 /// again, and each time every table is as it was.
 /// </summary>
 public sealed class RandomChangesTests : IDisposable
@@ -36,7 +36,7 @@ public sealed class RandomChangesTests : IDisposable
             steps += await Steps() - count;
             done[name] = done.GetValueOrDefault(name) + 1;
             if (i % 40 == 0)
-                await IsAsIfDerivedAnew($"after change {i}, {name}");
+                await MatchesAFreshDerivation($"after change {i}, {name}");
         }
 
         // Most kinds did something, or this tests nothing.
@@ -44,9 +44,9 @@ public sealed class RandomChangesTests : IDisposable
         var after = Contents.Of(_app.Data);
         await Replay("undo", steps);
         Contents.AreSame(before, Contents.Of(_app.Data), "undone");
-        await IsAsIfDerivedAnew("undone");
+        await MatchesAFreshDerivation("undone");
         await Replay("redo", steps);
-        Contents.AreSame(after, Contents.Of(_app.Data), "done again");
+        Contents.AreSame(after, Contents.Of(_app.Data), "redone");
 
         // Back and forth from anywhere.
         for (var i = 0; i < 5; i++)
@@ -54,16 +54,16 @@ public sealed class RandomChangesTests : IDisposable
             var some = random.Next(steps);
             await Replay("undo", some);
             if (i % 2 == 0)
-                await IsAsIfDerivedAnew($"{some} steps undone");
+                await MatchesAFreshDerivation($"{some} steps undone");
             await Replay("redo", some);
-            Contents.AreSame(after, Contents.Of(_app.Data), $"{some} steps undone and done again");
+            Contents.AreSame(after, Contents.Of(_app.Data), $"{some} steps undone and redone");
         }
     }
 
     /// <summary>Two servers' worth of work: a copy of the data is derived from nothing, and compared.</summary>
-    private async Task IsAsIfDerivedAnew(string when)
+    private async Task MatchesAFreshDerivation(string when)
     {
-        var folder = Directory.CreateTempSubdirectory("jade-anew-").FullName;
+        var folder = Directory.CreateTempSubdirectory("jade-fresh-").FullName;
         var expected = Contents.Of(_app.Data);
         using (var connection = new SqliteConnection($"Data Source={Path.Combine(_app.Data, "project.db")};Pooling=False"))
         {
@@ -82,8 +82,8 @@ public sealed class RandomChangesTests : IDisposable
             stale.ExecuteNonQuery();
         }
 
-        using var anew = new Application(folder);
-        anew.Warm();
+        using var fresh = new Application(folder);
+        fresh.Warm();
         Contents.AreSame(expected, Contents.Of(folder), when);
     }
 
@@ -179,7 +179,7 @@ public sealed class RandomChangesTests : IDisposable
                 await _app.Regroup(depth: random.Next(2) == 0 ? 10 : 8, minOverlap: random.Next(2, 5), rule: One(["primary", "chain", "everyPair"]));
                 return "regroup";
             default:
-                // Undone and done again in between, as planners do.
+                // Undone and redone in between, as planners do.
                 await Do(HttpMethod.Post, "undo");
                 if (random.Next(2) == 0)
                     await Do(HttpMethod.Post, "redo");

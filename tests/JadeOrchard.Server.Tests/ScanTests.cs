@@ -119,7 +119,7 @@ public sealed class ScanTests : IDisposable
         await Replay("undo");
         Contents.AreSame(none, Contents.Of(_app.Data), "undone");
         await Replay("redo");
-        Contents.AreSame(first, Contents.Of(_app.Data, withRetained: true), "done again");
+        Contents.AreSame(first, Contents.Of(_app.Data, withRetained: true), "redone");
 
         version = 2;
         await Read();
@@ -127,12 +127,12 @@ public sealed class ScanTests : IDisposable
         await Replay("undo");
         var back = Contents.Of(_app.Data, withRetained: true);
         Contents.AreSame(Contents.WithoutRetained(first), Contents.WithoutRetained(back), "the second undone");
-        // What the first read is all there, with what the second read in case it is done again.
+        // What the first read is all there, with what the second read in case it is redone.
         Assert.All(first, table => Assert.Empty(table.Value.Except(back[table.Key])));
         await Replay("undo");
         await Replay("redo");
         await Replay("redo");
-        Contents.AreSame(second, Contents.Of(_app.Data, withRetained: true), "both done again");
+        Contents.AreSame(second, Contents.Of(_app.Data, withRetained: true), "both redone");
     }
 
     [Fact]

@@ -162,13 +162,13 @@ public sealed class KeywordStoreTests : IDisposable
         _database.Write(s => ListStore.Make(s, "another row", "", Monday), "Make a list");
         _database.Change("Capture", s => Write(s, "a", Monday, new Keyword("canoe", "canoe", 1)), job);
         Assert.Equal(["Make a list", "Capture"], _database.Read(s => UndoLog.History(s)).Select(s => s.Label));
-        _database.Write(s => Write(s, "b", Monday, new Keyword("kayak", "kayak", 2)), "By hand");
+        _database.Write(s => Write(s, "b", Monday, new Keyword("kayak", "kayak", 2)), "Edit");
         _database.Change("Capture", s => Write(s, "c", Monday, new Keyword("kayak", "kayak", 3)), job);
         _database.Write(s => UndoLog.Close(s, job, "Capture"));
         long? Volume() => List().SingleOrDefault(k => k.Phrase == "kayak")?.Volume;
         Assert.Equal("Capture (part 2 of 2)", _database.Write(UndoLog.Undo));
         Assert.Equal(2, Volume());
-        Assert.Equal("By hand", _database.Write(UndoLog.Undo));
+        Assert.Equal("Edit", _database.Write(UndoLog.Undo));
         Assert.Equal(1, Volume());
         Assert.Equal("Make a list", _database.Write(UndoLog.Undo));
         Assert.Equal("Capture (part 1 of 2)", _database.Write(UndoLog.Undo));

@@ -189,14 +189,14 @@ public sealed class StorageTests : IDisposable
         void Compute(params ComputedFinding[] findings) => _database.Write(s =>
         {
             var changes = new FindingChanges();
-            FindingStore.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
-            FindingStore.Settle(s, changes, null, true);
+            ComputedFindings.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
+            ComputedFindings.Settle(s, changes, null, true);
             FindingCounts.Refresh(s, changes);
         });
         void Decide(FindingState state) => _database.Write(s =>
         {
-            FindingStore.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
-            FindingStore.Settle(s, new FindingChanges(), null, true);
+            FindingDecisions.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
+            ComputedFindings.Settle(s, new FindingChanges(), null, true);
         });
         FindingState State() => _database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
 
@@ -222,7 +222,7 @@ public sealed class StorageTests : IDisposable
 
     [Fact]
     public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
-        _database.Write(s => FindingStore.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
+        _database.Write(s => FindingDecisions.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
 
     [Fact]
     public void ListsSortFilterSearchAndPageWithATallyOfAllThatFits()

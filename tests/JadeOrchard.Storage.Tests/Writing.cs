@@ -1,6 +1,6 @@
 namespace JadeOrchard.Storage.Tests;
 
-/// <summary>Writes with that of the derived data on which the stores themselves look; the chain stands in the server.</summary>
+/// <summary>Writes with that of the derived data on which the stores themselves look; the chain is in the server.</summary>
 internal static class Writing
 {
     public static T Write<T>(this Database database, Func<WriteSession, T> write, string? undoLabel = null) => database.Change(undoLabel, session =>

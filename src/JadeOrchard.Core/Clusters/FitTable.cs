@@ -2,7 +2,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
-/// <summary>How well every keyword stands in its cluster; after a change only what it touches is computed again.</summary>
+/// <summary>How well every keyword fits its cluster; after a change only what it touches is computed again.</summary>
 /// <remarks>
 /// The rule is that of <see cref="ClusterFits"/>, on sums of overlaps, which are whole numbers. A changed cluster matters to the keywords that share a
 /// URL with it: for these its new mean overlap is compared with that of the nearest cluster, and only those whose nearest became less near are looked
@@ -42,7 +42,7 @@ public sealed class FitTable
         _counts = new int[clusters.SlotCount];
     }
 
-    /// <summary>The fit of a keyword in a cluster; clusters are told by slot.</summary>
+    /// <summary>The fit of a keyword in a cluster; clusters are given by slot.</summary>
     public KeywordFit this[int keyword] => new(_fits[keyword], _nearest[keyword], _bridges[keyword], _bridgeOverlaps[keyword], _nearestTotals[keyword]);
 
     /// <summary>Computes the fits of all keywords.</summary>

@@ -5,7 +5,7 @@ using JadeOrchard.Core.Results;
 namespace JadeOrchard.Core.Findings;
 
 /// <summary>What was looked at, and what was found there.</summary>
-/// <param name="Scope">See <see cref="FindingScope"/>; clusters and pages are told by index.</param>
+/// <param name="Scope">See <see cref="FindingScope"/>; clusters and pages are given by index.</param>
 public sealed record LookedScope((ScopeKind Kind, int A, int B) Scope, ImmutableArray<Finding> Findings);
 
 /// <summary>Kinds of <see cref="FindingScope"/>.</summary>
@@ -327,6 +327,6 @@ public sealed class FindingTable
     private static HashSet<int> Of(Dictionary<int, HashSet<int>> sets, int key) => sets.TryGetValue(key, out var known) ? known : sets[key] = [];
 
     /// <summary>A cluster as it was when it was looked at last.</summary>
-    /// <param name="List">The URLs of the result list that stands for it, best first.</param>
+    /// <param name="List">The URLs of its representative result list, best first.</param>
     private readonly record struct State(MappedPage Map, int Pillar, int[] List);
 }

@@ -82,7 +82,7 @@ public sealed record SiteFacts(
     /// <summary>For each cluster its place among equals: that of its primary in keyword order. By index where it is not given.</summary>
     public Func<int, int> OrderOf { get; init; } = c => c;
 
-    /// <summary>For each cluster the URLs of the result list that stands for it, best first.</summary>
+    /// <summary>For each cluster the URLs of its representative result list, best first.</summary>
     internal Func<int, int[]> RepresentativeOf { get; set; } = _ => [];
 
     /// <summary>Pages whose titles or main headings are near duplicates; these follow from the pages alone.</summary>

@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.PageMap;
 /// <param name="Page">Index of the page.</param>
 /// <param name="Strength">0 to 100.</param>
 /// <param name="Named">See <see cref="PageEvidence.Named"/>.</param>
-/// <param name="IsSeen">It stands in the results or was visited.</param>
+/// <param name="IsSeen">It is in the results or was visited.</param>
 /// <param name="IsCandidate">See <see cref="PageEvidence.IsCandidate"/>.</param>
 public readonly record struct CandidateStrength(int Page, double Strength, double Named, bool IsSeen, bool IsCandidate)
 {

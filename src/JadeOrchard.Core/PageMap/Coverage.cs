@@ -33,7 +33,7 @@ public static class Coverages
         : isPlanned ? Coverage.Planned
         : Coverage.Covered;
 
-    /// <summary>The mark that stands for it in text: "■".</summary>
+    /// <summary>Its mark in text: "■".</summary>
     public static string Sign(this Coverage coverage) => coverage switch
     {
         Coverage.Covered => "■",

@@ -35,7 +35,7 @@ public sealed class SuggestionTable
     /// <param name="clusters">The clusters, changed by their owner.</param>
     /// <param name="keywords">Their keywords.</param>
     /// <param name="pages">The pages of the site.</param>
-    /// <param name="evidence">Which pages could stand for a cluster.</param>
+    /// <param name="evidence">Which pages are candidates for a cluster.</param>
     public SuggestionTable(ClusterTable clusters, IReadOnlyList<Keyword> keywords, IReadOnlyList<SitePage> pages, PageCandidates evidence)
     {
         (_clusters, _keywords, _evidence) = (clusters, keywords, evidence);
@@ -71,7 +71,7 @@ public sealed class SuggestionTable
         Look([.. changes.Where(c => c.After is not null).OrderBy(c => _clusters.RankOf(c.Slot)).Select(c => c.Slot)]);
         var changed = changes.Select(c => c.Slot).ToHashSet();
         var touched = new HashSet<int>(changed);
-        // A page with another owner matters to all clusters that it could stand for.
+        // A page with another owner matters to all clusters that it is a candidate for.
         foreach (var row in _assignment.Changed)
         {
             touched.Add(row);
@@ -114,7 +114,7 @@ public sealed class SuggestionTable
     public MappedPage Undecided(int slot, Func<int, bool> isTaken) =>
         PageSuggestions.Undecided(CandidatesOf(slot), _assignment.ColumnOf(slot) is var page and >= 0 ? page : null, isTaken);
 
-    /// <returns>The slots of the clusters that a page could stand for.</returns>
+    /// <returns>The slots of the clusters that a page is a candidate for.</returns>
     public IReadOnlyList<int> SlotsWith(int page) => _slotsWith[page] ?? [];
 
     private CandidateStrength[] CandidatesOf(int slot) => slot < _candidates.Count ? _candidates[slot] : [];

@@ -13,7 +13,7 @@ public readonly record struct SlotLink(int Slot, double Weight);
 /// <summary>Which clusters belong together, so that they gather into topics; after a change only what it touches is computed again.</summary>
 /// <remarks>
 /// The weight of a link is the mean overlap of the keywords of two clusters, Σ over the URLs of the product of the shares of their lists that have
-/// it, in which a URL counts the less the more lists it stands in (inverse document frequency, Spärck Jones 1972), plus how alike their words
+/// it, in which a URL counts the less the more lists it is in (inverse document frequency, Spärck Jones 1972), plus how alike their words
 /// are: the weighted Jaccard index of their stems, weighted likewise, where most of the lesser set is shared. URLs and stems in very many lists link
 /// nothing: they would link all. How rare one is follows from the lists alone, not from the clusters, so that a link depends on its two clusters
 /// and nothing else. Each cluster keeps its <see cref="Kept"/> strongest links. Cost: a cluster's URLs times <see cref="MostLists"/>.
@@ -242,7 +242,7 @@ public sealed class ClusterLinkTable
         return urls;
     }
 
-    /// <summary>The stems that stand in at least half of a cluster's keywords and are not everywhere, ascending.</summary>
+    /// <summary>The stems in at least half of a cluster's keywords and are not everywhere, ascending.</summary>
     private int[] StemsOf(Cluster cluster) => _stems.GetOrAdd(cluster, c =>
     [
         .. c.Members.SelectMany(k => _stemsOf(k)).CountBy(s => s)

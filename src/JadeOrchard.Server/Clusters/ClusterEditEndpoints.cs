@@ -103,7 +103,7 @@ public static class ClusterEditEndpoints
                     }
 
                     if (KeywordStore.Missing(session, request.KeywordIds) is var unknown and > 0)
-                        return Problems.Invalid("keywordIds", $"{unknown} of the keywords are not there any more.");
+                        return Problems.Invalid("keywordIds", $"{unknown} of the keywords no longer exist.");
                     var warning = WarningOf(session, project.Snapshot(session), request);
                     return new MoveAnswer(ClusterStore.Move(session, request.KeywordIds, request.ToClusterId), warning);
                 }).ToOk();

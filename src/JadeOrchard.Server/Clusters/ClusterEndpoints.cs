@@ -193,7 +193,7 @@ public sealed class RegroupJob(Project project) : IJob
         return Task.FromResult($"{Regroup(project, settings, listId, phase => progress(new JobProgress(0, 0, phase)), stop):N0} clusters.");
     }
 
-    /// <summary>Groups captured keywords; names, pages and what was fixed by hand are kept. One undoable step.</summary>
+    /// <summary>Groups captured keywords; names, pages and manual edits are kept. One undoable step.</summary>
     /// <param name="project">The project.</param>
     /// <param name="settings">Without a fault.</param>
     /// <param name="listId">The list to group, whose keywords alone change their clusters; null for all keywords.</param>
@@ -210,14 +210,14 @@ public sealed class RegroupJob(Project project) : IJob
             var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings);
             stop.ThrowIfCancellationRequested();
 
-            progress?.Invoke("Keeping names, pages and what was fixed by hand");
+            progress?.Invoke("Keeping names, pages and manual edits");
             var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing);
             ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
                 c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
                 snapshot.KeywordIds[c.Cluster.Primary],
                 [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
             ProjectStore.SaveGrouping(session, settings, listId, project.Now);
-            session.Touch(Data.TopicsAnew);
+            session.Touch(Data.TopicsRebuild);
             stop.ThrowIfCancellationRequested();
             progress?.Invoke("Updating topics, suggestions and findings");
             return clusters.Count;

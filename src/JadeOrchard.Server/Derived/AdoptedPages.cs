@@ -5,7 +5,7 @@ using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Server.Derived;
 
-/// <summary>Pages of the site that stand in results or search performance and are not known yet.</summary>
+/// <summary>Pages of the site that are in results or search performance and are not known yet.</summary>
 internal sealed class AdoptedPages : IDerivedStep
 {
     public Data Reads => Data.Results | Data.Performance | Data.Project;

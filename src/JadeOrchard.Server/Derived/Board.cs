@@ -18,7 +18,7 @@ internal sealed record NamedScope(string Scope, ImmutableArray<Finding> Findings
 /// <summary>The clusters with their pages as they stand, in memory and by slot, with what makes the steps incremental. For the writer alone.</summary>
 internal sealed class Board
 {
-    /// <summary>With more clusters touched than this, and an eighth of all, it is loaded anew.</summary>
+    /// <summary>With more clusters touched than this, and an eighth of all, it is loaded again.</summary>
     private const int MostChanges = 500;
 
     private readonly List<long> _ids = [];
@@ -83,7 +83,7 @@ internal sealed class Board
     }
 
     /// <summary>Takes over what a change made of clusters and pages.</summary>
-    /// <returns>False where too much changed, so that it is to be loaded anew.</returns>
+    /// <returns>False where too much changed, so that it has to be loaded again.</returns>
     public bool Apply(WriteSession session, Derivation derivation)
     {
         var touched = derivation.Touched;
@@ -216,7 +216,7 @@ internal sealed class Board
         var slots = new HashSet<int>(changed);
         slots.UnionWith(_suggestionsChanged);
         slots.UnionWith(touched.Ids(Data.PageMap)!.Select(SlotOf).Where(s => s >= 0));
-        // A page that is taken by none any more, or by some now, matters to all clusters that it could stand for.
+        // A page that is taken by none any more, or by some now, matters to all clusters that it is a candidate for.
         foreach (var slot in slots.ToList())
         {
             foreach (var page in Serve(slot))
@@ -281,7 +281,7 @@ internal sealed class Board
 
     private HashSet<(int, int)> Pairs(Session session) =>
     [
-        .. FindingStore.DeliberatePairs(session)
+        .. FindingDecisions.DeliberatePairs(session)
             .Where(p => Snapshot.IndexOfPage.ContainsKey(p.PageId) && Snapshot.IndexOfPage.ContainsKey(p.OtherPageId))
             .Select(p => (A: Snapshot.IndexOfPage[p.PageId], B: Snapshot.IndexOfPage[p.OtherPageId]))
             .Select(p => (Math.Min(p.A, p.B), Math.Max(p.A, p.B))),

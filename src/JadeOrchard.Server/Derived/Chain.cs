@@ -4,7 +4,7 @@ namespace JadeOrchard.Server.Derived;
 
 /// <summary>One thing that follows from other data: loads what its rule needs, computes, saves.</summary>
 /// <remarks>
-/// What is stored equals what computing everything anew gives, whatever the order of changes. To add one, write a file with a class of this kind and
+/// What is stored equals what computing everything from scratch gives, whatever the order of changes. To add one, write a file with a class of this kind and
 /// add a line to <see cref="Chain"/>.
 /// </remarks>
 internal interface IDerivedStep
@@ -18,7 +18,7 @@ internal interface IDerivedStep
 /// <summary>All that follows from what was written, in order; in the same transaction as its cause.</summary>
 internal static class Chain
 {
-    /// <summary>Grows when a rule changes, so that what was derived by the old one is computed anew at the next start.</summary>
+    /// <summary>Grows when a rule changes, so that what was derived by the old one is computed again at the next start.</summary>
     public const long Version = 1;
 
     public static readonly IReadOnlyList<IDerivedStep> Steps =

@@ -14,18 +14,18 @@ internal sealed class Findings : IDerivedStep
         var session = derivation.Session;
         if (derivation.Board is not { } board)
         {
-            FindingStore.Save(session, null, [], derivation.Now, derivation.FindingChanges);
+            ComputedFindings.Save(session, null, [], derivation.Now, derivation.FindingChanges);
             return;
         }
 
         if (board.FindingsChanged(session, derivation.Touched) is not { } looked)
         {
-            FindingStore.Save(session, null, [.. board.AllFindings.Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
+            ComputedFindings.Save(session, null, [.. board.AllFindings.Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
             derivation.AllFindingsChanged = true;
             return;
         }
 
-        FindingStore.Save(
+        ComputedFindings.Save(
             session, [.. looked.Select(l => l.Scope)], [.. looked.SelectMany(l => l.Findings).Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
     }
 

@@ -4,7 +4,7 @@ using JadeOrchard.Storage.Clusters;
 
 namespace JadeOrchard.Server.Derived;
 
-/// <summary>How well keywords stand in their clusters, and how cohesive these are.</summary>
+/// <summary>How well keywords fit their clusters, and how cohesive these are.</summary>
 internal sealed class Fits : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.Grouping | Data.Image;

@@ -5,18 +5,18 @@ using JadeOrchard.Storage.Topics;
 namespace JadeOrchard.Server.Derived;
 
 /// <summary>
-/// Topics built anew where that was asked for; else clusters that came without a topic join the one they are linked with most. No topic is left without
+/// Topics are rebuilt where that was asked for; else clusters that came without a topic join the one they are linked with most. No topic is left without
 /// clusters or pillar.
 /// </summary>
 /// <remarks>Recorded for undo, since it is kept: after a step is undone there is nothing to do.</remarks>
 internal sealed class TopicMembership : IDerivedStep
 {
-    public Data Reads => Data.Clusters | Data.Topics | Data.TopicsAnew;
+    public Data Reads => Data.Clusters | Data.Topics | Data.TopicsRebuild;
 
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;
-        if (derivation.Touched.Any(Data.TopicsAnew) && derivation.Board is { } whole)
+        if (derivation.Touched.Any(Data.TopicsRebuild) && derivation.Board is { } whole)
             Build(session, whole);
         else if (TopicStore.Count(session) > 0 && TopicStore.WithoutTopic(session) is { Count: > 0 } without && derivation.Board is { } board)
         {

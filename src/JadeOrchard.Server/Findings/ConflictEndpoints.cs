@@ -84,17 +84,17 @@ public static class ConflictEndpoints
                 {
                     PlanStore.Retract(session, key);
                     if (FindingStore.Find(session, key) is { PageId: { } page, OtherPageId: { } other })
-                        FindingStore.UndeclarePair(session, page, other);
-                    FindingStore.Decide(session, [key], FindingState.Open, "", project.Now);
+                        FindingDecisions.UndeclarePair(session, page, other);
+                    FindingDecisions.Decide(session, [key], FindingState.Open, "", project.Now);
                     return null;
                 }))
             .WithName("takeDecisionBack");
 
-        api.MapGet("/deliberate-pairs", (Project project) => project.Read(FindingStore.DeliberatePairs)).WithName("deliberatePairs");
+        api.MapGet("/deliberate-pairs", (Project project) => project.Read(FindingDecisions.DeliberatePairs)).WithName("deliberatePairs");
 
         api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (long pageId, long otherPageId, Project project) =>
             {
-                project.Change("Undeclare a deliberate pair", (WriteSession session) => FindingStore.UndeclarePair(session, pageId, otherPageId));
+                project.Change("Undeclare a deliberate pair", (WriteSession session) => FindingDecisions.UndeclarePair(session, pageId, otherPageId));
                 return TypedResults.NoContent();
             })
             .WithName("takePairBack");
@@ -112,19 +112,19 @@ public static class ConflictEndpoints
         {
             case ConflictDecision.Leave:
                 PlanStore.Retract(session, key);
-                FindingStore.Decide(session, [key], FindingState.Dismissed, note, project.Now);
+                FindingDecisions.Decide(session, [key], FindingState.Dismissed, note, project.Now);
                 break;
             case ConflictDecision.Deliberate:
                 if (keep is null || other is null)
                     return Problems.Invalid("decision", "Only two pages can be declared a deliberate pair; leave this one as it is instead.");
                 PlanStore.Retract(session, key);
-                FindingStore.DeclarePair(session, keep.Value, other.Value, note, project.Now);
+                FindingDecisions.DeclarePair(session, keep.Value, other.Value, note, project.Now);
                 break;
             default:
                 if (other is null && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
                     return Problems.Invalid("decision", "This finding is about one page; there is nothing to redirect, merge or make canonical.");
                 PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, other, note, project.Now);
-                FindingStore.Decide(session, [key], FindingState.Accepted, "", project.Now);
+                FindingDecisions.Decide(session, [key], FindingState.Accepted, "", project.Now);
                 break;
         }
 

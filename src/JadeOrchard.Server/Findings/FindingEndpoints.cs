@@ -102,7 +102,7 @@ public static class FindingEndpoints
                 {
                     var keys = FindingStore.Select(session, request.Selection);
                     if (request.Assignee is not null || request.Note is not null)
-                        FindingStore.Annotate(session, keys, request.Assignee, request.Note, project.Now);
+                        FindingDecisions.Annotate(session, keys, request.Assignee, request.Note, project.Now);
                     if (request.State is { } state)
                         Decide(session, keys, state, request.Reason?.Trim() ?? "", project.Now);
                     return new ChangedFindings(keys.Count);
@@ -130,7 +130,7 @@ public static class FindingEndpoints
         // What was to be done about it is done, or not wanted any more.
         foreach (var key in state is FindingState.Open or FindingState.Dismissed ? keys : [])
             PlanStore.Retract(session, key);
-        FindingStore.Decide(session, keys, state, reason, now);
+        FindingDecisions.Decide(session, keys, state, reason, now);
     }
 
     private static ProblemHttpResult? Fault(FindingState? state, string? reason, string? assignee, string? note) =>

@@ -120,7 +120,7 @@ public static class TopicEndpoints
             {
                 if (!project.Read(ClusterStore.HasAny))
                     return Problems.Conflict("There are no clusters yet. Group the keywords first.");
-                project.Change("Rebuild topics", (WriteSession session) => session.Touch(Data.TopicsAnew));
+                project.Change("Rebuild topics", (WriteSession session) => session.Touch(Data.TopicsRebuild));
                 return TypedResults.NoContent();
             })
             .WithName("gatherTopics");

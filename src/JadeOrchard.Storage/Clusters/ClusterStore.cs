@@ -87,7 +87,7 @@ public sealed record CoverageDay(DateOnly Day, Coverage Coverage, long Clusters,
 /// <param name="IsDeclined">The planner wants no page for it.</param>
 public sealed record StoredCluster(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned, bool IsDeclined);
 
-/// <summary>What the planner fixed by hand.</summary>
+/// <summary>What the planner set.</summary>
 /// <param name="Locked">Clusters that stay as they are.</param>
 /// <param name="PrimaryChosen">Clusters whose primary was chosen.</param>
 /// <param name="Placed">Keywords that were put into their cluster.</param>
@@ -394,7 +394,7 @@ public static class ClusterStore
         }
     }
 
-    /// <summary>Keeps how well keywords stand in their clusters; only what differs is written.</summary>
+    /// <summary>Keeps how well keywords fit their clusters; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="fits">Of all keywords in clusters, or of those that changed.</param>
     /// <param name="clusterIds">The clusters of these keywords; null for all.</param>

@@ -10,7 +10,7 @@ using JadeOrchard.Core.Topics;
 
 namespace JadeOrchard.Core.Tests.Clusters;
 
-/// <summary>What is kept and brought up to date after each of many random changes is what computing everything anew gives.</summary>
+/// <summary>What is kept and brought up to date after each of many random changes is what computing everything from scratch gives.</summary>
 public class IncrementalTests
 {
     private const int KeywordCount = 26;
@@ -28,9 +28,9 @@ public class IncrementalTests
         return world.Steps.All(step =>
         {
             var changed = kept.Update(world.Apply(step)).ToHashSet();
-            var anew = new FitTable(world.Table, lists, postings, MinOverlap, Depth);
-            anew.Rebuild();
-            return Enumerable.Range(0, KeywordCount).Where(k => world.Table.SlotOf(k) >= 0).All(k => kept[k] == anew[k]);
+            var fresh = new FitTable(world.Table, lists, postings, MinOverlap, Depth);
+            fresh.Rebuild();
+            return Enumerable.Range(0, KeywordCount).Where(k => world.Table.SlotOf(k) >= 0).All(k => kept[k] == fresh[k]);
         });
     });
 
@@ -61,9 +61,9 @@ public class IncrementalTests
         {
             foreach (var slot in kept.Update(world.Apply(step)))
                 stored[slot] = kept.KeptOf(slot);
-            var anew = new ClusterLinkTable(world.Table, world.Lists, postings, World.StemsOf);
-            anew.Rebuild();
-            return Enumerable.Range(0, world.Table.SlotCount).All(s => stored.GetValueOrDefault(s, []).SequenceEqual(anew.KeptOf(s)));
+            var fresh = new ClusterLinkTable(world.Table, world.Lists, postings, World.StemsOf);
+            fresh.Rebuild();
+            return Enumerable.Range(0, world.Table.SlotCount).All(s => stored.GetValueOrDefault(s, []).SequenceEqual(fresh.KeptOf(s)));
         });
     });
 
@@ -82,10 +82,10 @@ public class IncrementalTests
                     stored[looked.Scope] = [.. looked.Findings.Select(Says).Order()];
             }
 
-            var anew = new Board(world);
-            return Enumerable.Range(0, world.Table.SlotCount).Where(s => world.Table[s] is not null).All(s => board.Suggestions.Of(s) == anew.Suggestions.Of(s))
-                && board.Map.SequenceEqual(anew.Map)
-                && stored.Values.SelectMany(f => f).Order().SequenceEqual(anew.Found().Select(Says).Order());
+            var fresh = new Board(world);
+            return Enumerable.Range(0, world.Table.SlotCount).Where(s => world.Table[s] is not null).All(s => board.Suggestions.Of(s) == fresh.Suggestions.Of(s))
+                && board.Map.SequenceEqual(fresh.Map)
+                && stored.Values.SelectMany(f => f).Order().SequenceEqual(fresh.Found().Select(Says).Order());
         });
     });
 

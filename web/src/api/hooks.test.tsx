@@ -30,7 +30,7 @@ describe('a change that is refused for a field', () => {
     expect(screen.queryByText('There is no page 7.')).toBeNull();
   });
 
-  it('without a field is told by forms too', async () => {
+  it('without a field is shown by forms too', async () => {
     const { result } = renderHook(
       () => useFormChange(() => Promise.reject<string>(new ApiError('Something is wrong.'))),
       { wrapper: Around },

@@ -1,0 +1,197 @@
+using System.Text.Json;
+using JadeOrchard.Core.Findings;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage.Findings;
+
+/// <summary>A finding as it was computed, with ids.</summary>
+public sealed record ComputedFinding(
+    string Key, string Scope, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake, IReadOnlyList<StoredFact> Facts)
+{
+    /// <returns>Tells other facts apart, so that they need not be read to see that they are the same; the same from run to run (XXH64).</returns>
+    internal long FactsHash()
+    {
+        var hash = new System.IO.Hashing.XxHash64();
+        Span<double> values = stackalloc double[6];
+        foreach (var fact in Facts)
+        {
+            (values[0], values[1], values[2], values[3], values[4], values[5]) = (fact.KeywordId ?? -1, fact.Position, fact.OtherPosition, fact.AtStake, fact.Share, fact.Count);
+            hash.Append(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values));
+        }
+
+        return unchecked((long)hash.GetCurrentHashAsUInt64());
+    }
+}
+
+/// <summary>One fact as it is stored.</summary>
+public sealed record StoredFact(long? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
+
+/// <summary>Saves findings as they are computed, and the states that follow.</summary>
+public static class ComputedFindings
+{
+    /// <summary>Puts newly computed findings in the place of those of the same scopes. Only what differs is written.</summary>
+    /// <remarks>One whose cause has gone stays, as resolved. States follow by <see cref="Settle"/>, which is to be called after this.</remarks>
+    /// <param name="session">The transaction.</param>
+    /// <param name="scopes">What was looked at again, see <see cref="FindingScope"/>; null for everything.</param>
+    /// <param name="findings">All that is in these scopes.</param>
+    /// <param name="now">When.</param>
+    /// <param name="changes">Gets what was changed.</param>
+    public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
+    {
+        const string goesAway =
+            """
+            update finding_seen
+            set went_away = 1, kind = f.kind, cluster_id = f.cluster_id, other_cluster_id = f.other_cluster_id, keyword_id = f.keyword_id, page_id = f.page_id,
+              other_page_id = f.other_page_id, at_stake = f.at_stake, facts = f.facts
+            from finding f
+            where f.finding_key = @key and finding_seen.finding_key = @key and finding_seen.went_away = 0;
+            update finding_decision set went_away = 1 where finding_key = @key and went_away = 0;
+            """;
+        var stored = StoredFinding.Of(session, scopes);
+        var present = findings.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
+        // What a planner decided, and what a finding was when it went, is recorded: undo and redo have brought it back already.
+        using var goes = session.Command(
+            $"""
+            {(session.IsReplay ? "" : goesAway)}
+            update finding set present = 0, state = 'resolved', scope = '', facts_hash = 0 where finding_key = @key;
+            update finding
+            set cluster_id = e.cluster_id, other_cluster_id = e.other_cluster_id, keyword_id = e.keyword_id, page_id = e.page_id, other_page_id = e.other_page_id,
+              at_stake = e.at_stake, facts = e.facts
+            from finding_seen e
+            where e.finding_key = @key and e.went_away = 1 and e.kind is not null and finding.finding_key = @key;
+            """,
+            ("key", ""));
+        foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)))
+        {
+            goes.Parameters[0].Value = gone.Key;
+            goes.ExecuteNonQuery();
+            changes.Add(gone);
+        }
+
+        using var upsert = session.Command(
+            """
+            insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
+            values (@key, @scope, @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, @hash, 1, 'open', 0)
+            on conflict (finding_key) do update set
+              scope = excluded.scope, matter = excluded.matter, cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
+              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1
+            """);
+        foreach (var name in new[] { "key", "scope", "matter", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "hash" })
+            upsert.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
+        using var seen = session.Command(
+            """
+            insert into finding_seen (finding_key, first_found_at) values (@key, @now)
+            on conflict do update set went_away = 0, kind = null, cluster_id = null, other_cluster_id = null, keyword_id = null, page_id = null, other_page_id = null, at_stake = 0, facts = '[]'
+            where went_away = 1
+            """,
+            ("key", ""), ("now", now.UtcDateTime.ToString("O")));
+        var added = new UndoLog.Ranges(session, "finding_seen");
+        foreach (var finding in findings)
+        {
+            var before = stored.GetValueOrDefault(finding.Key);
+            var hash = finding.FactsHash();
+            var after = new StoredFinding(
+                finding.Key, finding.Kind, finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, hash, IsPresent: true, finding.Scope);
+            if (before == after)
+                continue;
+            object?[] values =
+            [
+                finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
+                JsonSerializer.Serialize(finding.Facts), hash,
+            ];
+            for (var i = 0; i < values.Length; i++)
+                upsert.Parameters[i].Value = values[i] ?? DBNull.Value;
+            upsert.ExecuteNonQuery();
+            if (before is { IsPresent: true })
+                changes.Add(before);
+            else
+            {
+                seen.Parameters[0].Value = finding.Key;
+                seen.ExecuteNonQuery();
+            }
+
+            changes.Add(after);
+        }
+
+        added.End();
+    }
+
+    /// <summary>
+    /// Computes the states of findings. One whose cause has gone is shown as resolved as long as what it is about is there; after an undo it is shown where
+    /// it had gone before.
+    /// </summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="changes">What was changed; gets what is changed here.</param>
+    /// <param name="clusterIds">Clusters that came or went; null to look at everything.</param>
+    /// <param name="isDecided">Decisions or the evidence were changed, so that all that were decided are looked at.</param>
+    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<long>? clusterIds, bool isDecided)
+    {
+        const string isThere =
+            """
+            (e.cluster_id is null or exists (select 1 from cluster c where c.cluster_id = e.cluster_id))
+            and (e.page_id is null or exists (select 1 from page g where g.page_id = e.page_id))
+            """;
+        (string, object?) clusters = ("clusters", clusterIds is null ? "[]" : "[" + string.Join(',', clusterIds) + "]");
+        (string, object?) keys = ("keys", JsonSerializer.Serialize(changes.Keys));
+        var seenIds = session.Touched.Ids(Data.FindingsSeen);
+        (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? new HashSet<long>()) + "]");
+        var isAll = clusterIds is null || seenIds is null;
+        foreach (var gone in StoredFinding.Where(session,
+            $"""
+            present = 0 and not exists (select 1 from finding_seen e where e.finding_key = finding.finding_key and e.went_away = 1 and {isThere})
+            {(isAll ? "" : "and (finding_key in (select value from json_each(@keys)) or cluster_id in (select value from json_each(@clusters)) or finding_key in (select e.finding_key from json_each(@ids) j join finding_seen e on e.seen_id = j.value))")}
+            """,
+            keys, clusters, ids))
+        {
+            session.Execute("delete from finding where finding_key = @key", ("key", gone.Key));
+            changes.Add(gone);
+        }
+
+        var which = isAll ? "from finding_seen e" : "from (select value from json_each(@ids) union select seen_id from json_each(@clusters) j join finding_seen on cluster_id = j.value and went_away = 1) w join finding_seen e on e.seen_id = w.value";
+        foreach (var (f, facts) in session.List(
+            $"""
+            select e.finding_key, e.kind, e.cluster_id, e.other_cluster_id, e.keyword_id, e.page_id, e.other_page_id, e.at_stake, e.facts
+            {which}
+            where e.went_away = 1 and e.kind is not null and {isThere} and not exists (
+              select 1 from finding f where f.finding_key = e.finding_key and (f.present = 1 or (f.facts = e.facts and f.at_stake = e.at_stake and f.keyword_id is e.keyword_id)))
+            """,
+            r => (new StoredFinding(
+                r.GetString(0), r.Enum<FindingKind>(1), r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), 0, IsPresent: false, ""), r.GetString(8)),
+            ids, clusters))
+        {
+            session.Execute(
+                """
+                insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
+                values (@key, '', @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, 0, 0, 'resolved', 0)
+                on conflict (finding_key) do update set keyword_id = excluded.keyword_id, at_stake = excluded.at_stake, facts = excluded.facts
+                """,
+                ("key", f.Key), ("matter", f.Matter), ("kind", f.Kind.Stored()), ("cluster", f.ClusterId), ("other_cluster", f.OtherClusterId), ("keyword", f.KeywordId), ("page", f.PageId),
+                ("other_page", f.OtherPageId), ("stake", f.AtStake), ("facts", facts));
+            changes.Add(f);
+        }
+
+        var evidence = session.Count("select version from evidence");
+        var decided = isAll || isDecided
+            ? """
+              select f.finding_key from finding_decision d join finding f on f.finding_key = d.finding_key
+              union
+              select finding_key from finding where state <> 'open' and present = 1
+              """
+            : "select value from json_each(@keys)";
+        foreach (var (key, before, now) in session.List(
+            $"""
+            select f.finding_key, f.state, f.present, coalesce(d.state, 'open'), coalesce(d.went_away, 0), coalesce(d.evidence_version, 0)
+            from finding f left join finding_decision d on d.finding_key = f.finding_key
+            where f.finding_key in ({decided})
+            """,
+            r => (Key: r.GetString(0), Before: r.Enum<FindingState>(1), Now: FindingStates.After(r.Enum<FindingState>(3), r.GetInt64(2) == 1, r.GetInt64(4) == 1, r.GetInt64(5) < evidence)),
+            ("keys", JsonSerializer.Serialize(changes.Keys))))
+        {
+            if (before == now)
+                continue;
+            session.Execute("update finding set state = @state where finding_key = @key", ("state", now.Stored()), ("key", key));
+            foreach (var finding in StoredFinding.Where(session, "finding_key = @key", ("key", key)))
+                changes.Add(finding);
+        }
+    }
+}
