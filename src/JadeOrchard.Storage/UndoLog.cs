@@ -27,10 +27,9 @@ public static class UndoLog
         session.Scalar($"select label from undo_step where {NextToRedo}") as string);
 
     /// <returns>The steps, newest first; those that were undone can be redone as long as nothing new is done.</returns>
-    public static IReadOnlyList<UndoStep> History(Session session, int limit = 500) => session.List(
-        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc limit @limit",
-        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)),
-        ("limit", limit));
+    public static IReadOnlyList<UndoStep> History(Session session) => session.List(
+        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc",
+        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
 
     /// <returns>How many steps were dropped because the history had grown too long or too large, and when last; null where none were.</returns>
     public static DroppedSteps? Dropped(Session session) => session.First(

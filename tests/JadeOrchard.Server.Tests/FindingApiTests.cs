@@ -176,7 +176,7 @@ public sealed class FindingApiTests : IDisposable
             Assert.Equal(all.GetProperty("tally").GetProperty("atStake").GetDouble(), bundles.Sum(b => b.GetProperty("atStake").GetDouble()), 6);
         }
 
-        var roll = (await _app.Get("/api/findings/bundles?by=topic")).EnumerateArray().Single(b => Text(b, "says") == "how to roll a kayak");
+        var roll = (await _app.Get("/api/findings/bundles?by=topic")).EnumerateArray().Single(b => Text(b, "name") == "how to roll a kayak");
         Assert.All(Rows(await _app.Get($"/api/findings?topicId={Text(roll, "key")}")), f => Assert.Equal("how to roll a kayak", Text(f, "clusterName")));
         // No page and absent are about the same clicks, which count once.
         Assert.Equal(800 * 0.11 * 0.95, roll.GetProperty("atStake").GetDouble(), 6);

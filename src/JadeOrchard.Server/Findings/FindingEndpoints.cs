@@ -12,16 +12,21 @@ namespace JadeOrchard.Server.Findings;
 /// <param name="Words">For facts about a page that does not mention a keyword: the words that it lacks, in the order of the evidence; else empty.</param>
 /// <param name="Terms">All these words with the demand of the keywords that have them, most first.</param>
 /// <param name="Rivals">For searches that the site does not answer: the pages of others that do.</param>
+/// <param name="Advice">What can be done about its kind.</param>
 /// <param name="Step">What was decided to do about it; null where nothing was.</param>
 public sealed record FindingDetail(
-    FindingRow Finding, IReadOnlyList<FindingEvidence> Evidence, IReadOnlyList<string> Words, IReadOnlyList<TermView> Terms, IReadOnlyList<RivalView> Rivals, PlanStep? Step);
+    FindingRow Finding, IReadOnlyList<FindingEvidence> Evidence, IReadOnlyList<string> Words, IReadOnlyList<TermView> Terms, IReadOnlyList<RivalView> Rivals, string Advice,
+    PlanStep? Step);
 
 /// <summary>A word that a page never says.</summary>
 /// <param name="Demand">Searches per month of the keywords that have it.</param>
 public sealed record TermView(string Word, long Demand, int Keywords);
 
-/// <summary>How many findings of a kind are in a state.</summary>
-public sealed record FindingCount(FindingKind Kind, FindingGroup Group, FindingState State, long Count, double AtStake);
+/// <summary>A kind of finding.</summary>
+/// <param name="Name">"rivals in results".</param>
+/// <param name="GroupName">"Uncovered subtopics".</param>
+/// <param name="Advice">What can be done about it.</param>
+public sealed record FindingKindView(FindingKind Kind, string Name, FindingGroup Group, string GroupName, string Advice);
 
 /// <summary>What the planner makes of a finding.</summary>
 /// <param name="Reason">Needed where it is dismissed.</param>
@@ -64,9 +69,9 @@ public static class FindingEndpoints
                 Listing.Xlsx("findings.xlsx", "Findings", Columns, Rows(listing, filter, project)))
             .ExcludeFromDescription();
 
-        api.MapGet("/findings/counts", (Project project) => project.Read(FindingStore.Counts)
-                .Select(c => new FindingCount(c.Kind, c.Kind.Group(), c.State, c.Count, c.AtStake)).ToList())
-            .WithName("findingCounts");
+        api.MapGet("/findings/kinds", () => Enum.GetValues<FindingKind>()
+                .Select(k => new FindingKindView(k, FindingText.Name(k), k.Group(), FindingText.Name(k.Group()), FindingText.Advice(k))).ToList())
+            .WithName("findingKinds");
 
         api.MapGet("/findings/bundles", (FindingsBy by, [AsParameters] FindingFilter filter, Project project) =>
                 project.Read(session => FindingStore.Bundles(session, by, filter)))
@@ -110,6 +115,11 @@ public static class FindingEndpoints
             })
             .WithName("decideFindings");
     }
+
+    /// <returns>"Orphan: No page of the site links to /a." for files.</returns>
+    internal static string Line(FindingRow finding) => $"{SentenceCase(finding.Name)}: {finding.Sentence}";
+
+    private static string SentenceCase(string words) => char.ToUpperInvariant(words[0]) + words[1..];
 
     internal static ProblemHttpResult NoFinding(string key) => Problems.NotFound($"There is no finding {key}. Its cluster may have gone in a re-grouping.");
 
@@ -163,13 +173,14 @@ public static class FindingEndpoints
             [.. missing.Select(m => string.Join(", ", m))],
             [.. terms],
             finding.Kind.Group() == FindingGroup.Uncovered ? PageMapEndpoints.Rivals(snapshot, [.. keywords.Where(k => k >= 0)]) : [],
+            FindingText.Advice(finding.Kind),
             PlanStore.StepFor(session, finding.Key));
     }
 
     private static IEnumerable<object?[]> Rows(Listing listing, FindingFilter filter, Project project) =>
         project.Read(session => FindingStore.List(session, listing.ToExport(), filter)).Rows.Select(f => new object?[]
         {
-            FindingWords.Name(f.Kind), f.State.ToString().ToLowerInvariant(), f.ClusterName, f.TopicName, f.Keyword, f.PageUrl, f.OtherPageUrl, f.OtherClusterName,
-            Math.Round(f.AtStake, 1), f.Demand, f.Remedy is { } remedy ? FindingWords.Name(remedy) : null, f.Assignee, f.Note, f.Reason, f.FirstFoundAt[..10], f.Key,
+            SentenceCase(f.Name), f.State.ToString().ToLowerInvariant(), f.ClusterName, f.TopicName, f.Keyword, f.PageUrl, f.OtherPageUrl, f.OtherClusterName,
+            Math.Round(f.AtStake, 1), f.Demand, f.RemedyName, f.Assignee, f.Note, f.Reason, f.FirstFoundAt[..10], f.Key,
         });
 }

@@ -99,10 +99,10 @@ public static class SummaryEndpoints
             var page = FindingStore.List(session, new ListQuery(Limit: FindingsShown), new FindingFilter(Group: group));
             if (page.Tally.Rows == 0)
                 continue;
-            html.Append(CultureInfo.InvariantCulture, $"<h2>{FindingWords.Name(group)}</h2>\n<p>{page.Tally.Rows:N0} open or accepted, about {page.Tally.AtStake:N0} clicks a month at stake.</p>\n");
+            html.Append(CultureInfo.InvariantCulture, $"<h2>{FindingText.Name(group)}</h2>\n<p>{page.Tally.Rows:N0} open or accepted, about {page.Tally.AtStake:N0} clicks a month at stake.</p>\n");
             html.Append("<table><thead><tr><th>Finding</th><th>Cluster</th><th>State</th><th class=\"num\">At stake</th></tr></thead><tbody>\n");
             foreach (var f in page.Rows)
-                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(FindingWords.Says(f))}</td><td>{Safe(f.ClusterName ?? "")}</td><td>{f.State.ToString().ToLowerInvariant()}</td><td class=\"num\">{f.AtStake:N0}</td></tr>\n");
+                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(FindingEndpoints.Line(f))}</td><td>{Safe(f.ClusterName ?? "")}</td><td>{f.State.ToString().ToLowerInvariant()}</td><td class=\"num\">{f.AtStake:N0}</td></tr>\n");
             html.Append("</tbody></table>\n");
             if (page.Tally.Rows > page.Rows.Count)
                 html.Append(CultureInfo.InvariantCulture, $"<p class=\"quiet\">and {page.Tally.Rows - page.Rows.Count:N0} more</p>\n");
@@ -113,7 +113,7 @@ public static class SummaryEndpoints
         {
             html.Append("<h2>Decided</h2>\n<table><tbody>\n");
             foreach (var step in steps)
-                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(FindingWords.Name(step.Remedy))}</td><td>{Safe(step.PageUrl ?? "")}<br>{Safe(step.OtherPageUrl ?? "")}</td><td>{Safe(step.Note)}</td><td>{(step.Waits ? "waits for the next scan or data" : "done")}</td></tr>\n");
+                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(step.RemedyName)}</td><td>{Safe(step.PageUrl ?? "")}<br>{Safe(step.OtherPageUrl ?? "")}</td><td>{Safe(step.Note)}</td><td>{(step.Waits ? "waits for the next scan or data" : "done")}</td></tr>\n");
             html.Append("</tbody></table>\n");
         }
 

@@ -45,11 +45,11 @@ public static class PlanEndpoints
             item.Cluster.Demand,
             item.Cluster.MeanDifficulty is { } difficulty ? Math.Round(difficulty, 1) : null,
             item.Cluster.Intent?.ToString().ToLowerInvariant(),
-            string.Join('\n', item.Findings.Select(FindingWords.Says)),
+            string.Join('\n', item.Findings.Select(FindingEndpoints.Line)),
             string.Join('\n', item.Steps.Select(Says)),
             Math.Round(item.Cluster.AtStake, 1),
         });
 
     private static string Says(PlanStep step) =>
-        $"{FindingWords.Name(step.Remedy)}: {step.PageUrl}{(step.OtherPageUrl is null ? "" : $", {step.OtherPageUrl}")}{(step.Note.Length == 0 ? "" : $" ({step.Note})")}";
+        $"{step.RemedyName}: {step.PageUrl}{(step.OtherPageUrl is null ? "" : $", {step.OtherPageUrl}")}{(step.Note.Length == 0 ? "" : $" ({step.Note})")}";
 }

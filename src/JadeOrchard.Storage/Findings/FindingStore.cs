@@ -12,6 +12,7 @@ namespace JadeOrchard.Storage.Findings;
 /// <param name="Note">What the planner noted; empty where nothing.</param>
 /// <param name="Remedy">What is to be done about it; null where nothing was decided.</param>
 /// <param name="IsPageDecided">The page is assigned by the planner, not just suggested.</param>
+/// <param name="Sentence">What it says.</param>
 public sealed record FindingRow(
     string Key,
     FindingKind Kind,
@@ -36,29 +37,19 @@ public sealed record FindingRow(
     string? OtherPageUrl,
     string? OtherPageTitle,
     double AtStake,
-    string FirstFoundAt)
+    string FirstFoundAt,
+    string Sentence)
 {
+    /// <summary>What its kind is called: "rivals in results".</summary>
+    public string Name => FindingText.Name(Kind);
+
+    public FindingGroup Group => Kind.Group();
+
+    /// <summary>What is to be done about it, in words; null where nothing was decided.</summary>
+    public string? RemedyName => Remedy is { } remedy ? FindingText.Name(remedy) : null;
+
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
     public string Version => RowVersion.Of(State, Reason, Assignee, Note, Remedy);
-}
-
-/// <summary>What is to be done about two pages that stand in each other's way, or should be linked.</summary>
-public enum Remedy
-{
-    /// <summary>Keep one, redirect the other to it.</summary>
-    Redirect,
-
-    /// <summary>Bring the texts together on one, redirect the other.</summary>
-    Merge,
-
-    /// <summary>The other gets searches of its own.</summary>
-    NewTarget,
-
-    /// <summary>One is declared the canonical of the other.</summary>
-    Canonical,
-
-    /// <summary>Link from one to the other.</summary>
-    Link,
 }
 
 /// <summary>What shows a finding, by name; see <see cref="FindingFact"/>.</summary>
@@ -88,8 +79,9 @@ public enum FindingsBy
 
 /// <summary>Findings that have something in common.</summary>
 /// <param name="Key">The kind, in camel case, or the id of the page or topic; empty for those without one.</param>
-/// <param name="Says">Its name.</param>
-public sealed record FindingBundle(string Key, string Says, long Count, long Open, double AtStake);
+/// <param name="Name">That of the kind or topic, or the URL of the page; empty for those without one.</param>
+/// <param name="Group">That of the kind; null for pages and topics.</param>
+public sealed record FindingBundle(string Key, string Name, FindingGroup? Group, long Count, long Open, double AtStake);
 
 /// <summary>Which findings a change is about: some of them, or all that a filter lets through.</summary>
 public sealed record FindingSelection(IReadOnlyList<string>? Keys = null, FindingFilter? Filter = null, string? Search = null);
@@ -102,7 +94,8 @@ public static class FindingStore
         """
         f.finding_key, f.kind, f.state, coalesce(d.reason, ''), coalesce(d.assignee, ''), coalesce(d.note, ''), r.remedy, f.cluster_id, coalesce(c.name, p.phrase),
         coalesce(c.demand, 0), t.topic_id, coalesce(t.name, tc.name, tp.phrase), f.other_cluster_id, coalesce(oc.name, op.phrase), k.phrase, f.page_id, g.url, g.title, a.page_id is not null,
-        f.other_page_id, og.url, og.title, f.at_stake, coalesce(e.first_found_at, '')
+        f.other_page_id, og.url, og.title, f.at_stake, coalesce(e.first_found_at, ''),
+        (select host from project)
         """,
         """
         finding f
@@ -191,7 +184,7 @@ public static class FindingStore
     {
         var (conditions, parameters) = Of(filter);
         var where = string.Join(" and ", conditions.Where(c => c is not null).Prepend("true"));
-        var (key, says) = by switch
+        var (key, name) = by switch
         {
             FindingsBy.Kind => ("f.kind", "f.kind"),
             FindingsBy.Page => ("coalesce(f.page_id, '')", "coalesce(g.url, '')"),
@@ -199,14 +192,19 @@ public static class FindingStore
         };
         return session.List(
             $"""
-            select cast({key} as text), max({says}), count(*), sum(f.state = 'open'), sum(iif(@kind is null, f.counted, f.at_stake)) as stake
+            select cast({key} as text), max({name}), count(*), sum(f.state = 'open'), sum(iif(@kind is null, f.counted, f.at_stake)) as stake
             from {Rows.From}
             where {where}
             group by {key}
             order by stake desc, 2
             """,
-            r => new FindingBundle(
-                by == FindingsBy.Kind ? JsonNamingPolicy.CamelCase.ConvertName(r.Enum<FindingKind>(0).ToString()) : r.GetString(0), r.GetString(1), r.GetInt64(2), r.GetInt64(3), r.GetDouble(4)),
+            r =>
+            {
+                var kind = by == FindingsBy.Kind ? r.Enum<FindingKind>(0) : (FindingKind?)null;
+                return new FindingBundle(
+                    kind is null ? r.GetString(0) : JsonNamingPolicy.CamelCase.ConvertName($"{kind}"), kind is { } named ? FindingText.Name(named) : r.GetString(1), kind?.Group(), r.GetInt64(2),
+                    r.GetInt64(3), r.GetDouble(4));
+            },
             parameters);
     }
 
@@ -242,8 +240,12 @@ public static class FindingStore
                 ("id", f.KeywordId))).OfType<FindingEvidence>()];
     }
 
-    private static FindingRow Read(SqliteDataReader r) => new(
-        r.GetString(0), r.Enum<FindingKind>(1), r.Enum<FindingState>(2), r.GetString(3), r.GetString(4), r.GetString(5), r.EnumOrNull<Remedy>(6), r.LongOrNull(7),
-        r.TextOrNull(8), r.GetInt64(9), r.LongOrNull(10), r.TextOrNull(11), r.LongOrNull(12), r.TextOrNull(13), r.TextOrNull(14), r.LongOrNull(15), r.TextOrNull(16),
-        r.TextOrNull(17), r.GetInt64(18) == 1, r.LongOrNull(19), r.TextOrNull(20), r.TextOrNull(21), r.GetDouble(22), r.GetString(23));
+    private static FindingRow Read(SqliteDataReader r)
+    {
+        var (kind, otherCluster, pageUrl, isPageDecided, otherPageUrl) = (r.Enum<FindingKind>(1), r.TextOrNull(13), r.TextOrNull(16), r.GetInt64(18) == 1, r.TextOrNull(20));
+        return new(
+            r.GetString(0), kind, r.Enum<FindingState>(2), r.GetString(3), r.GetString(4), r.GetString(5), r.EnumOrNull<Remedy>(6), r.LongOrNull(7), r.TextOrNull(8), r.GetInt64(9),
+            r.LongOrNull(10), r.TextOrNull(11), r.LongOrNull(12), otherCluster, r.TextOrNull(14), r.LongOrNull(15), pageUrl, r.TextOrNull(17), isPageDecided, r.LongOrNull(19), otherPageUrl,
+            r.TextOrNull(21), r.GetDouble(22), r.GetString(23), FindingText.Sentence(kind, r.GetString(24), pageUrl, isPageDecided, otherPageUrl, otherCluster));
+    }
 }

@@ -1,3 +1,4 @@
+using JadeOrchard.Core.Findings;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 
@@ -14,7 +15,11 @@ public sealed record PlanItem(ClusterRow Cluster, IReadOnlyList<string> Secondar
 /// <param name="OtherPageUrl">The other one; null where there is none.</param>
 /// <param name="Waits">Its cause was still there in the newest data.</param>
 public sealed record PlanStep(
-    long Id, string FindingKey, Remedy Remedy, long? ClusterId, long? PageId, string? PageUrl, long? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt);
+    long Id, string FindingKey, Remedy Remedy, long? ClusterId, long? PageId, string? PageUrl, long? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt)
+{
+    /// <summary>What is to be done, in words.</summary>
+    public string RemedyName => FindingText.Name(Remedy);
+}
 
 /// <summary>The plan: every cluster with a page, and every one with something to do.</summary>
 public static class PlanStore

@@ -1236,14 +1236,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/findings/counts": {
+    "/api/findings/kinds": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["findingCounts"];
+        get: operations["findingKinds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1674,9 +1674,9 @@ export interface components {
             /** Format: int64 */
             failed: number;
             /** Format: int64 */
-            done?: number;
+            done: number;
             /** Format: int64 */
-            total?: number;
+            total: number;
         };
         /** @description Which keywords to capture. */
         CaptureRequest: {
@@ -1922,7 +1922,7 @@ export interface components {
             /** @description Why the planner wants no page for it; null where that was not said. */
             declined: null | string;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
-            version?: null | string;
+            version: string;
         };
         /** @description A column that a kind of table can have. */
         ColumnView: {
@@ -2197,22 +2197,13 @@ export interface components {
         FindingBundle: {
             /** @description The kind, in camel case, or the id of the page or topic; empty for those without one. */
             key: string;
-            /** @description Its name. */
-            says: string;
+            /** @description That of the kind or topic, or the URL of the page; empty for those without one. */
+            name: string;
+            group: null | components["schemas"]["FindingGroup"];
             /** Format: int64 */
             count: number;
             /** Format: int64 */
             open: number;
-            /** Format: double */
-            atStake: number;
-        };
-        /** @description How many findings of a kind are in a state. */
-        FindingCount: {
-            kind: components["schemas"]["FindingKind"];
-            group: components["schemas"]["FindingGroup"];
-            state: components["schemas"]["FindingState"];
-            /** Format: int64 */
-            count: number;
             /** Format: double */
             atStake: number;
         };
@@ -2226,6 +2217,8 @@ export interface components {
             terms: components["schemas"]["TermView"][];
             /** @description For searches that the site does not answer: the pages of others that do. */
             rivals: components["schemas"]["RivalView"][];
+            /** @description What can be done about its kind. */
+            advice: string;
             step: null | components["schemas"]["PlanStep"];
         };
         /** @description What shows a finding, by name; see FindingFact. */
@@ -2274,13 +2267,27 @@ export interface components {
             /** @description Only those this person works on; empty for those nobody does. */
             assignee?: null | string;
         };
-        /** @enum {unknown} */
-        FindingGroup: "cannibalization" | "uncovered" | "links" | "page" | null;
+        /**
+         * @description Kinds that belong together.
+         * @enum {unknown}
+         */
+        FindingGroup: "cannibalization" | "uncovered" | "links" | "page";
         /**
          * @description What a finding is about. Adding one: a file beside this one, and a line in FindingTable.
          * @enum {unknown}
          */
         FindingKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "mixedTarget" | "twinTitles" | "noPage" | "absent" | "missingOnPage" | "openQuestion" | "unlinkedSupport" | "orphan" | "targetless";
+        /** @description A kind of finding. */
+        FindingKindView: {
+            kind: components["schemas"]["FindingKind"];
+            /** @description "rivals in results". */
+            name: string;
+            group: components["schemas"]["FindingGroup"];
+            /** @description "Uncovered subtopics". */
+            groupName: string;
+            /** @description What can be done about it. */
+            advice: string;
+        };
         /** @description A finding as lists show it. */
         FindingRow: {
             /** @description Stays the same when findings are computed again. */
@@ -2322,8 +2329,15 @@ export interface components {
              */
             atStake: number;
             firstFoundAt: string;
+            /** @description What it says. */
+            sentence: string;
+            /** @description What its kind is called: "rivals in results". */
+            name: string;
+            group: components["schemas"]["FindingGroup"];
+            /** @description What is to be done about it, in words; null where nothing was decided. */
+            remedyName: null | string;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
-            version?: null | string;
+            version: string;
         };
         /**
          * @description By what findings are gathered.
@@ -3232,7 +3246,7 @@ export interface components {
             topicId: null | number;
             topicName: null | string;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
-            version?: null | string;
+            version: string;
         };
         /** @description A keyword for which a page stands in the results. */
         PageStanding: {
@@ -3428,6 +3442,8 @@ export interface components {
             /** @description Its cause was still there in the newest data. */
             waits: boolean;
             decidedAt: string;
+            /** @description What is to be done, in words. */
+            remedyName: string;
         };
         /** @description A cluster of the plot map. */
         PlotView: {
@@ -3623,7 +3639,7 @@ export interface components {
             /** Format: int64 */
             skipped: number;
             /** Format: int64 */
-            total?: number;
+            total: number;
         };
         /**
          * @description How much a scan reads of each page.
@@ -4001,7 +4017,7 @@ export interface components {
              */
             waiting: number;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
-            version?: null | string;
+            version: string;
         };
         /** @description What was undone or redone; null where there was nothing. */
         UndoneView: {
@@ -7030,7 +7046,7 @@ export interface operations {
             };
         };
     };
-    findingCounts: {
+    findingKinds: {
         parameters: {
             query?: never;
             header?: never;
@@ -7045,7 +7061,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FindingCount"][];
+                    "application/json": components["schemas"]["FindingKindView"][];
                 };
             };
             /** @description Bad Request */

@@ -1,14 +1,19 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useReplay } from '../api/hooks';
 import { counted, moment } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+
+/** Steps that are shown at once, around the one that is undone next. */
+const shownAtOnce = 200;
 
 /** What was done, newest first; each step can be undone after those above it. */
 export function HistoryList() {
   const history = useQuery({ queryKey: ['history'], queryFn: () => answer(api.GET('/api/history')) });
   const { dropped } =
     useQuery({ queryKey: ['history', 'dropped'], queryFn: () => answer(api.GET('/api/history/dropped')) }).data ?? {};
+  const [showAll, setShowAll] = useState(false);
   const undo = useReplay('undo');
   const redo = useReplay('redo');
   if (history.isError) return <Failed error={history.error} retry={() => void history.refetch()} />;
@@ -16,11 +21,13 @@ export function HistoryList() {
   if (history.data.length === 0) return <p>Nothing was done yet that could be undone.</p>;
   const nextToUndo = history.data.find((step) => !step.isUndone)?.id;
   const nextToRedo = history.data.findLast((step) => step.isUndone)?.id;
+  const from = Math.max(0, history.data.findIndex((step) => !step.isUndone) - shownAtOnce / 2);
+  const steps = showAll ? history.data : history.data.slice(from, from + shownAtOnce);
   return (
     <>
       <table className="facts">
         <tbody>
-          {history.data.map((step) => (
+          {steps.map((step) => (
             <tr key={step.id}>
               <td>
                 <div className={step.isUndone ? 'quiet' : undefined}>
@@ -46,6 +53,11 @@ export function HistoryList() {
           ))}
         </tbody>
       </table>
+      {steps.length < history.data.length && (
+        <button className="chip" onClick={() => setShowAll(true)}>
+          show all {counted(history.data.length, 'step')}
+        </button>
+      )}
       {dropped && (
         <p className="quiet">
           {counted(dropped.count, 'older step')} can no longer be undone: the history had grown too long or too large.

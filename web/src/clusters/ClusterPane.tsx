@@ -56,7 +56,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
           <hr />
           <h2>Findings</h2>
           {findings.map((f) => (
-            <FindingLine key={f.key} finding={f} host={host} />
+            <FindingLine key={f.key} finding={f} />
           ))}
         </>
       )}

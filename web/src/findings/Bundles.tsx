@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
 import { number, sentenceCase, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
-import { isConflict, kindName, type Finding, type Group, type Kind } from './says';
+import { isConflict, type Finding, type Group, type Kind } from './says';
 
 export type By = Schema['FindingsBy'];
 
@@ -41,12 +41,12 @@ export function Bundles({
   const most = Math.max(1, ...bundles.data.map((b) => b.atStake));
   const name = (b: Schema['FindingBundle']) =>
     by === 'kind'
-      ? sentenceCase(kindName(b.key as Kind))
+      ? sentenceCase(b.name)
       : by === 'page'
-        ? b.says
-          ? shortUrl(b.says, host)
+        ? b.name
+          ? shortUrl(b.name, host)
           : 'about no page'
-        : b.says || 'about no topic';
+        : b.name || 'about no topic';
   return (
     <div className="grid bundles" tabIndex={0} role="region" aria-label={`Findings by ${by}`}>
       <table className="facts">
@@ -64,10 +64,7 @@ export function Bundles({
             <tr key={b.key}>
               <td>
                 {b.key ? (
-                  <button
-                    className={by === 'kind' && isConflict(b.key as Kind) ? 'chip clay' : 'chip'}
-                    onClick={() => open(b.key)}
-                  >
+                  <button className={isConflict(b) ? 'chip clay' : 'chip'} onClick={() => open(b.key)}>
                     {name(b)}
                   </button>
                 ) : (

@@ -11,7 +11,7 @@ import { PlotMark } from '../pieces/PlotMark';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { useListState } from '../pieces/useListState';
-import { FindingLine, kindName, remedyName, sentence, subject } from './says';
+import { FindingLine, subject } from './says';
 
 type View = Schema['ConflictView'];
 type Decision = Schema['ConflictDecision'];
@@ -89,7 +89,7 @@ function SideBySide({ view, host }: { view: View; host: string | undefined }) {
     <>
       <div className="head">
         <h1 className="clay cut">
-          {sentenceCase(kindName(finding.kind))}: {subject(finding, host)}
+          {sentenceCase(finding.name)}: {subject(finding, host)}
         </h1>
         <span className="gap" />
         <Link to={`/findings?id=${encodeURIComponent(finding.key)}`}>Back to the findings</Link>
@@ -265,8 +265,8 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
       ),
     (row) => {
       back();
-      return row.remedy
-        ? `Decided: ${remedyName[row.remedy]}. It is a step of the plan now.`
+      return row.remedyName
+        ? `Decided: ${row.remedyName}. It is a step of the plan now.`
         : 'Decided. Undo takes it back.';
     },
   );
@@ -293,10 +293,10 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
       }}
     >
       <h2>What is to become of it?</h2>
-      <p>{sentence(finding, host)}</p>
+      <p>{finding.sentence}</p>
       {step && (
         <p>
-          Decided already: <b>{remedyName[step.remedy!]}</b>.{' '}
+          Decided already: <b>{step.remedyName}</b>.{' '}
           {step.waits ? 'It waits for the next scan or data to be resolved by itself.' : 'Its cause has gone.'}{' '}
           <button type="button" className="chip" onClick={() => takeBack.mutate(undefined)}>
             take it back
@@ -354,7 +354,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
           <hr />
           <h2>The same two pages</h2>
           {view.alike.map((f) => (
-            <FindingLine key={f.key} finding={f} host={host} />
+            <FindingLine key={f.key} finding={f} />
           ))}
         </>
       )}

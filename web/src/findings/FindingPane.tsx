@@ -9,7 +9,7 @@ import { counted, day, decimal, number, percent, sentenceCase, shortUrl } from '
 import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
-import { isConflict, kindName, remedies, remedyName, sentence, subject, type Finding } from './says';
+import { isConflict, subject, type Finding } from './says';
 
 /** What shows a finding, what is at stake, and the decision. */
 export function FindingPane({
@@ -32,16 +32,16 @@ export function FindingPane({
   });
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
-  const { finding, step } = detail.data;
+  const { finding, advice, step } = detail.data;
   const withOther = finding.otherPageUrl !== null;
   const withPage = finding.pageUrl !== null && finding.kind !== 'absent';
   return (
     <>
-      <h2 className={isConflict(finding.kind) ? 'clay' : undefined} style={{ overflowWrap: 'anywhere' }}>
-        {sentenceCase(kindName(finding.kind))}: {subject(finding, host)}
+      <h2 className={isConflict(finding) ? 'clay' : undefined} style={{ overflowWrap: 'anywhere' }}>
+        {sentenceCase(finding.name)}: {subject(finding, host)}
       </h2>
       <p style={{ overflowWrap: 'anywhere' }}>
-        {sentence(finding, host)}{' '}
+        {finding.sentence}{' '}
         {finding.atStake >= 0.5 && (
           <>
             At stake: about <b>{number(finding.atStake)}</b> clicks a month,{' '}
@@ -77,14 +77,14 @@ export function FindingPane({
       )}
       {step && (
         <p>
-          Decided: <b>{remedyName[step.remedy!]}</b>
+          Decided: <b>{step.remedyName}</b>
           {step.pageUrl && `, for ${shortUrl(step.pageUrl, host)}`}
           {step.note && `: ${step.note}`}.{' '}
           {step.waits ? 'It waits for the next scan or data to be resolved by itself.' : 'Its cause has gone.'}
         </p>
       )}
       <div className="acts">
-        {isConflict(finding.kind) && withOther && (
+        {isConflict(finding) && withOther && (
           <Button
             type="primary"
             onClick={() => void navigate(`/findings/conflict?key=${encodeURIComponent(finding.key)}`)}
@@ -94,7 +94,7 @@ export function FindingPane({
         )}
         {finding.state !== 'accepted' && (
           <Button
-            type={isConflict(finding.kind) ? 'default' : 'primary'}
+            type={isConflict(finding) ? 'default' : 'primary'}
             onClick={() => decide('accepted', undefined, finding.version)}
           >
             Accept <kbd>a</kbd>
@@ -136,7 +136,7 @@ export function FindingPane({
       <Annotations finding={finding} />
       <hr />
       <h2>What can be done</h2>
-      <p>{remedies[finding.kind]}</p>
+      <p>{advice}</p>
       {finding.clusterId !== null && (
         <div className="acts">
           <Link to={`/page-map?id=${finding.clusterId}`}>Open on the page map</Link>

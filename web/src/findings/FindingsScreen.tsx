@@ -16,7 +16,7 @@ import { exportUrl, useListState } from '../pieces/useListState';
 import { Bundles, type By } from './Bundles';
 import { CurvePane } from './CurvePane';
 import { FindingPane } from './FindingPane';
-import { groups, isConflict, kindName, kinds, states, type Finding, type Group, type Kind } from './says';
+import { isConflict, states, useFindingKinds, type Finding, type Group, type Kind } from './says';
 
 const help = [
   { keys: 'a', does: 'accept: it is so, and something will be done' },
@@ -107,6 +107,7 @@ export function FindingsScreen() {
     return `${counted(result.findings, 'finding')} changed. Undo takes it back.`;
   };
   const setState = useChange((next: Finding['state']) => change(false, { state: next }), changed);
+  const kinds = useFindingKinds();
   const assignees = useQuery({
     queryKey: ['assignees'],
     queryFn: () => answer(api.GET('/api/findings/assignees')),
@@ -116,7 +117,7 @@ export function FindingsScreen() {
       key: 'kind',
       title: 'Finding',
       width: '118px',
-      render: (r) => <span className={isConflict(r.kind) ? 'clay' : undefined}>{kindName(r.kind)}</span>,
+      render: (r) => <span className={isConflict(r) ? 'clay' : undefined}>{r.name}</span>,
     },
     {
       key: 'clusterName',
@@ -167,7 +168,7 @@ export function FindingsScreen() {
               label="Group"
               any="findings"
               value={query.Group}
-              options={groups}
+              options={kinds.groups}
               onChange={(group) => list.set({ group, kind: undefined })}
             />
             of
@@ -175,7 +176,7 @@ export function FindingsScreen() {
               label="Kind"
               any="every kind"
               value={query.Kind}
-              options={kinds.filter((k) => !query.Group || k.group === query.Group)}
+              options={kinds.of(query.Group)}
               onChange={(kind) => list.set({ kind })}
             />
             that are
@@ -293,7 +294,7 @@ export function FindingsScreen() {
                 else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved', version: row.version });
                 else if (key === 'o') decide.mutate({ key: row.key, state: 'open', version: row.version });
                 else if (key === 'd') setDismissing(true);
-                else if (key === 'c' && isConflict(row.kind) && row.otherPageId !== null)
+                else if (key === 'c' && isConflict(row) && row.otherPageId !== null)
                   void navigate(`/findings/conflict?key=${encodeURIComponent(row.key)}`);
                 else return false;
                 return true;

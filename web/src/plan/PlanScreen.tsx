@@ -5,7 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
-import { FindingLine, kindName, remedyName } from '../findings/says';
+import { FindingLine } from '../findings/says';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { counted, number, shortUrl } from '../pieces/format';
@@ -62,8 +62,8 @@ export function PlanScreen() {
       sorts: false,
       render: (r) => {
         const says = [
-          ...r.steps.filter((s) => s.waits).map((s) => `to do: ${remedyName[s.remedy!]}`),
-          ...new Set(r.findings.map((f) => kindName(f.kind))),
+          ...r.steps.filter((s) => s.waits).map((s) => `to do: ${s.remedyName}`),
+          ...new Set(r.findings.map((f) => f.name)),
         ].join(', ');
         return <span title={says}>{says}</span>;
       },
@@ -180,7 +180,7 @@ function PlanPane({ id, host }: { id: number; host: string | undefined }) {
       {findings.length === 0 ? (
         <p>{cluster.pageKind === 'planned' ? 'Write the page.' : 'Nothing was found.'}</p>
       ) : (
-        findings.map((f) => <FindingLine key={f.key} finding={f} host={host} />)
+        findings.map((f) => <FindingLine key={f.key} finding={f} />)
       )}
       <hr />
       <h2>Keywords</h2>

@@ -74,7 +74,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
           <hr />
           <h2 className="clay">Findings</h2>
           {findings.map((f) => (
-            <FindingLine key={f.key} finding={f} host={host} />
+            <FindingLine key={f.key} finding={f} />
           ))}
         </>
       )}
