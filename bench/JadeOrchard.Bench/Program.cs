@@ -2,6 +2,7 @@ using System.Globalization;
 using JadeOrchard.Bench;
 
 // usage: JadeOrchard.Bench [KEYWORDS ...]            the table at 20,000 and 100,000 keywords, or at those that are given
+//        JadeOrchard.Bench keep FOLDER KEYWORDS [edits|lists|preview|grouping]   on a project that stays in FOLDER for the next time
 //        JadeOrchard.Bench join ROOT [--with-database]   the engine beside others
 //        JadeOrchard.Bench scan                          a scan beside the bare fetching
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
@@ -16,8 +17,11 @@ switch (args)
     case ["scan"]:
         await ScanBench.Run(Directory.CreateTempSubdirectory("jade-bench-").FullName);
         return;
+    case ["keep", var folder, var count, .. var only]:
+        await ProjectBench.Run(int.Parse(count, CultureInfo.InvariantCulture), folder, only is [var part] ? part : "");
+        return;
     default:
-        foreach (var count in args.Length > 0 ? args.Select(a => int.Parse(a, CultureInfo.InvariantCulture)) : [20_000, 100_000])
-            await ProjectBench.Run(count);
+        foreach (var size in args.Length > 0 ? args.Select(a => int.Parse(a, CultureInfo.InvariantCulture)) : [20_000, 100_000])
+            await ProjectBench.Run(size, null, "");
         return;
 }

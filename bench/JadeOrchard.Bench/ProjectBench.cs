@@ -14,16 +14,25 @@ internal sealed class ProjectBench : IDisposable
     private const int Runs = 30;
 
     private readonly int _count;
-    private readonly string _folder = Directory.CreateTempSubdirectory("jade-bench-").FullName;
+    private readonly string _folder;
+    private readonly bool _isKept;
+    private readonly string _only;
     private readonly HttpClient _http = new() { Timeout = TimeSpan.FromMinutes(20) };
     private readonly Random _random = new(11);
     private Process? _server;
 
-    private ProjectBench(int count) => _count = count;
-
-    public static async Task Run(int count)
+    private ProjectBench(int count, string? folder, string only)
     {
-        using var bench = new ProjectBench(count);
+        (_count, _isKept, _only) = (count, folder is not null, only);
+        _folder = folder is null ? Directory.CreateTempSubdirectory("jade-bench-").FullName : Directory.CreateDirectory(folder).FullName;
+    }
+
+    /// <param name="count">Keywords.</param>
+    /// <param name="folder">Where the project is kept for the next time, when nothing is imported; null to begin anew.</param>
+    /// <param name="only">"edits", "lists", "preview" or "grouping"; "" for all.</param>
+    public static async Task Run(int count, string? folder, string only)
+    {
+        using var bench = new ProjectBench(count, folder, only);
         await bench.Run();
     }
 
@@ -32,15 +41,44 @@ internal sealed class ProjectBench : IDisposable
         Stop();
         _http.Dispose();
         SqliteConnection.ClearAllPools();
-        Directory.Delete(_folder, recursive: true);
+        if (!_isKept)
+            Directory.Delete(_folder, recursive: true);
     }
 
     private bool IsLarge => _count > 20_000;
 
     private async Task Run()
     {
+        Console.WriteLine($"\n{_count:N0} keywords, {_count * 10:N0} results, {_count / 5:N0} pages, {_count * 10:N0} rows of search performance; milliseconds, 95th percentile of {Runs}, over HTTP");
+        if (!Directory.Exists(Path.Combine(_folder, "data")))
+        {
+            await Imports();
+            Stop();
+        }
+
+        await Start();
+        Say("start to the first screen", await Timed(async () =>
+        {
+            await Get("project");
+            await Get("overview");
+        }) + _started, 2_000);
+        await Task.Delay(IsLarge ? 20_000 : 4_000);
+        Memory("idle of the server, MB", "VmRSS", 400);
+        if (_only == "grouping")
+            await Grouping("grouping again");
+        if (_only is "" or "edits")
+            await Edits(IsLarge ? 150 : 60);
+        if (_only is "" or "lists")
+            await Lists();
+        if (_only is "" or "preview")
+            await Preview();
+        Memory("peak of the server since it started, MB", "VmHWM", 700);
+        Memory("of the server in the end, MB", "VmRSS", null);
+    }
+
+    private async Task Imports()
+    {
         var pages = _count / 5;
-        Console.WriteLine($"\n{_count:N0} keywords, {_count * 10:N0} results, {pages:N0} pages, {_count * 10:N0} rows of search performance; milliseconds, 95th percentile of {Runs}, over HTTP");
         Write("keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent"], Keywords());
         Write("results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"], Results());
         Write("pages.csv", ["url", "title", "h1", "text"], Enumerable.Range(0, pages).Select(p => new object?[] { $"https://www.fenwater.example/p{p}", $"Kayak subject {p} guide", $"Subject {p}", PageText(p) }));
@@ -55,25 +93,13 @@ internal sealed class ProjectBench : IDisposable
         var import = await Import("results");
         Say($"import of results, {import / bare:0.00} times the bare insert", import, bare * 1.5);
         Say("import of search performance", await Import("performance"), null);
-        Say("grouping with all that follows", await Timed(async () => await Ended(await Send(HttpMethod.Post, "clusters/regroup", new { depth = 10, minOverlap = 4, rule = "primary" }))), IsLarge ? 8_000 : null);
-        Say("grouping again", await Timed(async () => await Ended(await Send(HttpMethod.Post, "clusters/regroup", new { depth = 10, minOverlap = 4, rule = "primary" }))), IsLarge ? 8_000 : null);
+        await Grouping("grouping with all that follows");
+        await Grouping("grouping again");
         Memory("peak of the server, MB", "VmHWM", 700);
-
-        Stop();
-        await Start();
-        Say("start to the first screen", await Timed(async () =>
-        {
-            await Get("project");
-            await Get("overview");
-        }) + _started, 2_000);
-        await Task.Delay(IsLarge ? 20_000 : 4_000);
-        Memory("idle of the server, MB", "VmRSS", 400);
-        await Edits(IsLarge ? 150 : 60);
-        await Lists();
-        await Preview();
-        Memory("peak of the server since it started, MB", "VmHWM", 700);
-        Memory("of the server in the end, MB", "VmRSS", null);
     }
+
+    private async Task Grouping(string name) =>
+        Say(name, await Timed(async () => await Ended(await Send(HttpMethod.Post, "clusters/regroup", new { depth = 10, minOverlap = 4, rule = "primary" }))), IsLarge ? 8_000 : null);
 
     private async Task Edits(double target)
     {

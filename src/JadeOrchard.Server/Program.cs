@@ -146,8 +146,10 @@ app.Lifetime.ApplicationStarted.Register(() =>
         Console.WriteLine($"Jade Orchard is at {address}");
     if (addresses.Count > 0)
     {
-        Task.Run(() =>
+        Task.Run(async () =>
         {
+            // The first screen is served before anything is loaded that only a change needs.
+            await Task.Delay(TimeSpan.FromSeconds(1), app.Lifetime.ApplicationStopping).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
             app.Services.GetRequiredService<Project>().Warm();
             Memory.GiveBack();
         });

@@ -35,7 +35,7 @@ public sealed record ListTally(long Rows, long Keywords, long Demand, double? Me
 /// <param name="Columns">The select list.</param>
 /// <param name="From">The from clause.</param>
 /// <param name="Tally">Six expressions for <see cref="ListTally"/>.</param>
-/// <param name="SearchIn">The expression that a search looks through.</param>
+/// <param name="Search">The condition that a search makes, with @search as the pattern for <see cref="Like"/>.</param>
 /// <param name="Sorts">For each name a column can be sorted by its expression.</param>
 /// <param name="Order">The list's own order; also breaks ties, so it must tell all rows apart.</param>
 internal sealed record ListSource<T>(
@@ -43,7 +43,7 @@ internal sealed record ListSource<T>(
     string Columns,
     string From,
     string Tally,
-    string SearchIn,
+    string Search,
     IReadOnlyDictionary<string, string> Sorts,
     string Order,
     Func<SqliteDataReader, T> Read)
@@ -51,14 +51,20 @@ internal sealed record ListSource<T>(
     /// <summary>The from clause that conditions, tally and most sorts need; the joins of <see cref="From"/> cost much at 100,000 rows.</summary>
     public string? Narrow { get; init; }
 
+    /// <summary>As <see cref="From"/>, where sums are made only of the rows whose keys stand in "chosen".</summary>
+    public string? FromChosen { get; init; }
+
     /// <summary>Names of the columns that only <see cref="From"/> can be sorted by.</summary>
     public IReadOnlySet<string> WideSorts { get; init; } = new HashSet<string>();
 
-    /// <summary>Whether <see cref="SearchIn"/> needs <see cref="From"/>.</summary>
-    public bool SearchIsWide { get; init; } = true;
+    /// <summary>Whether <see cref="Search"/> needs <see cref="From"/>.</summary>
+    public bool SearchIsWide { get; init; }
 
     /// <summary>Pages after so many rows are looked for from the nearer end.</summary>
     private const int DeepOffset = 1000;
+
+    /// <summary>That an expression contains what is searched for.</summary>
+    public static string Like(string expression) => $"{expression} like @search escape '\\'";
 
     // A bound may be beyond all numbers.
     private static readonly JsonSerializerOptions AnyNumber = new() { NumberHandling = System.Text.Json.Serialization.JsonNumberHandling.AllowNamedFloatingPointLiterals };
@@ -72,7 +78,7 @@ internal sealed record ListSource<T>(
         var search = query.Search?.Trim() ?? "";
         var all = conditions.Where(c => !string.IsNullOrEmpty(c)).ToList();
         if (search.Length > 0)
-            all.Add($"{SearchIn} like @search escape '\\'");
+            all.Add(Search);
         var where = all.Count == 0 ? "" : "where " + string.Join(" and ", all);
         (string, object?)[] given =
         [
@@ -109,9 +115,10 @@ internal sealed record ListSource<T>(
         // The rows are chosen by key first, so that the joins for their columns are made for these alone.
         var rows = session.List(
             $"""
+            with chosen as materialized (select {Key} as key from {narrow} {where} order by {string.Join(", ", first)} limit @limit offset @offset)
             select {Columns}
-            from {From}
-            where {Key} in (select {Key} from {narrow} {where} order by {string.Join(", ", first)} limit @limit offset @offset)
+            from {FromChosen ?? From}
+            where {Key} in (select key from chosen)
             order by {string.Join(", ", order)}
             """,
             Read,

@@ -49,6 +49,20 @@ public class ArchitectureTests
         Assert.Empty(typeof(Storage.WriteSession).GetMethods().Select(m => m.Name).Intersect(sql));
     }
 
+    [Fact]
+    public void NoDerivedStepReadsWhatALaterOneWrites()
+    {
+        var chain = typeof(Program).Assembly.GetType("JadeOrchard.Server.Derived.Chain")!.GetField("Steps")!.GetValue(null)!;
+        static Storage.Data Of(object step, string property) => (Storage.Data)step.GetType().GetProperty(property)!.GetValue(step)!;
+        var steps = ((System.Collections.IEnumerable)chain).Cast<object>().ToList();
+        Assert.True(steps.Count > 10);
+        for (var i = 0; i < steps.Count; i++)
+        {
+            var later = steps.Skip(i + 1).Aggregate(Storage.Data.None, (kinds, step) => kinds | Of(step, "Writes"));
+            Assert.True((Of(steps[i], "Reads") & later) == Storage.Data.None, $"{steps[i].GetType().Name} runs before {Of(steps[i], "Reads") & later} is written.");
+        }
+    }
+
     private static IEnumerable<Mono.Cecil.TypeDefinition> WithNested(Mono.Cecil.TypeDefinition type) => type.NestedTypes.SelectMany(WithNested).Prepend(type);
 
     [Fact]

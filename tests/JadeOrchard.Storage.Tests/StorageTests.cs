@@ -191,7 +191,7 @@ public sealed class StorageTests : IDisposable
             var changes = new FindingChanges();
             ComputedFindings.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
             ComputedFindings.Settle(s, changes, null, true);
-            FindingCounts.Refresh(s, changes);
+            FindingCounts.Refresh(s, changes, null);
         });
         void Decide(FindingState state) => _database.Write(s =>
         {

@@ -10,6 +10,8 @@ internal sealed class AdoptedPages : IDerivedStep
 {
     public Data Reads => Data.Results | Data.Performance | Data.Project;
 
+    public Data Writes => Data.Pages;
+
     public void Run(Derivation derivation)
     {
         PageStore.AdoptFromResults(derivation.Session, new OwnSite(ProjectStore.Get(derivation.Session).Host));

@@ -12,6 +12,9 @@ internal interface IDerivedStep
     /// <summary>It runs when one of these was touched, by the change or by a step before it.</summary>
     Data Reads { get; }
 
+    /// <summary>What it touches in turn for the steps after it; none for what no other step reads.</summary>
+    Data Writes { get; }
+
     void Run(Derivation derivation);
 }
 
@@ -23,12 +26,12 @@ internal static class Chain
 
     public static readonly IReadOnlyList<IDerivedStep> Steps =
     [
-        new ImageVersion(),
-        new EvidenceVersion(),
         new KeywordReadings(),
         new KeywordCaptures(),
         new PerformanceSums(),
         new AdoptedPages(),
+        new ImageVersion(),
+        new EvidenceVersion(),
         new PageStems(),
         new PageStandings(),
         new ClusterFacts(),
@@ -47,8 +50,12 @@ internal static class Chain
             return;
         foreach (var step in Steps)
         {
-            if (derivation.Touched.Any(step.Reads))
-                step.Run(derivation);
+            if (!derivation.Touched.Any(step.Reads))
+                continue;
+            var before = derivation.Touched.Kinds;
+            step.Run(derivation);
+            if ((derivation.Touched.Kinds & ~(before | step.Writes)) is not Data.None and var undeclared)
+                throw new InvalidOperationException($"{step.GetType().Name} writes {undeclared}, which it does not declare.");
         }
     }
 }

@@ -8,6 +8,8 @@ internal sealed class ClusterFacts : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.Keywords;
 
+    public Data Writes => Data.ClusterFacts;
+
     public void Run(Derivation derivation)
     {
         var (session, touched) = (derivation.Session, derivation.Touched);

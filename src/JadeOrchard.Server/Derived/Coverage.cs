@@ -8,6 +8,8 @@ internal sealed class Coverage : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.PageMap | Data.Findings | Data.ClusterFacts | Data.Pages;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         var ids = derivation.Touched.Any(Data.Pages) ? null : derivation.ClustersTouched(Data.Clusters | Data.PageMap | Data.Findings);

@@ -7,6 +7,8 @@ internal sealed class EvidenceVersion : IDerivedStep
 {
     public Data Reads => Data.Evidence;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         if (!derivation.Session.IsReplay)

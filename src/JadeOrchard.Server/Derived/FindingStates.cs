@@ -6,7 +6,10 @@ namespace JadeOrchard.Server.Derived;
 /// <summary>The states of findings by what the planner decided, and what clusters, pages and lists count of them.</summary>
 internal sealed class FindingStates : IDerivedStep
 {
-    public Data Reads => Data.Findings | Data.FindingsSeen | Data.Decisions | Data.Evidence | Data.Clusters | Data.PageMap | Data.Topics | Data.Pairs | Data.Suggestions | Data.Grouping | Data.Image;
+    public Data Reads =>
+        Data.Findings | Data.FindingsSeen | Data.ClusterFacts | Data.Decisions | Data.Evidence | Data.Clusters | Data.PageMap | Data.Topics | Data.Pairs | Data.Suggestions | Data.Grouping | Data.Image;
+
+    public Data Writes => Data.Findings;
 
     public void Run(Derivation derivation)
     {
@@ -14,6 +17,6 @@ internal sealed class FindingStates : IDerivedStep
         var touched = derivation.Touched;
         ComputedFindings.Settle(
             derivation.Session, changes, derivation.AllFindingsChanged ? null : touched.Ids(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages));
-        FindingCounts.Refresh(derivation.Session, derivation.AllFindingsChanged ? null : changes);
+        FindingCounts.Refresh(derivation.Session, derivation.AllFindingsChanged ? null : changes, touched.Ids(Data.ClusterFacts));
     }
 }

@@ -9,6 +9,8 @@ internal sealed class Findings : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.PageMap | Data.Topics | Data.Pairs | Data.Suggestions | Data.Grouping | Data.Image;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;

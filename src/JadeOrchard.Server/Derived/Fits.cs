@@ -9,6 +9,8 @@ internal sealed class Fits : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.Grouping | Data.Image;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;

@@ -7,5 +7,7 @@ internal sealed class ImageVersion : IDerivedStep
 {
     public Data Reads => Data.Image;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation) => ProjectStore.RaiseImageVersion(derivation.Session);
 }

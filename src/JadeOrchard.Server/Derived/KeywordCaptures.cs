@@ -8,5 +8,7 @@ internal sealed class KeywordCaptures : IDerivedStep
 {
     public Data Reads => Data.Results;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation) => CaptureStore.RefreshKeywords(derivation.Session, derivation.Touched.Ids(Data.Results)?.ToList());
 }

@@ -8,6 +8,8 @@ internal sealed class KeywordReadings : IDerivedStep
 {
     public Data Reads => Data.Project;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         using var reader = ProjectStore.Reader(derivation.Session);

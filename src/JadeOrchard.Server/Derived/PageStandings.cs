@@ -9,5 +9,7 @@ internal sealed class PageStandings : IDerivedStep
 {
     public Data Reads => Data.Image;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation) => PageStore.SaveStandings(derivation.Session, SiteFacts.SeenDepth, ProjectSnapshot.CurveOf(derivation.Session).Curve.At);
 }

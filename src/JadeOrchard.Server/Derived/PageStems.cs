@@ -8,5 +8,7 @@ internal sealed class PageStems : IDerivedStep
 {
     public Data Reads => Data.Pages | Data.Project;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation) => PageStore.RefreshStems(derivation.Session, ProjectStore.Get(derivation.Session).Language);
 }

@@ -8,5 +8,7 @@ internal sealed class PerformanceSums : IDerivedStep
 {
     public Data Reads => Data.Performance;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation) => PerformanceStore.Refresh(derivation.Session);
 }

@@ -8,6 +8,8 @@ internal sealed class TopicLinks : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.Grouping | Data.Image;
 
+    public Data Writes => Data.None;
+
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;

@@ -13,6 +13,8 @@ internal sealed class TopicMembership : IDerivedStep
 {
     public Data Reads => Data.Clusters | Data.Topics | Data.TopicsRebuild;
 
+    public Data Writes => Data.Topics;
+
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;

@@ -120,7 +120,12 @@ public static class ClusterStore
         left join keyword tp on tp.keyword_id = tc.primary_keyword_id
         """,
         "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(c.at_stake), 0.0), 0",
-        "(coalesce(c.name, '') || ' ' || p.phrase || ' ' || coalesce(g.url, ''))",
+        $"""
+        c.cluster_id in (
+          select cluster_id from cluster where name is not null and {ListSource<ClusterRow>.Like("name")}
+          union select x.cluster_id from keyword k cross join cluster x on x.primary_keyword_id = k.keyword_id where {ListSource<ClusterRow>.Like("k.phrase")}
+          union select x.cluster_id from page n cross join assignment x on x.page_id = n.page_id where {ListSource<ClusterRow>.Like("n.url")})
+        """,
         new Dictionary<string, string>
         {
             ["name"] = "coalesce(c.name, p.phrase)",

@@ -74,7 +74,7 @@ public static class ComputedFindings
             values (@key, @scope, @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, @hash, 1, 'open', 0)
             on conflict (finding_key) do update set
               scope = excluded.scope, matter = excluded.matter, cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
-              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1
+              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1, demand = 0
             """);
         foreach (var name in new[] { "key", "scope", "matter", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "hash" })
             upsert.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));

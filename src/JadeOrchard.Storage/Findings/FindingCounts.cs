@@ -61,8 +61,10 @@ public static class FindingCounts
 
     /// <param name="session">The transaction.</param>
     /// <param name="changes">What changed; null to count everything.</param>
-    public static void Refresh(WriteSession session, FindingChanges? changes)
+    /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
+    public static void Refresh(WriteSession session, FindingChanges? changes, IReadOnlySet<long>? clusterIds)
     {
+        RefreshDemands(session, changes is null ? null : clusterIds?.Union(changes.Clusters).ToList());
         (string, object?) matters = ("matters", changes is null ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
         (string, object?) pages = ("pages", changes is null ? null : "[" + string.Join(',', changes.Pages) + "]");
         string Among(string column, string name) => changes is null ? "true" : $"{column} in (select value from json_each(@{name}))";
@@ -128,5 +130,17 @@ public static class FindingCounts
         }
 
         session.Touch(Data.Findings, [.. changes.Clusters]);
+    }
+
+    private static void RefreshDemands(WriteSession session, IReadOnlyCollection<long>? clusterIds)
+    {
+        session.Execute(
+            $"""
+            update finding set demand = c.demand
+            from cluster c
+            where c.cluster_id = finding.cluster_id and finding.demand <> c.demand
+              {(clusterIds is null ? "" : "and finding.cluster_id in (select value from json_each(@clusters))")}
+            """,
+            ("clusters", clusterIds is null ? null : "[" + string.Join(',', clusterIds) + "]"));
     }
 }

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using JadeOrchard.Core.Findings;
+using JadeOrchard.Core.Overview;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Findings;
@@ -93,7 +94,7 @@ public static class FindingStore
         "f.finding_key",
         """
         f.finding_key, f.kind, f.state, coalesce(d.reason, ''), coalesce(d.assignee, ''), coalesce(d.note, ''), r.remedy, f.cluster_id, coalesce(c.name, p.phrase),
-        coalesce(c.demand, 0), t.topic_id, coalesce(t.name, tc.name, tp.phrase), f.other_cluster_id, coalesce(oc.name, op.phrase), k.phrase, f.page_id, g.url, g.title, a.page_id is not null,
+        f.demand, t.topic_id, coalesce(t.name, tc.name, tp.phrase), f.other_cluster_id, coalesce(oc.name, op.phrase), k.phrase, f.page_id, g.url, g.title, a.page_id is not null,
         f.other_page_id, og.url, og.title, f.at_stake, coalesce(e.first_found_at, ''),
         (select host from project)
         """,
@@ -114,14 +115,25 @@ public static class FindingStore
         left join plan_step r on r.finding_key = f.finding_key
         left join finding_seen e on e.finding_key = f.finding_key
         """,
-        "count(*), count(distinct f.cluster_id), coalesce(sum(c.demand), 0), null, coalesce(sum(iif(@kind is null, f.counted, f.at_stake)), 0.0), 0",
-        "(coalesce(c.name, '') || ' ' || coalesce(p.phrase, '') || ' ' || coalesce(k.phrase, '') || ' ' || coalesce(g.url, '') || ' ' || coalesce(og.url, '') || ' ' || coalesce(d.note, ''))",
+        "count(*), count(distinct f.cluster_id), coalesce(sum(f.demand), 0), null, coalesce(sum(iif(@kind is null, f.counted, f.at_stake)), 0.0), 0",
+        $"""
+        f.finding_id in (
+          with hit as materialized (select keyword_id from keyword where {ListSource<FindingRow>.Like("phrase")}),
+            near as materialized (select page_id from page where {ListSource<FindingRow>.Like("url")})
+          select finding_id from finding where keyword_id in hit
+          union select finding_id from finding where cluster_id in (
+            select cluster_id from cluster where primary_keyword_id in hit
+            union select cluster_id from cluster where name is not null and {ListSource<FindingRow>.Like("name")})
+          union select finding_id from finding where page_id in near
+          union select finding_id from finding where other_page_id in near
+          union select f.finding_id from finding_decision d join finding f on f.finding_key = d.finding_key where {ListSource<FindingRow>.Like("d.note")})
+        """,
         new Dictionary<string, string>
         {
             ["kind"] = "f.kind",
             ["state"] = "f.state",
             ["clusterName"] = "coalesce(c.name, p.phrase)",
-            ["demand"] = "c.demand",
+            ["demand"] = "f.demand",
             ["keyword"] = "k.phrase",
             ["pageUrl"] = "g.url",
             ["otherPageUrl"] = "og.url",
@@ -132,8 +144,8 @@ public static class FindingStore
         "f.at_stake desc, f.finding_key",
         Read)
     {
-        Narrow = "finding f left join cluster c on c.cluster_id = f.cluster_id left join finding_decision d on d.finding_key = f.finding_key",
-        WideSorts = new HashSet<string> { "clusterName", "keyword", "pageUrl", "otherPageUrl", "topicName" },
+        Narrow = "finding f",
+        WideSorts = new HashSet<string> { "clusterName", "keyword", "pageUrl", "otherPageUrl", "topicName", "assignee" },
     };
 
     public static ListPage<FindingRow> List(Session session, ListQuery query, FindingFilter filter)
@@ -163,8 +175,8 @@ public static class FindingStore
         filter.ClusterId is null ? null : "(f.cluster_id = @cluster or f.other_cluster_id = @cluster)",
         filter.PageId is null ? null : "(f.page_id = @page or f.other_page_id = @page)",
         filter.Group is { } group ? $"f.kind in ({KindsOf(group)})" : null,
-        filter.TopicId is null ? null : "c.topic_id = @topic",
-        filter.Assignee is null ? null : "coalesce(d.assignee, '') = @assignee collate nocase",
+        filter.TopicId is null ? null : "f.cluster_id in (select cluster_id from cluster where topic_id = @topic)",
+        filter.Assignee is null ? null : "coalesce((select d.assignee from finding_decision d where d.finding_key = f.finding_key), '') = @assignee collate nocase",
     ],
     [
         ("kind", filter.Kind?.Stored()),
@@ -227,6 +239,15 @@ public static class FindingStore
     public static IReadOnlyList<(FindingKind Kind, FindingState State, long Count, double AtStake)> Counts(Session session) => session.List(
         "select kind, state, count(*), sum(at_stake) from finding group by kind, state",
         r => (r.Enum<FindingKind>(0), r.Enum<FindingState>(1), r.GetInt64(2), r.GetDouble(3)));
+
+    /// <returns>The findings of some kinds that are open. Those about the same matter are about the same clicks, so the largest of them counts.</returns>
+    public static OpenFindings Open(Session session, IReadOnlyList<FindingKind> kinds)
+    {
+        var those = $"from finding f where f.state = 'open' and f.kind in ({string.Join(", ", kinds.Select(k => $"'{k.Stored()}'"))})";
+        var (count, atStake) = session.First($"select count(*), coalesce(sum({(kinds.Count > 1 ? "f.counted" : "f.at_stake")}), 0.0) {those}", r => Tuple.Create(r.GetInt64(0), r.GetDouble(1)))!;
+        var largest = count == 0 ? null : Find(session, (string)session.Scalar($"select f.finding_key {those} order by f.at_stake desc, f.finding_key limit 1")!);
+        return new OpenFindings(count, atStake, largest?.ClusterName ?? largest?.PageUrl ?? "");
+    }
 
     public static IReadOnlyList<FindingEvidence> Evidence(Session session, string key)
     {

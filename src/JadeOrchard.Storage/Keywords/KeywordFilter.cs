@@ -128,13 +128,14 @@ public sealed record KeywordFilter(
             conditions.Add(capture == CaptureState.None ? "k.capture_state is null" : $"k.capture_state = {Value(capture.Stored())}");
         if (Progress is { } progress)
         {
+            const string mapped = "select m.keyword_id from assignment a cross join cluster_member m on m.cluster_id = a.cluster_id";
             conditions.Add(progress switch
             {
                 KeywordState.Free => "not exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id) and not exists (select 1 from declined d where d.keyword_id = k.keyword_id)",
                 KeywordState.Declined => "exists (select 1 from declined d where d.keyword_id = k.keyword_id)",
                 KeywordState.Clustered => "exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id)",
-                KeywordState.Mapped => "exists (select 1 from cluster_member m join assignment a on a.cluster_id = m.cluster_id where m.keyword_id = k.keyword_id)",
-                _ => "exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id and not exists (select 1 from assignment a where a.cluster_id = m.cluster_id))",
+                KeywordState.Mapped => $"k.keyword_id in ({mapped})",
+                _ => $"exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id) and k.keyword_id not in ({mapped})",
             });
         }
 

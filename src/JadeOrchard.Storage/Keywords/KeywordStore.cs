@@ -61,7 +61,7 @@ public static class KeywordStore
         left join declined d on d.keyword_id = k.keyword_id
         """,
         "count(*), count(*), coalesce(sum(k.volume), 0), avg(k.difficulty), 0.0, coalesce(sum(k.capture_state = 'captured'), 0)",
-        "k.phrase",
+        ListSource<KeywordRow>.Like("k.phrase"),
         new Dictionary<string, string>
         {
             ["phrase"] = "k.phrase",
@@ -80,7 +80,6 @@ public static class KeywordStore
     {
         Narrow = "keyword k",
         WideSorts = new HashSet<string> { "clusterName" },
-        SearchIsWide = false,
     };
 
     public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter)
@@ -459,7 +458,7 @@ public static class KeywordStore
         var (conditions, parameters) = filter.ToSql();
         if (!string.IsNullOrWhiteSpace(search))
         {
-            conditions.Add("k.phrase like @search escape '\\'");
+            conditions.Add(Rows.Search);
             parameters.Add(("search", ListQuery.Pattern(search)));
         }
 

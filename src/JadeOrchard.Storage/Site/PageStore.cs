@@ -130,7 +130,7 @@ public static class PageStore
         """,
         "page g",
         $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0), 0",
-        "(g.url || ' ' || coalesce(g.title, ''))",
+        ListSource<PageRow>.Like("(g.url || ' ' || coalesce(g.title, ''))"),
         new Dictionary<string, string>
         {
             ["url"] = "g.url",

@@ -49,6 +49,32 @@ public sealed record GatheredTopic(long Id, long PillarId, IReadOnlyList<long> C
 /// <summary>Topics, their clusters and the subtopics that wait.</summary>
 public static class TopicStore
 {
+    private const string Sums =
+        """
+
+        join (
+          select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
+            sum(iif(c.coverage = 'covered', c.demand, 0)) as covered,
+            sum(iif(c.coverage = 'planned', c.demand, 0)) as planned,
+            sum(iif(c.coverage = 'contested', c.demand, 0)) as contested
+          from cluster c
+          where c.topic_id is not null
+        """;
+
+    private const string Each =
+        """
+
+          group by c.topic_id
+        ) f on f.topic_id = t.topic_id
+        """;
+
+    private const string Pillar =
+        """
+
+        join cluster p on p.cluster_id = t.pillar_cluster_id
+        join keyword pk on pk.keyword_id = p.primary_keyword_id
+        """;
+
     private static readonly ListSource<TopicRow> Rows = new(
         "t.topic_id",
         """
@@ -57,22 +83,9 @@ public static class TopicStore
         (select count(*) from subtopic s where s.topic_id = t.topic_id and not exists (
           select 1 from keyword k join cluster_member m on m.keyword_id = k.keyword_id where k.normal_form = s.normal_form))
         """,
-        """
-        topic t
-        join cluster p on p.cluster_id = t.pillar_cluster_id
-        join keyword pk on pk.keyword_id = p.primary_keyword_id
-        join (
-          select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
-            sum(iif(c.coverage = 'covered', c.demand, 0)) as covered,
-            sum(iif(c.coverage = 'planned', c.demand, 0)) as planned,
-            sum(iif(c.coverage = 'contested', c.demand, 0)) as contested
-          from cluster c
-          where c.topic_id is not null
-          group by c.topic_id
-        ) f on f.topic_id = t.topic_id
-        """,
+        "topic t" + Pillar + Sums + Each,
         "count(*), coalesce(sum(f.keywords), 0), coalesce(sum(f.demand), 0), null, coalesce(sum(f.at_stake), 0.0), 0",
-        "(coalesce(t.name, '') || ' ' || coalesce(p.name, '') || ' ' || pk.phrase)",
+        ListSource<TopicRow>.Like("(coalesce(t.name, '') || ' ' || coalesce(p.name, '') || ' ' || pk.phrase)"),
         new Dictionary<string, string>
         {
             ["name"] = "coalesce(t.name, p.name, pk.phrase)",
@@ -83,7 +96,13 @@ public static class TopicStore
             ["atStake"] = "f.at_stake",
         },
         "f.demand desc, t.topic_id",
-        Read);
+        Read)
+    {
+        Narrow = "topic t" + Sums + Each,
+        FromChosen = "topic t" + Pillar + Sums + " and c.topic_id in (select key from chosen)" + Each,
+        WideSorts = new HashSet<string> { "name" },
+        SearchIsWide = true,
+    };
 
     public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
 
@@ -104,7 +123,7 @@ public static class TopicStore
     }
 
     public static TopicRow? Find(Session session, long topicId) =>
-        session.First($"select {Rows.Columns} from {Rows.From} where t.topic_id = @id", Read, ("id", topicId));
+        session.First($"with chosen as (select @id as key) select {Rows.Columns} from {Rows.FromChosen} where t.topic_id = @id", Read, ("id", topicId));
 
     public static long Count(Session session) => session.Count("select count(*) from topic");
 

@@ -3065,13 +3065,23 @@ export interface components {
              */
             overlap: number;
         };
-        /** @description Something to do next, with what it is worth. */
+        /** @description Something to do next. */
         NextStep: {
-            /** @description Where it is done. */
+            /** @description Where it is done: "page-map". */
             stage: string;
+            /** @description What is to be done. */
             title: string;
+            /** @description Why, or what is to be known of it. */
             detail: string;
-            worth: string;
+            /**
+             * Format: int64
+             * @description What it is worth a month, in WorthUnit; null where that cannot be told.
+             */
+            worth?: null | number;
+            /**
+             * @description "searches a month"; empty where there is no worth.
+             * @default
+             */
             worthUnit: string;
         };
         /** @description A cluster that is named in passing. */
@@ -3492,7 +3502,7 @@ export interface components {
             project: components["schemas"]["ProjectProfile"];
             grouping: components["schemas"]["RegroupRequest"];
             groupedAt: null | string;
-            track: components["schemas"]["StageView"][];
+            track: components["schemas"]["TrackStage"][];
             undo: null | string;
             redo: null | string;
         };
@@ -3840,19 +3850,6 @@ export interface components {
             /** @description ISO 8601, UTC. */
             saidAt: string;
         };
-        /** @description A stage of the track. */
-        StageView: {
-            stage: string;
-            /** @description Its counts, in words. */
-            says: string;
-            /**
-             * Format: double
-             * @description How far it has come, 0 to 1.
-             */
-            share: number;
-            /** @description Something waits there that stands in the site's own way. */
-            warns: boolean;
-        };
         /** @description A subtopic that the planner added by hand. */
         Subtopic: {
             /** Format: int64 */
@@ -4018,6 +4015,23 @@ export interface components {
             waiting: number;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
+        };
+        /** @description A stage of the track. */
+        TrackStage: {
+            /** @description Its name in addresses: "page-map". */
+            stage: string;
+            /** @description Its counts, in words. */
+            says: string;
+            /**
+             * Format: double
+             * @description How far it has come, 0 to 1.
+             */
+            share: number;
+            /**
+             * @description Something waits there that stands in the site's own way.
+             * @default false
+             */
+            warns: boolean;
         };
         /** @description What was undone or redone; null where there was nothing. */
         UndoneView: {

@@ -161,7 +161,7 @@ function KeyTable({ title, keys }: { title: string; keys: KeyHelp[] }) {
   );
 }
 
-function Track({ stages: views }: { stages: Schema['StageView'][] }) {
+function Track({ stages: views }: { stages: Schema['TrackStage'][] }) {
   return (
     <nav className="track" aria-label="Stages">
       {stages.map(({ path, title }) => {

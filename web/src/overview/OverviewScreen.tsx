@@ -71,7 +71,7 @@ export function OverviewScreen() {
                     <span className="second">{step.detail}</span>
                   </span>
                   <span className="worth">
-                    {step.worth}
+                    {step.worth === null ? '' : number(step.worth)}
                     <br />
                     <span className="second">{step.worthUnit}</span>
                   </span>

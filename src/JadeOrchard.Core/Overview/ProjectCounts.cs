@@ -1,0 +1,47 @@
+using System.Globalization;
+using JadeOrchard.Core.Findings;
+
+namespace JadeOrchard.Core.Overview;
+
+/// <summary>How many of something, and what they are worth.</summary>
+/// <param name="Worth">Searches, demand or clicks per month.</param>
+public readonly record struct CountWithWorth(long Count, double Worth);
+
+/// <summary>Open findings of a kind, or several kinds taken together.</summary>
+/// <param name="AtStake">Clicks per month; the same clicks count once.</param>
+/// <param name="Largest">What the one with most at stake is about: a cluster's name or a page's URL.</param>
+public sealed record OpenFindings(long Count, double AtStake, string Largest)
+{
+    public static readonly OpenFindings None = new(0, 0, "");
+}
+
+/// <summary>What a project has so far.</summary>
+/// <param name="HasSite">Its domain is known.</param>
+/// <param name="Captured">Keywords with a result list.</param>
+/// <param name="Grouped">Keywords in a cluster.</param>
+/// <param name="Mapped">Clusters with a page.</param>
+/// <param name="ToWrite">Clusters whose page is planned.</param>
+/// <param name="OpenFindings">Findings that are open.</param>
+/// <param name="SettledFindings">Findings that are dismissed or resolved.</param>
+/// <param name="AllFindings">Findings in any state.</param>
+/// <param name="HasConflicts">Open ones are about own pages that stand in each other's way.</param>
+public sealed record ProjectCounts(
+    bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long ToWrite, long OpenFindings, long SettledFindings, long AllFindings,
+    bool HasConflicts)
+{
+    internal static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
+
+    /// <returns>"1 page", "2 pages".</returns>
+    internal static string Counted(long count, string noun) => $"{Number(count)} {noun}{(count == 1 ? "" : "s")}";
+}
+
+/// <summary>What waits to be done.</summary>
+/// <param name="NotCaptured">Keywords without a result list, with their searches.</param>
+/// <param name="NotGrouped">Captured keywords in no cluster, with their searches.</param>
+/// <param name="Undecided">Clusters neither with a page nor declined, with their demand.</param>
+/// <param name="Clear">How many of them have a clear suggestion.</param>
+/// <param name="Conflicts">Findings of kinds where own pages stand in each other's way.</param>
+/// <param name="WithoutPage">Findings of <see cref="FindingKind.NoPage"/>.</param>
+/// <param name="Absent">Findings of <see cref="FindingKind.Absent"/>.</param>
+public sealed record OpenWork(
+    CountWithWorth NotCaptured, CountWithWorth NotGrouped, CountWithWorth Undecided, long Clear, OpenFindings Conflicts, OpenFindings WithoutPage, OpenFindings Absent);

@@ -1,0 +1,30 @@
+using static JadeOrchard.Core.Overview.ProjectCounts;
+
+namespace JadeOrchard.Core.Overview;
+
+/// <summary>A stage of the track.</summary>
+/// <param name="Stage">Its name in addresses: "page-map".</param>
+/// <param name="Says">Its counts, in words.</param>
+/// <param name="Share">How far it has come, 0 to 1.</param>
+/// <param name="Warns">Something waits there that stands in the site's own way.</param>
+public sealed record TrackStage(string Stage, string Says, double Share, bool Warns = false);
+
+/// <summary>The stages of the work, in the order in which planners do it, with how far each has come.</summary>
+public static class Track
+{
+    public static IReadOnlyList<TrackStage> Of(ProjectCounts has) =>
+    [
+        new("site", has.Pages == 0 ? "no pages yet" : Counted(has.Pages, "page"), has.Pages > 0 ? 1 : 0),
+        new("keywords", has.Keywords == 0 ? "none yet" : Counted(has.Keywords, "keyword"), has.Keywords > 0 ? 1 : 0),
+        new("results", has.Captured == 0 ? "none captured" : $"{Number(has.Captured)} captured", Share(has.Captured, has.Keywords)),
+        new(
+            "clusters",
+            has.Clusters == 0 ? "not grouped yet" : has.Topics == 0 ? Counted(has.Clusters, "cluster") : $"{Number(has.Clusters)} in {Counted(has.Topics, "topic")}",
+            Share(has.Grouped, has.Captured)),
+        new("page-map", $"{Number(has.Mapped)} of {Number(has.Clusters)} mapped", Share(has.Mapped, has.Clusters)),
+        new("findings", has.OpenFindings == 0 ? "none open" : $"{Number(has.OpenFindings)} open", Share(has.SettledFindings, has.AllFindings), has.HasConflicts),
+        new("plan", $"{Counted(has.Mapped, "page")}, {Number(has.ToWrite)} to write", Share(has.Mapped - has.ToWrite, has.Mapped)),
+    ];
+
+    private static double Share(long part, long whole) => whole == 0 ? 0 : (double)part / whole;
+}
