@@ -150,8 +150,9 @@ app.Lifetime.ApplicationStarted.Register(() =>
         {
             // The first screen is served before anything is loaded that only a change needs.
             await Task.Delay(TimeSpan.FromSeconds(1), app.Lifetime.ApplicationStopping).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            app.Services.GetRequiredService<Project>().Warm();
-            Memory.GiveBack();
+            var project = app.Services.GetRequiredService<Project>();
+            project.Warm();
+            project.GiveBackMemory();
         });
     }
 });

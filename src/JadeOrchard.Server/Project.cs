@@ -145,6 +145,9 @@ public sealed class Project
     /// <exception cref="StepUnderWayException">The step is still being made.</exception>
     public string? Redo() => Change<string>(null, session => new Outcome<string>(UndoLog.Redo(session), null)).Value;
 
+    /// <summary>Gives back to the machine what long work took; see <see cref="Memory.GiveBack"/>.</summary>
+    internal void GiveBackMemory() => Memory.GiveBack(_database);
+
     /// <summary>
     /// Derives everything again where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
     /// </summary>

@@ -122,12 +122,7 @@ public sealed class ProjectSnapshot
             if (_text is not null)
                 return _text;
             using var analysis = new TextAnalysis(_language);
-            var stems = new string?[Pages.Count];
-            PageStore.EachStems(session, (page, text) =>
-            {
-                if (IndexOfPage.TryGetValue(page, out var index))
-                    stems[index] = text;
-            });
+            var stems = PageStore.Stems(session).Select(s => (Page: IndexOfPage.GetValueOrDefault(s.PageId, -1), s.Stems)).Where(s => s.Page >= 0);
             return _text = new SiteText(Pages, stems, Keywords, analysis, _language);
         }
     }

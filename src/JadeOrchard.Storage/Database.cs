@@ -12,7 +12,7 @@ public sealed class Database : IDisposable
     private static readonly TimeSpan WriterPatience = TimeSpan.FromSeconds(60);
 
     /// <summary>An import touches its pages again and again; what does not fit is written to the log each time.</summary>
-    private const int WriterCacheMegabytes = 128;
+    private const int WriterCacheMegabytes = 48;
 
     private const int ReaderCacheMegabytes = 16;
 
@@ -107,6 +107,13 @@ public sealed class Database : IDisposable
         }
     }
 
+    /// <summary>Closes the connections that are kept for the next use, with what they hold of the file in memory.</summary>
+    public void CloseIdle()
+    {
+        using var connection = new SqliteConnection(_connectionString);
+        SqliteConnection.ClearPool(connection);
+    }
+
     public void Dispose()
     {
         SqliteConnection.ClearAllPools();
@@ -118,7 +125,7 @@ public sealed class Database : IDisposable
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         using var command = connection.CreateCommand();
-        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = memory;";
+        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = file;";
         command.ExecuteNonQuery();
         return connection;
     }

@@ -45,6 +45,7 @@ public sealed class TextAnalysis : IDisposable
         _ => new StandardAnalyzer(Version),
     };
 
+    /// <summary>Several threads may ask at once: the analyzer keeps what a text needs by thread.</summary>
     /// <returns>The stems in the order of the text, repeats included; empty for null or blank text.</returns>
     public IReadOnlyList<string> Stems(string? text)
     {

@@ -32,16 +32,29 @@ public sealed class SiteText
     private readonly int[][][] _passages;
     private readonly List<(int Page, float Saturated)>[] _postings;
 
+    /// <summary>As the other one, with the bodies at hand.</summary>
     /// <param name="pages">All pages of the site.</param>
     /// <param name="bodies">For each page the stems of its main text in order, parted by spaces; null where it was not read.</param>
     /// <param name="keywords">The keywords whose words count.</param>
-    /// <param name="analysis">For the language of the project; used by nobody else meanwhile.</param>
+    /// <param name="analysis">For the language of the project.</param>
     /// <param name="language">Two letters, ISO 639-1.</param>
     public SiteText(IReadOnlyList<SitePage> pages, IReadOnlyList<string?> bodies, IReadOnlyList<Keyword> keywords, TextAnalysis analysis, string language)
+        : this(pages, bodies.Index().Where(b => b.Item is not null).Select(b => (b.Index, b.Item!)), keywords, analysis, language)
+    {
+    }
+
+    /// <param name="pages">All pages of the site.</param>
+    /// <param name="bodies">The stems of the main texts that were read, in order and parted by spaces, with the index of the page; each is let go of before the next is asked for.</param>
+    /// <param name="keywords">The keywords whose words count.</param>
+    /// <param name="analysis">For the language of the project.</param>
+    /// <param name="language">Two letters, ISO 639-1.</param>
+    public SiteText(IReadOnlyList<SitePage> pages, IEnumerable<(int Page, string Stems)> bodies, IReadOnlyList<Keyword> keywords, TextAnalysis analysis, string language)
     {
         _ofKeyword = new int[keywords.Count][];
+        var stems = new IReadOnlyList<string>[keywords.Count];
+        Parallel.For(0, keywords.Count, k => stems[k] = [.. analysis.Stems(keywords[k].NormalForm).Distinct(StringComparer.Ordinal)]);
         for (var k = 0; k < keywords.Count; k++)
-            _ofKeyword[k] = [.. analysis.Stems(keywords[k].NormalForm).Distinct(StringComparer.Ordinal).Select(Number)];
+            _ofKeyword[k] = [.. stems[k].Select(Number)];
         var asking = Questions.Words(language).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
         _isQuestionWord = [.. _stems.OrderBy(s => s.Value).Select(s => asking.Contains(s.Key))];
         _isKnown = new bool[pages.Count];
@@ -51,26 +64,23 @@ public sealed class SiteText
         _passages = new int[pages.Count][][];
         _postings = [.. _stems.Select(_ => new List<(int, float)>())];
 
+        var words = new int[pages.Count][];
+        foreach (var (page, text) in bodies)
+            (words[page], _isRead[page]) = (Words(text), true);
         var fields = new int[pages.Count][][];
-        var (lengths, having) = (new double[Weights.Length], new int[Weights.Length]);
-        for (var p = 0; p < pages.Count; p++)
+        Parallel.For(0, pages.Count, p =>
         {
             var page = pages[p];
-            int[] description = Numbers(analysis.Stems(page.Description)), body = Words(bodies[p]);
+            int[] description = Numbers(analysis.Stems(page.Description)), body = words[p] ?? [];
             int[][] headings = [.. new[] { page.H2, page.H3 }.SelectMany(h => (h ?? "").Split(" | ")).Select(h => Numbers(analysis.Stems(h))).Where(h => h.Length > 0)];
             int[] title = Numbers(analysis.Stems(page.Title)), h1 = Numbers(analysis.Stems(page.H1));
-            _isRead[p] = bodies[p] is not null;
             _isKnown[p] = _isRead[p] || page.Title is not null || page.H1 is not null || page.Description is not null || page.H2 is not null;
             _passages[p] = [title, h1, .. headings, description, body];
             fields[p] = [title, h1, Numbers(analysis.Stems(TextEvidence.PathWords(page.Url))), [.. headings.SelectMany(h => h)], [.. description, .. body]];
             _named[p] = [.. fields[p][..Naming].SelectMany(f => f).Where(stem => stem >= 0).Distinct().Order()];
-            for (var f = 0; f < Weights.Length; f++)
-            {
-                lengths[f] += fields[p][f].Length;
-                having[f] += fields[p][f].Length > 0 ? 1 : 0;
-            }
-        }
-
+        });
+        double[] lengths = [.. Enumerable.Range(0, Weights.Length).Select(f => fields.Sum(of => (double)of[f].Length))];
+        int[] having = [.. Enumerable.Range(0, Weights.Length).Select(f => fields.Count(of => of[f].Length > 0))];
         _namedBy = new int[_stems.Count];
         foreach (var stem in _named.SelectMany(n => n))
             _namedBy[stem]++;
@@ -104,9 +114,9 @@ public sealed class SiteText
 
         int Number(string stem) => _stems.TryGetValue(stem, out var known) ? known : _stems[stem] = _stems.Count;
         int[] Numbers(IReadOnlyList<string> stems) => [.. stems.Select(s => _stems.GetValueOrDefault(s, -1))];
-        int[] Words(string? text)
+        int[] Words(string text)
         {
-            if (string.IsNullOrEmpty(text))
+            if (text.Length == 0)
                 return [];
             var numbers = new List<int>();
             var lookup = _stems.GetAlternateLookup<ReadOnlySpan<char>>();

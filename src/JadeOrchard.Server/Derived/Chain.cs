@@ -54,6 +54,7 @@ internal static class Chain
                 continue;
             var before = derivation.Touched.Kinds;
             step.Run(derivation);
+            Memory.Collect();
             if ((derivation.Touched.Kinds & ~(before | step.Writes)) is not Data.None and var undeclared)
                 throw new InvalidOperationException($"{step.GetType().Name} writes {undeclared}, which it does not declare.");
         }

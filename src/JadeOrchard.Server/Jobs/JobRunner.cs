@@ -212,7 +212,7 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
             running.Stop.Dispose();
             Changed();
             if (running.Took > LongWork)
-                Memory.GiveBack();
+                project.GiveBackMemory();
         }
     }
 

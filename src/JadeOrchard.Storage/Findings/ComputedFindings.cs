@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using JadeOrchard.Core.Findings;
 using Microsoft.Data.Sqlite;
 
@@ -25,6 +26,11 @@ public sealed record ComputedFinding(
 
 /// <summary>One fact as it is stored.</summary>
 public sealed record StoredFact(long? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
+
+/// <summary>Writes and reads facts without looking at their type: there are a hundred thousand of them.</summary>
+[JsonSerializable(typeof(IReadOnlyList<StoredFact>))]
+[JsonSerializable(typeof(StoredFact[]))]
+internal sealed partial class StoredFactJson : JsonSerializerContext;
 
 /// <summary>Saves findings as they are computed, and the states that follow.</summary>
 public static class ComputedFindings
@@ -97,7 +103,7 @@ public static class ComputedFindings
             object?[] values =
             [
                 finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
-                JsonSerializer.Serialize(finding.Facts), hash,
+                JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact), hash,
             ];
             for (var i = 0; i < values.Length; i++)
                 upsert.Parameters[i].Value = values[i] ?? DBNull.Value;

@@ -251,8 +251,8 @@ public static class FindingStore
 
     public static IReadOnlyList<FindingEvidence> Evidence(Session session, string key)
     {
-        var facts = JsonSerializer.Deserialize<StoredFact[]>(
-            session.Scalar("select facts from finding where finding_key = @key", ("key", key)) as string ?? "[]")!;
+        var facts = JsonSerializer.Deserialize(
+            session.Scalar("select facts from finding where finding_key = @key", ("key", key)) as string ?? "[]", StoredFactJson.Default.StoredFactArray)!;
         return [.. facts.Select(f => f.KeywordId is null
             ? new FindingEvidence(null, null, null, f.Position, f.OtherPosition, f.AtStake, f.Share, f.Count)
             : session.First(

@@ -1,3 +1,4 @@
+using System.Globalization;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
@@ -123,12 +124,20 @@ public static class ResultStore
             "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
             r => keywordOf[r.GetInt64(0)] = places[r.GetInt64(1)]);
         var builder = new ResultLists.Builder();
-        using var command = session.Command("select list_id, position, url_id from result");
+        // A list in a row: to read each of a million results alone takes five times as long.
+        using var command = session.Command("select list_id, group_concat(position), group_concat(url_id) from result group by list_id");
         using var reader = command.ExecuteReader();
         while (reader.Read())
         {
-            if (keywordOf.TryGetValue(reader.GetInt64(0), out var keyword))
-                builder.Add(keyword, reader.GetInt32(1), indexOfUrl[reader.GetInt64(2)]);
+            if (!keywordOf.TryGetValue(reader.GetInt64(0), out var keyword))
+                continue;
+            ReadOnlySpan<char> positions = reader.GetString(1), urls = reader.GetString(2);
+            var url = urls.Split(',');
+            foreach (var position in positions.Split(','))
+            {
+                url.MoveNext();
+                builder.Add(keyword, int.Parse(positions[position], CultureInfo.InvariantCulture), indexOfUrl[long.Parse(urls[url.Current], CultureInfo.InvariantCulture)]);
+            }
         }
 
         return (builder.Build(keywordIds.Count, identities), identities);

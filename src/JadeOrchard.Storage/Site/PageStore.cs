@@ -264,17 +264,30 @@ public static class PageStore
         using var analysis = new Core.Keywords.TextAnalysis(language);
         using var text = session.Command("select text from page_content where content_id = @id", ("id", 0L));
         using var save = session.Command("insert or replace into page_stems values (@id, @language, @stems)", ("id", 0L), ("language", language), ("stems", ""));
-        foreach (var content in waiting)
+        foreach (var some in waiting.Chunk(200))
         {
-            text.Parameters[0].Value = save.Parameters[0].Value = content;
-            save.Parameters[2].Value = string.Join(' ', analysis.Stems((string)text.ExecuteScalar()!));
-            save.ExecuteNonQuery();
+            string[] texts = [.. some.Select(content =>
+            {
+                text.Parameters[0].Value = content;
+                return (string)text.ExecuteScalar()!;
+            })];
+            Parallel.For(0, texts.Length, t => texts[t] = string.Join(' ', analysis.Stems(texts[t])));
+            foreach (var (content, stems) in some.Zip(texts))
+            {
+                (save.Parameters[0].Value, save.Parameters[2].Value) = (content, stems);
+                save.ExecuteNonQuery();
+            }
         }
     }
 
     /// <summary>Goes through the stems of main texts, by page, as far as they were read.</summary>
-    public static void EachStems(Session session, Action<long, string> read) => session.Each(
-        "select p.page_id, s.stems from page p join page_stems s on s.content_id = p.content_id", r => read(r.GetInt64(0), r.GetString(1)));
+    public static IEnumerable<(long PageId, string Stems)> Stems(Session session)
+    {
+        using var command = session.Command("select p.page_id, s.stems from page p join page_stems s on s.content_id = p.content_id");
+        using var reader = command.ExecuteReader();
+        while (reader.Read())
+            yield return (reader.GetInt64(0), reader.GetString(1));
+    }
 
     public static long Count(Session session) => session.Count("select count(*) from page where kind = 'existing'");
 
