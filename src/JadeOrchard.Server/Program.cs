@@ -153,6 +153,8 @@ app.Lifetime.ApplicationStarted.Register(() =>
             var project = app.Services.GetRequiredService<Project>();
             project.Warm();
             project.GiveBackMemory();
+            app.Services.GetRequiredService<GroupingPreview>().Prepare(project);
+            project.GiveBackMemory();
         });
     }
 });

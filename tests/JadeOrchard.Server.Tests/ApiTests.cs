@@ -73,7 +73,7 @@ public sealed class ApiTests : IDisposable
     [InlineData(5, "everyPair")]
     [InlineData(2, "chain")]
     [InlineData(6, "primary")]
-    public async Task TheOutlookForetellsTheGrouping(int minOverlap, string rule)
+    public async Task ThePreviewForetellsTheGrouping(int minOverlap, string rule)
     {
         await _app.BringProject();
         Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/clusters/preview?depth=10&minOverlap=4&rule=primary")).GetProperty("changes").ValueKind);

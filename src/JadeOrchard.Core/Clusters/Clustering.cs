@@ -29,6 +29,8 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     {
         if (rule == LinkingRule.EveryPair)
             return Of(order, lists, EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), index.MinOverlap), level => Looked(new OverlapIndex(lists, level))));
+        if (rule == LinkingRule.Chain && index.MinOverlap == 1)
+            return Of(order, lists, ChainRule.PrimaryOfEach(order, lists));
         var neighbours = Looked(index);
         return Of(order, lists, rule == LinkingRule.Primary ? PrimaryRule.PrimaryOfEach(order, lists, neighbours) : ChainRule.PrimaryOfEach(order, neighbours));
     }

@@ -1,5 +1,4 @@
 using System.Collections.Immutable;
-using System.Runtime.InteropServices;
 
 namespace JadeOrchard.Core.Clusters;
 
@@ -18,28 +17,39 @@ public sealed record ClusteringParts(double AdjustedRandIndex, ImmutableArray<Cl
     /// <param name="second">Likewise.</param>
     public static ClusteringParts Of(IReadOnlyList<int> first, IReadOnlyList<int> second)
     {
-        var (inFirst, inSecond, counts) = (new Dictionary<int, int>(), new Dictionary<int, int>(), new Dictionary<(int A, int B), int>());
-        var all = 0;
+        var (inFirst, inSecond) = (new int[first.DefaultIfEmpty(-1).Max() + 1], new int[second.DefaultIfEmpty(-1).Max() + 1]);
+        // Both clusters of a keyword in one number: sorted, those with the same two stand together.
+        var both = new List<long>(first.Count);
         for (var keyword = 0; keyword < first.Count; keyword++)
         {
-            if (first[keyword] < 0 || second[keyword] < 0)
+            var (a, b) = (first[keyword], second[keyword]);
+            if (a < 0 || b < 0)
                 continue;
-            all++;
-            CollectionsMarshal.GetValueRefOrAddDefault(inFirst, first[keyword], out _)++;
-            CollectionsMarshal.GetValueRefOrAddDefault(inSecond, second[keyword], out _)++;
-            CollectionsMarshal.GetValueRefOrAddDefault(counts, (first[keyword], second[keyword]), out _)++;
+            inFirst[a]++;
+            inSecond[b]++;
+            both.Add(((long)a << 32) | (uint)b);
         }
 
+        both.Sort();
+        var counts = new List<(int A, int B, int Count)>();
+        for (var (from, to) = (0, 0); from < both.Count; from = to)
+        {
+            while (to < both.Count && both[to] == both[from])
+                to++;
+            counts.Add(((int)(both[from] >> 32), (int)both[from], to - from));
+        }
+
+        var all = both.Count;
         static double Pairs(long n) => n * (n - 1) / 2.0;
-        var together = counts.Values.Sum(n => Pairs(n));
-        var (pairsInFirst, pairsInSecond) = (inFirst.Values.Sum(n => Pairs(n)), inSecond.Values.Sum(n => Pairs(n)));
+        var together = counts.Sum(c => Pairs(c.Count));
+        var (pairsInFirst, pairsInSecond) = (inFirst.Sum(n => Pairs(n)), inSecond.Sum(n => Pairs(n)));
         var byChance = all < 2 ? 0 : pairsInFirst * pairsInSecond / Pairs(all);
         var most = (pairsInFirst + pairsInSecond) / 2;
         return new ClusteringParts(
             // Both one cluster, or both single keywords: the same.
             Math.Abs(most - byChance) < 1e-12 ? 1 : (together - byChance) / (most - byChance),
-            Several(counts.Where(c => inFirst[c.Key.A] != c.Value).Select(c => (c.Key.A, c.Key.B, c.Value))),
-            Several(counts.Where(c => inSecond[c.Key.B] != c.Value).Select(c => (c.Key.B, c.Key.A, c.Value))));
+            Several(counts.Where(c => inFirst[c.A] != c.Count)),
+            Several(counts.Where(c => inSecond[c.B] != c.Count).Select(c => (c.B, c.A, c.Count))));
     }
 
     private static ImmutableArray<ClusterParts> Several(IEnumerable<(int Of, int With, int Count)> counts) =>

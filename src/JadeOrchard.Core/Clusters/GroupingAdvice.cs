@@ -37,8 +37,9 @@ public static class GroupingAdvice
         }
 
         var mixed = clusters
+            .Where(c => c.Members.Length >= FewestOfAMixture)
             .Select(c => (Cluster: c, Intents: IntentsOf(c, keywords)))
-            .Where(c => c.Cluster.Members.Length >= FewestOfAMixture && c.Intents >= 2)
+            .Where(c => c.Intents >= 2)
             .OrderByDescending(c => c.Intents).ThenByDescending(c => c.Cluster.Members.Length)
             .FirstOrDefault();
         if (mixed.Cluster is { } cluster)

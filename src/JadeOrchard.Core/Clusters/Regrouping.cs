@@ -1,3 +1,4 @@
+using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 
@@ -83,8 +84,23 @@ public static class Regrouping
 
         return
         [
-            .. members.Select((m, c) => new RegroupedCluster(new Cluster(primaries[c], [primaries[c], .. m.Where(k => k != primaries[c]).OrderBy(k => ranks[k])]), goesOn[c]))
-                .OrderBy(c => ranks[c.Cluster.Primary]),
+            .. members.Select((m, c) => new RegroupedCluster(Ordered(primaries[c], m, ranks), goesOn[c])).OrderBy(c => ranks[c.Cluster.Primary]),
         ];
+    }
+
+    /// <summary>The primary comes first, then the others in keyword order.</summary>
+    private static Cluster Ordered(int primary, List<int> members, int[] ranks)
+    {
+        int[] ordered = [primary, .. members.Where(m => m != primary)];
+        var others = ordered.AsSpan(1);
+        for (var i = 1; i < others.Length; i++)
+        {
+            if (ranks[others[i]] >= ranks[others[i - 1]])
+                continue;
+            others.Sort((a, b) => ranks[a].CompareTo(ranks[b]));
+            break;
+        }
+
+        return new Cluster(primary, ImmutableCollectionsMarshal.AsImmutableArray(ordered));
     }
 }

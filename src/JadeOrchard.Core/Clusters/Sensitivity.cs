@@ -50,18 +50,19 @@ public sealed class Sensitivity
     private readonly OverlapPair[] _pairs = [];
     private readonly int _leastOfPairs;
     private readonly ConcurrentDictionary<(int, LinkingRule), Clustering> _clusterings = [];
-    private readonly ConcurrentDictionary<(LinkingRule, int), IReadOnlyList<SensitivityRow>> _rows = [];
+    private readonly ConcurrentDictionary<(int, LinkingRule, int), SensitivityRow> _rows = [];
 
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at <paramref name="depth"/>.</param>
     /// <param name="depth">Compared positions.</param>
     /// <param name="mostPairs">How many pairs are held, 12 bytes each.</param>
-    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, int depth, long mostPairs = 20_000_000)
+    /// <param name="from">The least minimum whose pairs are to be held, if there are not too many; less is joined again when it is asked for.</param>
+    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, int depth, long mostPairs = 20_000_000, int from = 1)
     {
         (_keywords, _lists, _depth) = (keywords, lists, depth);
         _order = KeywordOrder.Of(keywords);
         // What overlaps more is among what overlaps less, so one join serves all minimums that it can hold the pairs of.
-        for (_leastOfPairs = 1; _leastOfPairs <= depth; _leastOfPairs++)
+        for (_leastOfPairs = Math.Clamp(from, 1, depth); _leastOfPairs <= depth; _leastOfPairs++)
         {
             if (OverlapJoin.Pairs(new OverlapIndex(lists, _leastOfPairs), mostPairs, out _) is { } pairs)
             {
@@ -80,10 +81,37 @@ public sealed class Sensitivity
     /// <summary>For m from 1 to 10, or to the depth where that is less.</summary>
     /// <param name="rule">The linking rule.</param>
     /// <param name="smallest">Keywords that a cluster must have.</param>
-    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule, int smallest = 1) => _rows.GetOrAdd((rule, smallest), _ =>
+    public IReadOnlyList<SensitivityRow> Rows(LinkingRule rule, int smallest = 1)
     {
-        var rows = new SensitivityRow[Math.Min(MostOverlap, _depth)];
-        Parallel.For(0, rows.Length, i => rows[i] = SensitivityRow.Of(At(i + 1, rule), _keywords, _lists, _depth, i + 1, rule, smallest));
-        return rows;
-    });
+        Parallel.For(1, Minimums + 1, m => Row(m, rule, smallest));
+        return RowsSoFar(rule, smallest);
+    }
+
+    /// <summary>As <see cref="Rows"/>, those alone that were asked for already.</summary>
+    public IReadOnlyList<SensitivityRow> RowsSoFar(LinkingRule rule, int smallest = 1) =>
+        [.. Enumerable.Range(1, Minimums).Select(m => _rows.GetValueOrDefault((m, rule, smallest))).OfType<SensitivityRow>()];
+
+    /// <param name="minOverlap">1 to the depth.</param>
+    /// <param name="rule">The linking rule.</param>
+    /// <param name="smallest">Keywords that a cluster must have.</param>
+    public SensitivityRow Row(int minOverlap, LinkingRule rule, int smallest = 1) =>
+        _rows.GetOrAdd((minOverlap, rule, smallest), _ => SensitivityRow.Of(At(minOverlap, rule), _keywords, _lists, _depth, minOverlap, rule, smallest));
+
+    /// <returns>Whether a row was asked for already.</returns>
+    public bool HasRow(int minOverlap, LinkingRule rule, int smallest = 1) => _rows.ContainsKey((minOverlap, rule, smallest));
+
+    /// <summary>The least minimum whose pairs are held.</summary>
+    public int LeastHeld => _leastOfPairs;
+
+    /// <summary>The table goes up to this.</summary>
+    public int Minimums => Math.Min(MostOverlap, _depth);
+
+    /// <summary>Lets go of the clusterings that are not next to some settings; they can be asked for again.</summary>
+    /// <param name="minOverlap">1 to the depth.</param>
+    /// <param name="rule">The linking rule.</param>
+    public void Forget(int minOverlap, LinkingRule rule)
+    {
+        foreach (var key in _clusterings.Keys.Where(k => k.Item2 != rule || Math.Abs(k.Item1 - minOverlap) > 1))
+            _clusterings.TryRemove(key, out _);
+    }
 }

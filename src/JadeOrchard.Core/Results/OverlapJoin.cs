@@ -37,7 +37,7 @@ public static class OverlapJoin
             for (int block; (block = Interlocked.Increment(ref next)) < blocks && Interlocked.Read(ref count) <= most;)
             {
                 pairs.Clear();
-                for (var place = block * Block; place < Math.Min(index.Size, (block + 1) * Block); place++)
+                for (var place = block * Block; place < Math.Min(index.Size, (block + 1) * Block) && pairs.Count <= most; place++)
                 {
                     var keyword = index.Later(place, scratch);
                     foreach (var (other, overlap) in scratch.Found)

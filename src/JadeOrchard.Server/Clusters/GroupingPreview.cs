@@ -1,18 +1,21 @@
+using System.Collections.Concurrent;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Results;
 
 namespace JadeOrchard.Server.Clusters;
 
 /// <summary>What a grouping would make of the keywords, before it is applied.</summary>
-/// <param name="Rows">For each minimum overlap, with the chosen rule and depth.</param>
+/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they are worked out.</param>
+/// <param name="IsComplete">All rows are there, and what a minimum of one less would bring together; else asking again brings more.</param>
 /// <param name="Advice">In plain words, the gravest first.</param>
 /// <param name="Tighter">Clusters of most demand that one more shared result would part.</param>
 /// <param name="Looser">Clusters of most demand that one shared result less would bring together.</param>
 /// <param name="Changes">Against the clusters as they are; null before the first grouping.</param>
 /// <param name="Captured">Keywords with a result list.</param>
 public sealed record GroupingPreviewView(
-    IReadOnlyList<SensitivityRow> Rows, IReadOnlyList<string> Advice, IReadOnlyList<PartsView> Tighter, IReadOnlyList<PartsView> Looser, ChangesView? Changes, int Captured);
+    IReadOnlyList<SensitivityRow> Rows, bool IsComplete, IReadOnlyList<string> Advice, IReadOnlyList<PartsView> Tighter, IReadOnlyList<PartsView> Looser, ChangesView? Changes, int Captured);
 
 /// <summary>A cluster and what it would be parted into, or be brought together from.</summary>
 /// <param name="Parts">Primary keywords with the number of keywords, most first; the first of them.</param>
@@ -35,10 +38,9 @@ public sealed record ChangesView(
     int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, double AdjustedRandIndex,
     int SplitCount, IReadOnlyList<PartsView> Splits, int MergeCount, IReadOnlyList<PartsView> Merges);
 
-/// <summary>Makes previews of groupings, and keeps what a few depths took until the data change.</summary>
+/// <summary>Makes previews of groupings, and keeps them until the data change.</summary>
 /// <remarks>
-/// While the planner reads one, what the other rules and the next depths would give is worked out beside it, so that moving a setting is answered at
-/// once; depths only as long as there are not too many keywords.
+/// While the planner reads one, those that may come next are worked out beside it, the nearest first, so that moving a setting is answered at once.
 /// </remarks>
 public sealed class GroupingPreview
 {
@@ -46,52 +48,94 @@ public sealed class GroupingPreview
     private const int ChangesShown = 40;
     private const int PartsShown = 4;
 
-    /// <summary>Pairs that are held, 12 bytes each.</summary>
-    private const long MostPairs = 3_000_000;
+    /// <summary>Pairs that are held for a depth, 12 bytes each.</summary>
+    private const long MostPairs = 2_000_000;
 
     private const int DepthsKept = 3;
 
-    /// <summary>With more keywords only the rules are worked out ahead.</summary>
-    private const int MostKeywordsAhead = 40_000;
+    /// <summary>With so few, all rows of the table are worked out at once.</summary>
+    private const int FewKeywords = 5_000;
 
-    private const int QuietMilliseconds = 1_000;
+    /// <summary>What is so far from what was asked is worked out while nothing is asked.</summary>
+    private const int Far = 20;
+
+    private const int QuietMilliseconds = 2_000;
+
+    /// <summary>After so long without a question, what is not needed to open the preview again is let go of.</summary>
+    private const int IdleMilliseconds = 20_000;
 
     private readonly Lock _lock = new();
-    private (long Writes, long? ListId, IReadOnlyList<StoredCluster> Old, StandingClusters Standing, Dictionary<long, ClusterName> Names)? _standing;
     private readonly List<(string Key, bool[] LeftOut, Lazy<Sensitivity> Sensitivity)> _kept = [];
+    private Standing? _standing;
     private Task _ahead = Task.CompletedTask;
-    private long _asked;
-    private long _version;
+    private ClusterSettings _asked = new();
+    private long _askedAt;
 
     /// <returns>What a grouping with some settings would make.</returns>
     public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
     {
-        Interlocked.Exchange(ref _asked, Environment.TickCount64);
-        Interlocked.Exchange(ref _version, snapshot.Version);
-        var (old, standing, names) = Standing(session, snapshot, listId);
-        var sensitivity = At(snapshot, standing, settings);
-        WorkAhead(snapshot, standing, settings);
+        var standing = StandingOf(session, snapshot, listId);
+        lock (_lock)
+        {
+            // To ask again for the rest of the table is no new question.
+            if (KeyOf(settings) != KeyOf(_asked))
+                (_asked, _askedAt) = (settings, Environment.TickCount64);
+        }
+
+        var sensitivity = At(standing, settings);
+        // What takes a join of its own comes later, where it would be waited for.
+        var isWhole = (standing.Views.TryGetValue(KeyOf(settings), out var known) && known.IsValueCreated) || snapshot.Keywords.Count <= FewKeywords || settings.MinOverlap > sensitivity.LeastHeld || settings.MinOverlap == 1;
+        var view = isWhole ? ViewOf(standing, settings) : standing.Parts.GetOrAdd(KeyOf(settings), _ => new Lazy<GroupingPreviewView>(() => Make(standing, settings, withLooser: false))).Value;
+        var rows = snapshot.Keywords.Count <= FewKeywords ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
+        WorkAhead(standing);
+        return view with { Rows = rows, IsComplete = isWhole && rows.Count == sensitivity.Minimums };
+    }
+
+    /// <summary>Works out what is asked when the preview is opened: the settings as they are.</summary>
+    public void Prepare(Project project)
+    {
+        if (!project.Read(ResultStore.HasAny))
+            return;
+        var (standing, settings) = project.Read((session, snapshot) => (StandingOf(session, snapshot, ProjectStore.GroupedList(session)), ProjectStore.Grouping(session)));
+        ViewOf(standing, settings);
+        var sensitivity = At(standing, settings);
+        for (var m = 1; m <= sensitivity.Minimums; m++)
+            sensitivity.Row(m, settings.Rule, settings.Smallest);
+        lock (_lock)
+            _asked = settings;
+        LetGo();
+    }
+
+    private GroupingPreviewView ViewOf(Standing standing, ClusterSettings settings) =>
+        standing.Views.GetOrAdd(KeyOf(settings), _ => new Lazy<GroupingPreviewView>(() => Make(standing, settings, withLooser: true))).Value;
+
+    private GroupingPreviewView Make(Standing standing, ClusterSettings settings, bool withLooser)
+    {
+        var (snapshot, old) = (standing.Snapshot, standing.Old);
+        var sensitivity = At(standing, settings);
         var all = sensitivity.At(settings.MinOverlap, settings.Rule);
         var clustering = all.AtLeast(settings.Smallest);
         var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
-        // Each takes a core where it can.
-        var changes = Task.Run(() => old.Count == 0 ? null : Changes(snapshot, old, standing, names, Regrouping.Of(clustering, snapshot.Keywords, standing, snapshot.Ranks)));
+        // Takes a core of its own where it can.
+        var changes = Task.Run(() => old.Count == 0 ? null : Changes(standing, Regrouping.Of(clustering, snapshot.Keywords, standing.Clusters, snapshot.Ranks)));
         return new GroupingPreviewView(
-            sensitivity.Rows(settings.Rule, settings.Smallest),
+            [],
+            false,
             GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
             settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is var tighter
                 ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
                 : [],
-            settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is var looser
+            withLooser && settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is var looser
                 ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
                 : [],
             changes.GetAwaiter().GetResult(),
             all.Clusters.Sum(c => c.Members.Length));
     }
 
-    private Sensitivity At(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
+    private Sensitivity At(Standing standing, ClusterSettings settings)
     {
-        bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.IsLeftOut)];
+        var snapshot = standing.Snapshot;
+        bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.Clusters.IsLeftOut)];
         var key = $"{snapshot.Version} {settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
         Lazy<Sensitivity> wanted;
         lock (_lock)
@@ -99,7 +143,8 @@ public sealed class GroupingPreview
             var at = _kept.FindIndex(k => k.Key == key && isLeftOut.AsSpan().SequenceEqual(k.LeftOut));
             if (at < 0)
             {
-                wanted = new Lazy<Sensitivity>(() => new Sensitivity(snapshot.Keywords, Regrouping.Free(settings.Compared(snapshot.Lists, snapshot.UrlIdentities), standing), settings.Depth, MostPairs));
+                wanted = new Lazy<Sensitivity>(() =>
+                    new Sensitivity(snapshot.Keywords, Regrouping.Free(settings.Compared(snapshot.Lists, snapshot.UrlIdentities), standing.Clusters), settings.Depth, MostPairs, settings.MinOverlap - 1));
                 _kept.RemoveAll(k => !k.Key.StartsWith($"{snapshot.Version} ", StringComparison.Ordinal));
             }
             else
@@ -117,61 +162,100 @@ public sealed class GroupingPreview
         return wanted.Value;
     }
 
-    private void WorkAhead(ProjectSnapshot snapshot, StandingClusters standing, ClusterSettings settings)
+    /// <summary>Works out what may be asked next, one after another, until all of it is there or something else is asked of other data.</summary>
+    private void WorkAhead(Standing standing)
     {
         lock (_lock)
         {
             if (!_ahead.IsCompleted)
                 return;
-            _ahead = Task.Run(() =>
+            _ahead = Task.Run(async () =>
             {
-                Work(settings, settings.Rule);
-                Work(settings, settings.Rule == LinkingRule.Chain ? LinkingRule.Primary : LinkingRule.Chain);
-                foreach (var depth in snapshot.Keywords.Count > MostKeywordsAhead ? [] : new[] { -1, 1 }.Select(step => settings.Depth + step).Where(d => d >= settings.MinOverlap && d <= 100))
-                    Work(settings with { Depth = depth }, settings.Rule);
-
-                // Every pair takes longest, so it comes last, while no setting moves.
-                for (var minimum = Math.Min(Sensitivity.MostOverlap, settings.Depth); minimum >= 1 && IsCurrent(); minimum--)
+                while (_standing == standing && Next(standing) is { } next)
                 {
-                    while (Environment.TickCount64 - Interlocked.Read(ref _asked) < QuietMilliseconds)
-                        Thread.Sleep(QuietMilliseconds / 10);
-                    At(snapshot, standing, settings).At(minimum, LinkingRule.EveryPair);
+                    // What takes longest waits until no setting moves.
+                    while (next.Distance >= Far && Environment.TickCount64 - Volatile.Read(ref _askedAt) < QuietMilliseconds)
+                        await Task.Delay(QuietMilliseconds / 10).ConfigureAwait(false);
+                    next.Work();
                 }
 
-                Work(settings, LinkingRule.EveryPair);
+                while (Environment.TickCount64 - Volatile.Read(ref _askedAt) < IdleMilliseconds)
+                    await Task.Delay(IdleMilliseconds / 10).ConfigureAwait(false);
+                LetGo();
             });
         }
-
-        void Work(ClusterSettings with, LinkingRule rule)
-        {
-            if (IsCurrent())
-                At(snapshot, standing, with).Rows(rule, with.Smallest);
-        }
-
-        // Of data that changed meanwhile nobody asks any more.
-        bool IsCurrent() => Interlocked.Read(ref _version) == snapshot.Version;
     }
 
-    /// <summary>The clusters as they stand, read once until something is written.</summary>
-    private (IReadOnlyList<StoredCluster> Old, StandingClusters Standing, Dictionary<long, ClusterName> Names) Standing(
-        Session session, ProjectSnapshot snapshot, long? listId)
+    /// <summary>What is nearest to the settings that were asked last and is not there yet; null where all of it is.</summary>
+    private Ahead? Next(Standing standing)
+    {
+        ClusterSettings asked;
+        lock (_lock)
+            asked = _asked;
+        var sensitivity = At(standing, asked);
+        var ahead = new List<Ahead>();
+        foreach (var rule in Enum.GetValues<LinkingRule>())
+        {
+            // Every pair takes longest, so it comes last where it is not what was asked for.
+            var distance = rule == asked.Rule ? 0 : rule == LinkingRule.EveryPair ? Far : 2;
+            for (var m = 1; m <= sensitivity.Minimums; m++)
+            {
+                var (minimum, with) = (m, asked with { MinOverlap = m, Rule = rule });
+                // Below the pairs that are held each minimum is a join of its own.
+                var step = Math.Abs(m - asked.MinOverlap);
+                if (!standing.Views.ContainsKey(KeyOf(with)))
+                    ahead.Add(new Ahead(distance + step + (m <= sensitivity.LeastHeld && m > 1 ? Far : 0), () => ViewOf(standing, with)));
+                if (!sensitivity.HasRow(m, rule, asked.Smallest))
+                    ahead.Add(new Ahead(distance + 1 + (step / 10.0) + (m < sensitivity.LeastHeld ? Far : 0), () => sensitivity.Row(minimum, rule, asked.Smallest)));
+            }
+        }
+
+        foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null && !standing.Views.ContainsKey(KeyOf(s))))
+            ahead.Add(new Ahead(2.5, () => ViewOf(standing, with)));
+        return ahead.MinBy(a => a.Distance);
+    }
+
+    /// <summary>Something to work out before it is asked for.</summary>
+    private sealed record Ahead(double Distance, Action Work);
+
+    /// <summary>Keeps what opening the preview again needs: the pairs of the depth that was asked last.</summary>
+    private void LetGo()
     {
         lock (_lock)
         {
-            if (_standing is not { } kept || kept.Writes != session.Writes || kept.ListId != listId)
-            {
-                var (old, standing) = StoredClusters.Standing(session, snapshot, listId);
-                _standing = kept = (session.Writes, listId, old, standing, ClusterStore.Names(session));
-            }
-
-            return (kept.Old, kept.Standing, kept.Names);
+            _kept.RemoveRange(0, Math.Max(0, _kept.Count - 1));
+            foreach (var kept in _kept.Where(k => k.Sensitivity.IsValueCreated))
+                kept.Sensitivity.Value.Forget(_asked.MinOverlap, _asked.Rule);
         }
     }
 
-    private static ChangesView Changes(
-        ProjectSnapshot snapshot, IReadOnlyList<StoredCluster> old,
-        StandingClusters standing, Dictionary<long, ClusterName> names, IReadOnlyList<RegroupedCluster> clusters)
+    private static string KeyOf(ClusterSettings settings) => $"{settings.Depth} {settings.MinOverlap} {settings.Rule} {settings.Smallest} {string.Join('\n', settings.LeftOutHosts)}";
+
+    /// <summary>The clusters as they stand, read once until something is written.</summary>
+    private Standing StandingOf(Session session, ProjectSnapshot snapshot, long? listId)
     {
+        lock (_lock)
+        {
+            if (_standing is { } kept && kept.Writes == session.Writes && kept.ListId == listId)
+                return kept;
+            var (old, clusters) = StoredClusters.Standing(session, snapshot, listId);
+            return _standing = new Standing(session.Writes, listId, snapshot, old, clusters, ClusterStore.Names(session));
+        }
+    }
+
+    /// <summary>The data that previews are made of, and those that were made of it.</summary>
+    private sealed record Standing(
+        long Writes, long? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<long, ClusterName> Names)
+    {
+        public ConcurrentDictionary<string, Lazy<GroupingPreviewView>> Views { get; } = new(StringComparer.Ordinal);
+
+        /// <summary>Those that lack what a minimum of one less would bring together.</summary>
+        public ConcurrentDictionary<string, Lazy<GroupingPreviewView>> Parts { get; } = new(StringComparer.Ordinal);
+    }
+
+    private static ChangesView Changes(Standing standingNow, IReadOnlyList<RegroupedCluster> clusters)
+    {
+        var (snapshot, old, standing, names) = (standingNow.Snapshot, standingNow.Old, standingNow.Clusters, standingNow.Names);
         var clustering = new Clustering([.. clusters.Select(c => c.Cluster)], []);
         var comparison = ClusteringParts.Of(standing.ClusterOf, ClusterOf(clustering, snapshot.Keywords.Count));
         var sizes = new int[old.Count];

@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Threading.Channels;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Services;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 
@@ -52,7 +53,7 @@ public interface IJob
 public sealed class JobPausedException(string message) : Exception(message);
 
 /// <summary>Runs jobs, oldest first in each lane. Those that a restart interrupted are begun again.</summary>
-public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
+public sealed partial class JobRunner(Project project, GroupingPreview preview, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
 {
     private readonly Dictionary<string, IJob> _kinds = kinds.ToDictionary(k => k.Kind);
     private readonly ConcurrentDictionary<string, Channel<long>> _lanes = new();
@@ -212,8 +213,19 @@ public sealed partial class JobRunner(Project project, IEnumerable<IJob> kinds, 
             running.Stop.Dispose();
             Changed();
             if (running.Took > LongWork)
-                project.GiveBackMemory();
+                _ = Task.Run(Rest, CancellationToken.None);
         }
+    }
+
+    /// <summary>After long work, where no other follows: gives back what it took, and makes ready what is likely to be opened next.</summary>
+    private async Task Rest()
+    {
+        await Task.Delay(TimeSpan.FromSeconds(1), _ending).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+        if (!_active.IsEmpty || _ending.IsCancellationRequested)
+            return;
+        project.GiveBackMemory();
+        preview.Prepare(project);
+        project.GiveBackMemory();
     }
 
     private static readonly TimeSpan LongWork = TimeSpan.FromSeconds(3);

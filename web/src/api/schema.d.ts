@@ -2465,8 +2465,10 @@ export interface components {
         };
         /** @description What a grouping would make of the keywords, before it is applied. */
         GroupingPreviewView: {
-            /** @description For each minimum overlap, with the chosen rule and depth. */
+            /** @description For each minimum overlap, with the chosen rule and depth, as far as they are worked out. */
             rows: components["schemas"]["SensitivityRow"][];
+            /** @description All rows are there; else asking again brings more. */
+            isComplete: boolean;
             /** @description In plain words, the gravest first. */
             advice: string[];
             /** @description Clusters of most demand that one more shared result would part. */

@@ -16,7 +16,7 @@ export interface Grouping {
 }
 
 /** What a grouping would make of the keywords, read ahead of it. */
-const useOutlook = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }: Grouping) =>
+const useGroupingPreview = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }: Grouping) =>
   useQuery({
     queryKey: ['groupingPreview', depth, minOverlap, rule, smallest, leftOutHosts, listId],
     queryFn: () =>
@@ -36,6 +36,8 @@ const useOutlook = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }:
       ),
     placeholderData: keepPreviousData,
     retry: false,
+    // With many keywords the table below comes in a little later than the rest.
+    refetchInterval: ({ state }) => (state.data && !state.data.isComplete ? 400 : false),
   });
 
 const percent = (share: number) => `${decimal(share * 100, 0)} %`;
@@ -169,7 +171,7 @@ export function GroupingPreviewView({
   choose: (minOverlap: number) => void;
 }) {
   const { minOverlap } = grouping;
-  const { data, error, isPlaceholderData } = useOutlook(grouping);
+  const { data, error, isPlaceholderData } = useGroupingPreview(grouping);
   if (error)
     return <p className="clay">{error instanceof ApiError ? error.message : 'The preview could not be read.'}</p>;
   if (!data)
@@ -188,6 +190,11 @@ export function GroupingPreviewView({
         ))}
       </ul>
       <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
+      {!data.isComplete && (
+        <p role="status" className="quiet">
+          Working out the other minimums…
+        </p>
+      )}
       {data.tighter.length > 0 && (
         <>
           <h3>At {minOverlap + 1} these would part</h3>
