@@ -153,7 +153,7 @@ app.Lifetime.ApplicationStarted.Register(() =>
             var project = app.Services.GetRequiredService<Project>();
             project.Warm();
             project.GiveBackMemory();
-            app.Services.GetRequiredService<GroupingPreview>().Prepare(project);
+            app.Services.GetRequiredService<GroupingPreview>().Prepare();
             project.GiveBackMemory();
         });
     }

@@ -38,6 +38,9 @@ public sealed class Project
     // What was derived is of other rules, or a kill came before it was: Warm derives everything again.
     private volatile bool _isStale;
 
+    /// <summary>Raised after each commit, before the next change; whoever listens does not linger.</summary>
+    public event Action? Changed;
+
     public Project(Database database, TimeProvider clock)
     {
         (_database, _clock) = (database, clock);
@@ -47,6 +50,7 @@ public sealed class Project
         {
             if (_made is { } made)
                 (_snapshot, _made) = (made, null);
+            Changed?.Invoke();
         };
     }
 

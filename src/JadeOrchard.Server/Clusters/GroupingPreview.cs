@@ -68,8 +68,25 @@ public sealed class GroupingPreview
     private readonly List<(string Key, bool[] LeftOut, Lazy<Sensitivity> Sensitivity)> _kept = [];
     private Standing? _standing;
     private Task _ahead = Task.CompletedTask;
+    private readonly Project _project;
     private ClusterSettings _asked = new();
     private long _askedAt;
+    private long _changes;
+
+    public GroupingPreview(Project project)
+    {
+        _project = project;
+        project.Changed += () =>
+        {
+            var change = Interlocked.Increment(ref _changes);
+            _ = Task.Run(async () =>
+            {
+                await Task.Delay(QuietMilliseconds).ConfigureAwait(false);
+                if (change == Interlocked.Read(ref _changes))
+                    Refresh();
+            });
+        };
+    }
 
     /// <returns>What a grouping with some settings would make.</returns>
     public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
@@ -92,11 +109,11 @@ public sealed class GroupingPreview
     }
 
     /// <summary>Works out what is asked when the preview is opened: the settings as they are.</summary>
-    public void Prepare(Project project)
+    public void Prepare()
     {
-        if (!project.Read(ResultStore.HasAny))
+        if (!_project.Read(ResultStore.HasAny))
             return;
-        var (standing, settings) = project.Read((session, snapshot) => (StandingOf(session, snapshot, ProjectStore.GroupedList(session)), ProjectStore.Grouping(session)));
+        var (standing, settings) = _project.Read((session, snapshot) => (StandingOf(session, snapshot, ProjectStore.GroupedList(session)), ProjectStore.Grouping(session)));
         ViewOf(standing, settings);
         var sensitivity = At(standing, settings);
         for (var m = 1; m <= sensitivity.Minimums; m++)
@@ -104,6 +121,14 @@ public sealed class GroupingPreview
         lock (_lock)
             _asked = settings;
         LetGo();
+    }
+
+    /// <summary>Prepares it again after changes by hand; where other data came, that waits for somebody to ask.</summary>
+    private void Refresh()
+    {
+        var isInUse = Volatile.Read(ref _askedAt) is var at and > 0 && Environment.TickCount64 - at < IdleMilliseconds;
+        if (!isInUse && _standing is { } standing && _project.Read(ProjectStore.ImageVersion) == standing.Snapshot.Version)
+            Prepare();
     }
 
     private GroupingPreviewView ViewOf(Standing standing, ClusterSettings settings) =>

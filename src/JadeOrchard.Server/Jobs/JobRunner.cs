@@ -224,7 +224,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         if (!_active.IsEmpty || _ending.IsCancellationRequested)
             return;
         project.GiveBackMemory();
-        preview.Prepare(project);
+        preview.Prepare();
         project.GiveBackMemory();
     }
 
