@@ -44,9 +44,9 @@ internal static class ClusterCommands
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = settings.Compared(inputs.Lists(), inputs.UrlIdentities);
-        var index = new OverlapIndex(lists, settings.MinOverlap);
-        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule).AtLeast(settings.Smallest);
-        var fits = ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth);
+        inputs.ForgetNames();
+        var (clustering, fits) = Grouped(inputs, lists, settings);
+        inputs.Collect();
         Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
             clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
             {
@@ -62,6 +62,15 @@ internal static class ClusterCommands
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + Output.Rejects(inputs, rejects);
+    }
+
+    /// <summary>By itself, so that the index, which takes most, is let go of before anything is written.</summary>
+    private static (Clustering Clustering, KeywordFit[] Fits) Grouped(Inputs inputs, ResultLists lists, ClusterSettings settings)
+    {
+        var index = new OverlapIndex(lists, settings.MinOverlap);
+        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule).AtLeast(settings.Smallest);
+        inputs.Collect();
+        return (clustering, ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth));
     }
 
     public static string Sensitivity(string keywords, string results, int depth, bool rawUrls, string output, string? rejects)

@@ -24,7 +24,7 @@ internal sealed record SiteInput(
 internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
 {
     private Names _keywordNames = new();
-    private readonly Names _urls = new();
+    private Names _urls = new();
     private readonly List<Keyword> _keywords = [];
     private readonly Dictionary<int, string> _urlsAsCaptured = [];
     private readonly ResultLists.Builder _results = new();
@@ -40,7 +40,29 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     public IReadOnlyList<(string File, RejectedRow Row)> Rejected => _rejected;
 
     /// <summary>The result lists. To be called once, after all was read.</summary>
-    public ResultLists Lists() => _results.Build(_keywords.Count, _urls);
+    public ResultLists Lists()
+    {
+        // What reading left behind is as much as what it made.
+        Collect();
+        return _results.Build(_keywords.Count, _urls);
+    }
+
+    /// <summary>Lets go of what only reading needs: with a million keywords the names of URLs take more than all else. Nothing can be read afterwards.</summary>
+    public void ForgetNames()
+    {
+        (_keywordNames, _urls) = (new Names(), new Names());
+        Collect();
+    }
+
+    /// <summary>Collects what a part of the work left behind, where there is much.</summary>
+    public void Collect()
+    {
+        if (_keywords.Count >= ManyKeywords)
+            GC.Collect(GC.MaxGeneration, GCCollectionMode.Forced, blocking: true, compacting: false);
+    }
+
+    /// <summary>From so many on a collection is worth its time.</summary>
+    private const int ManyKeywords = 200_000;
 
     /// <summary>Looks at a file of results that is read later, while something else is read.</summary>
     public void LookAhead(string path)
