@@ -28,7 +28,7 @@ internal sealed class ProjectBench : IDisposable
     }
 
     /// <param name="count">Keywords.</param>
-    /// <param name="folder">Where the project is kept for the next time, when nothing is imported; null to begin anew.</param>
+    /// <param name="folder">Where the project is kept for the next time, when nothing is imported; null for a new one.</param>
     /// <param name="only">"edits", "lists", "preview" or "grouping"; "" for all.</param>
     public static async Task Run(int count, string? folder, string only)
     {

@@ -61,7 +61,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             GC.Collect(GC.MaxGeneration, GCCollectionMode.Forced, blocking: true, compacting: false);
     }
 
-    /// <summary>From so many on a collection is worth its time.</summary>
+    /// <summary>With fewer, a collection takes longer than it saves.</summary>
     private const int ManyKeywords = 200_000;
 
     /// <summary>Looks at a file of results that is read later, while something else is read.</summary>

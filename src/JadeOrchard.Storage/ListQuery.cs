@@ -51,7 +51,7 @@ internal sealed record ListSource<T>(
     /// <summary>The from clause that conditions, tally and most sorts need; the joins of <see cref="From"/> cost much at 100,000 rows.</summary>
     public string? Narrow { get; init; }
 
-    /// <summary>As <see cref="From"/>, where sums are made only of the rows whose keys stand in "chosen".</summary>
+    /// <summary>As <see cref="From"/>, with sums of only those rows whose keys are in "chosen".</summary>
     public string? FromChosen { get; init; }
 
     /// <summary>Names of the columns that only <see cref="From"/> can be sorted by.</summary>

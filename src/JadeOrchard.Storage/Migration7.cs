@@ -1,6 +1,6 @@
 namespace JadeOrchard.Storage;
 
-/// <summary>Lists at 100,000 keywords: what they are sorted, searched and summed by stands in indexes.</summary>
+/// <summary>Indexes for lists of 100,000 keywords: for what they are sorted, searched and summed by.</summary>
 internal static class Migration7
 {
     public const string Sql =

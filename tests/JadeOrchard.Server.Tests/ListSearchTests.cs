@@ -4,7 +4,7 @@ using System.Text.Json;
 
 namespace JadeOrchard.Server.Tests;
 
-/// <summary>A search finds what stands in a row, wherever it comes from; and previews of many keywords come in part after part.</summary>
+/// <summary>A search finds everything a row shows; previews of many keywords arrive in parts.</summary>
 public sealed class ListSearchTests : IDisposable
 {
     private readonly Application _app = new();
@@ -64,7 +64,7 @@ public sealed class ListSearchTests : IDisposable
     [Fact]
     public async Task APreviewOfManyKeywordsIsCompleteInTheEndAndSaysWhatAGroupingGives()
     {
-        // More than are worked out at once: 700 subjects of eight keywords that share six of nine results.
+        // More than are computed at once: 700 subjects of eight keywords that share six of nine results.
         const int keywords = 5_600;
         var (phrases, results) = (new StringBuilder("keyword,volume\n"), new StringBuilder("keyword,position,url\n"));
         for (var k = 0; k < keywords; k++)

@@ -264,7 +264,7 @@ test('search performance comes in and shows split traffic', async ({ page }) => 
 test('a finding shows its evidence and is dismissed with a reason', async ({ page }) => {
   await page.goto('/findings');
   await row(page, 'rivals in results').click();
-  await expect(pane(page)).toContainText('/dry-suits and /guide stand in the same result lists');
+  await expect(pane(page)).toContainText('/dry-suits and /guide appear in the same result lists');
   await expect(pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last()).toContainText('39');
   await page.getByRole('grid', { name: 'findings' }).focus();
   await page.keyboard.press('d');

@@ -18,7 +18,7 @@ public sealed record ClusteringParts(double AdjustedRandIndex, ImmutableArray<Cl
     public static ClusteringParts Of(IReadOnlyList<int> first, IReadOnlyList<int> second)
     {
         var (inFirst, inSecond) = (new int[first.DefaultIfEmpty(-1).Max() + 1], new int[second.DefaultIfEmpty(-1).Max() + 1]);
-        // Both clusters of a keyword in one number: sorted, those with the same two stand together.
+        // Both clusters of a keyword in one number: sorting brings keywords with the same two together.
         var both = new List<long>(first.Count);
         for (var keyword = 0; keyword < first.Count; keyword++)
         {

@@ -43,7 +43,7 @@ public static class FindingText
         var held = isPageDecided ? "assigned" : "suggested";
         return kind switch
         {
-            FindingKind.RivalsInResults => $"{page} and {other} stand in the same result lists, for keywords of one cluster.",
+            FindingKind.RivalsInResults => $"{page} and {other} appear in the same result lists, for keywords of one cluster.",
             FindingKind.SplitTraffic => $"The impressions of the same queries go to {page} and to {other}.",
             FindingKind.PageSwap => $"{page} and {other} take turns as the site’s best page for the same searches.",
             FindingKind.WrongPageRanks => $"{other} ranks for this cluster, not {page}, which is {(isPageDecided ? "the assigned page" : "the page that is about it")}.",
@@ -51,8 +51,8 @@ public static class FindingText
             FindingKind.MixedTarget => $"{page} is also assigned “{otherCluster}”, which shares no result with this cluster.",
             FindingKind.TwinTitles => $"The titles or main headings of {page} and {other} are nearly the same.",
             FindingKind.NoPage => "People search for this, and no page of the site is about it.",
-            FindingKind.Absent when pageUrl is null => "No page of the site stands in the captured result lists.",
-            FindingKind.Absent => $"{page} is the {held} page, and it stands in none of the captured result lists.",
+            FindingKind.Absent when pageUrl is null => "No page of the site appears in the captured result lists.",
+            FindingKind.Absent => $"{page} is the {held} page, and it appears in none of the captured result lists.",
             FindingKind.MissingOnPage => $"{page}, the {held} page, never mentions some of the keywords of its cluster.",
             FindingKind.OpenQuestion => "People ask these questions, and no page of the site answers them.",
             FindingKind.UnlinkedSupport => $"{page} does not link to {other}, though they are pillar and support of one topic.",

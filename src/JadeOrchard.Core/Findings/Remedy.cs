@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>What is to be done about two pages that stand in each other's way, or should be linked.</summary>
+/// <summary>What is to be done about two pages that compete, or should be linked.</summary>
 public enum Remedy
 {
     /// <summary>Keep one, redirect the other to it.</summary>

@@ -24,7 +24,7 @@ public sealed record OpenFindings(long Count, double AtStake, string Largest)
 /// <param name="OpenFindings">Findings that are open.</param>
 /// <param name="SettledFindings">Findings that are dismissed or resolved.</param>
 /// <param name="AllFindings">Findings in any state.</param>
-/// <param name="HasConflicts">Open ones are about own pages that stand in each other's way.</param>
+/// <param name="HasConflicts">Some of the open ones are conflicts between own pages.</param>
 public sealed record ProjectCounts(
     bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long ToWrite, long OpenFindings, long SettledFindings, long AllFindings,
     bool HasConflicts)
@@ -40,7 +40,7 @@ public sealed record ProjectCounts(
 /// <param name="NotGrouped">Captured keywords in no cluster, with their searches.</param>
 /// <param name="Undecided">Clusters neither with a page nor declined, with their demand.</param>
 /// <param name="Clear">How many of them have a clear suggestion.</param>
-/// <param name="Conflicts">Findings of kinds where own pages stand in each other's way.</param>
+/// <param name="Conflicts">Findings about own pages that compete.</param>
 /// <param name="WithoutPage">Findings of <see cref="FindingKind.NoPage"/>.</param>
 /// <param name="Absent">Findings of <see cref="FindingKind.Absent"/>.</param>
 public sealed record OpenWork(

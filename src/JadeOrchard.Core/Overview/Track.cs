@@ -6,7 +6,7 @@ namespace JadeOrchard.Core.Overview;
 /// <param name="Stage">Its name in addresses: "page-map".</param>
 /// <param name="Says">Its counts, in words.</param>
 /// <param name="Share">How far it has come, 0 to 1.</param>
-/// <param name="Warns">Something waits there that stands in the site's own way.</param>
+/// <param name="Warns">Own pages compete, and somebody should decide.</param>
 public sealed record TrackStage(string Stage, string Says, double Share, bool Warns = false);
 
 /// <summary>The stages of the work, in the order in which planners do it, with how far each has come.</summary>

@@ -32,7 +32,7 @@ public sealed class SiteText
     private readonly int[][][] _passages;
     private readonly List<(int Page, float Saturated)>[] _postings;
 
-    /// <summary>As the other one, with the bodies at hand.</summary>
+    /// <summary>The same from bodies in a list.</summary>
     /// <param name="pages">All pages of the site.</param>
     /// <param name="bodies">For each page the stems of its main text in order, parted by spaces; null where it was not read.</param>
     /// <param name="keywords">The keywords whose words count.</param>
@@ -44,7 +44,7 @@ public sealed class SiteText
     }
 
     /// <param name="pages">All pages of the site.</param>
-    /// <param name="bodies">The stems of the main texts that were read, in order and parted by spaces, with the index of the page; each is let go of before the next is asked for.</param>
+    /// <param name="bodies">The stems of the main texts that were read, in order and separated by spaces, with the index of the page; only one is held at a time.</param>
     /// <param name="keywords">The keywords whose words count.</param>
     /// <param name="analysis">For the language of the project.</param>
     /// <param name="language">Two letters, ISO 639-1.</param>

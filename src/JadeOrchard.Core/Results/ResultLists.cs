@@ -205,7 +205,7 @@ public sealed class ResultLists
             return new ResultLists(starts, kept == urls.Length ? urls : urls[..kept], kept == positions.Length ? positions : positions[..kept], Math.Max(_urlCount, urlIdentities.Count));
         }
 
-        /// <summary>By position; equal ones by the identity of the URL. Mostly they stand in order already.</summary>
+        /// <summary>By position; equal ones by the identity of the URL. Usually they are in order already.</summary>
         private static void Sort(Span<int> positions, Span<int> urls, IReadOnlyList<string> urlIdentities)
         {
             var i = 1;

@@ -3,7 +3,7 @@ namespace JadeOrchard.Core.Site;
 /// <summary>A URL as people read it: without scheme and "www.", and of the site's own pages the path alone.</summary>
 public static class ShortUrl
 {
-    /// <param name="url">As it stands in the data; what is no web address comes back as it is.</param>
+    /// <param name="url">From the data; anything else comes back unchanged.</param>
     /// <param name="host">The site's host, with or without "www."; empty to keep every host.</param>
     public static string Of(string url, string host)
     {

@@ -7,7 +7,7 @@ using JadeOrchard.Storage.Results;
 namespace JadeOrchard.Server.Clusters;
 
 /// <summary>What a grouping would make of the keywords, before it is applied.</summary>
-/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they are worked out.</param>
+/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they have been computed.</param>
 /// <param name="IsComplete">All rows are there, and what a minimum of one less would bring together; else asking again brings more.</param>
 /// <param name="Advice">In plain words, the gravest first.</param>
 /// <param name="Tighter">Clusters of most demand that one more shared result would part.</param>
@@ -40,7 +40,7 @@ public sealed record ChangesView(
 
 /// <summary>Makes previews of groupings, and keeps them until the data change.</summary>
 /// <remarks>
-/// While the planner reads one, those that may come next are worked out beside it, the nearest first, so that moving a setting is answered at once.
+/// While the planner reads one, those that may come next are computed in the background, the nearest first, so that moving a setting is answered at once.
 /// </remarks>
 public sealed class GroupingPreview
 {
@@ -53,10 +53,10 @@ public sealed class GroupingPreview
 
     private const int DepthsKept = 3;
 
-    /// <summary>With so few, all rows of the table are worked out at once.</summary>
+    /// <summary>With so few keywords, all rows of the table are computed at once.</summary>
     private const int FewKeywords = 5_000;
 
-    /// <summary>What is so far from what was asked is worked out while nothing is asked.</summary>
+    /// <summary>Settings this far from those that were asked are computed only while nobody asks.</summary>
     private const int Far = 20;
 
     private const int QuietMilliseconds = 2_000;
@@ -108,7 +108,7 @@ public sealed class GroupingPreview
         return view with { Rows = rows, IsComplete = isWhole && rows.Count == sensitivity.Minimums };
     }
 
-    /// <summary>Works out what is asked when the preview is opened: the settings as they are.</summary>
+    /// <summary>Computes the preview of the current settings, which is what opening it asks for.</summary>
     public void Prepare()
     {
         if (!_project.Read(ResultStore.HasAny))
@@ -123,7 +123,7 @@ public sealed class GroupingPreview
         LetGo();
     }
 
-    /// <summary>Prepares it again after changes by hand; where other data came, that waits for somebody to ask.</summary>
+    /// <summary>Prepares it again after manual changes; after an import it waits until somebody asks.</summary>
     private void Refresh()
     {
         var isInUse = Volatile.Read(ref _askedAt) is var at and > 0 && Environment.TickCount64 - at < IdleMilliseconds;
@@ -187,7 +187,7 @@ public sealed class GroupingPreview
         return wanted.Value;
     }
 
-    /// <summary>Works out what may be asked next, one after another, until all of it is there or something else is asked of other data.</summary>
+    /// <summary>Computes what may be asked next, one after another, until all of it is known or the data change.</summary>
     private void WorkAhead(Standing standing)
     {
         lock (_lock)
@@ -240,7 +240,7 @@ public sealed class GroupingPreview
         return ahead.MinBy(a => a.Distance);
     }
 
-    /// <summary>Something to work out before it is asked for.</summary>
+    /// <summary>Something to compute before it is asked for.</summary>
     private sealed record Ahead(double Distance, Action Work);
 
     /// <summary>Keeps what opening the preview again needs: the pairs of the depth that was asked last.</summary>

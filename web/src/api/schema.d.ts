@@ -2465,9 +2465,9 @@ export interface components {
         };
         /** @description What a grouping would make of the keywords, before it is applied. */
         GroupingPreviewView: {
-            /** @description For each minimum overlap, with the chosen rule and depth, as far as they are worked out. */
+            /** @description For each minimum overlap, with the chosen rule and depth, as far as they have been computed. */
             rows: components["schemas"]["SensitivityRow"][];
-            /** @description All rows are there; else asking again brings more. */
+            /** @description All rows are there, and what a minimum of one less would bring together; else asking again brings more. */
             isComplete: boolean;
             /** @description In plain words, the gravest first. */
             advice: string[];
@@ -4030,7 +4030,7 @@ export interface components {
              */
             share: number;
             /**
-             * @description Something waits there that stands in the site's own way.
+             * @description Own pages compete, and somebody should decide.
              * @default false
              */
             warns: boolean;

@@ -192,7 +192,7 @@ export function GroupingPreviewView({
       <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
       {!data.isComplete && (
         <p role="status" className="quiet">
-          Working out the other minimums…
+          Computing the other minimums…
         </p>
       )}
       {data.tighter.length > 0 && (

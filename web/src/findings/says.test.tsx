@@ -20,7 +20,7 @@ describe('what findings say', () => {
             key: 'rivals-in-results:1:2:3',
             name: 'rivals in results',
             group: 'cannibalization',
-            sentence: '/a and /b stand in the same result lists.',
+            sentence: '/a and /b appear in the same result lists.',
             atStake: 1234,
             remedyName: 'keep one, redirect the other',
           })}
@@ -30,7 +30,7 @@ describe('what findings say', () => {
     const link = screen.getByRole('link', { name: 'rivals in results' });
     expect(link.getAttribute('href')).toBe('/findings?id=rivals-in-results%3A1%3A2%3A3');
     expect(link.className).toBe('clay');
-    expect(screen.getByText(/\/a and \/b stand in the same/)).toBeTruthy();
+    expect(screen.getByText(/\/a and \/b appear in the same/)).toBeTruthy();
     expect(screen.getByText(/about 1,234 clicks a month/)).toBeTruthy();
     expect(screen.getByText('To do: keep one, redirect the other.')).toBeTruthy();
   });
