@@ -2,8 +2,8 @@ using System.Collections.Concurrent;
 using System.Diagnostics;
 using System.Threading.Channels;
 using JadeOrchard.Formats.Tables;
-using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Clusters;
+using JadeOrchard.Server.Services;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 
