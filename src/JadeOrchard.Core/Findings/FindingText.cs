@@ -1,5 +1,3 @@
-using JadeOrchard.Core.Site;
-
 namespace JadeOrchard.Core.Findings;
 
 /// <summary>What findings are called and what they say: on screens, in files and in summaries.</summary>
@@ -31,15 +29,13 @@ public static class FindingText
 
     /// <summary>What a finding says, in one sentence.</summary>
     /// <param name="kind">What it is about.</param>
-    /// <param name="host">The site's host, which its own URLs are shown without.</param>
-    /// <param name="pageUrl">The page it is about; null for none.</param>
+    /// <param name="pageUrl">The page it is about, as it is to be shown: by its path on screens, in full in files; null for none.</param>
     /// <param name="isPageDecided">The page is assigned by the planner, not just suggested.</param>
-    /// <param name="otherPageUrl">The other page; null for none.</param>
+    /// <param name="otherPageUrl">The other page, likewise; null for none.</param>
     /// <param name="otherCluster">Name of the other cluster; null for none.</param>
-    public static string Sentence(FindingKind kind, string host, string? pageUrl, bool isPageDecided, string? otherPageUrl, string? otherCluster)
+    public static string Sentence(FindingKind kind, string? pageUrl, bool isPageDecided, string? otherPageUrl, string? otherCluster)
     {
-        var page = pageUrl is null ? "no page" : ShortUrl.Of(pageUrl, host);
-        var other = otherPageUrl is null ? "another page" : ShortUrl.Of(otherPageUrl, host);
+        var (page, other) = (pageUrl ?? "no page", otherPageUrl ?? "another page");
         var held = isPageDecided ? "assigned" : "suggested";
         return kind switch
         {

@@ -116,8 +116,9 @@ public static class FindingEndpoints
             .WithName("decideFindings");
     }
 
-    /// <returns>"Orphan: No page of the site links to /a." for files.</returns>
-    internal static string Line(FindingRow finding) => $"{SentenceCase(finding.Name)}: {finding.Sentence}";
+    /// <returns>"Orphan: No page of the site links to https://fenwater.example/a." for files, with URLs in full.</returns>
+    internal static string Line(FindingRow finding) =>
+        $"{SentenceCase(finding.Name)}: {FindingText.Sentence(finding.Kind, finding.PageUrl, finding.IsPageDecided, finding.OtherPageUrl, finding.OtherClusterName)}";
 
     private static string SentenceCase(string words) => char.ToUpperInvariant(words[0]) + words[1..];
 

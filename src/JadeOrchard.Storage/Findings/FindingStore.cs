@@ -1,6 +1,7 @@
 using System.Text.Json;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Overview;
+using JadeOrchard.Core.Site;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Findings;
@@ -264,9 +265,11 @@ public static class FindingStore
     private static FindingRow Read(SqliteDataReader r)
     {
         var (kind, otherCluster, pageUrl, isPageDecided, otherPageUrl) = (r.Enum<FindingKind>(1), r.TextOrNull(13), r.TextOrNull(16), r.GetInt64(18) == 1, r.TextOrNull(20));
+        var host = r.GetString(24);
+        string? Short(string? url) => url is null ? null : ShortUrl.Of(url, host);
         return new(
             r.GetString(0), kind, r.Enum<FindingState>(2), r.GetString(3), r.GetString(4), r.GetString(5), r.EnumOrNull<Remedy>(6), r.LongOrNull(7), r.TextOrNull(8), r.GetInt64(9),
             r.LongOrNull(10), r.TextOrNull(11), r.LongOrNull(12), otherCluster, r.TextOrNull(14), r.LongOrNull(15), pageUrl, r.TextOrNull(17), isPageDecided, r.LongOrNull(19), otherPageUrl,
-            r.TextOrNull(21), r.GetDouble(22), r.GetString(23), FindingText.Sentence(kind, r.GetString(24), pageUrl, isPageDecided, otherPageUrl, otherCluster));
+            r.TextOrNull(21), r.GetDouble(22), r.GetString(23), FindingText.Sentence(kind, Short(pageUrl), isPageDecided, Short(otherPageUrl), otherCluster));
     }
 }
