@@ -66,7 +66,7 @@ public sealed class GroupingPreview
 
     private readonly Lock _lock = new();
     private readonly List<(string Key, bool[] LeftOut, Lazy<Sensitivity> Sensitivity)> _kept = [];
-    private Standing? _standing;
+    private volatile Standing? _standing;
     private Task _ahead = Task.CompletedTask;
     private readonly Project _project;
     private ClusterSettings _asked = new();
@@ -104,7 +104,7 @@ public sealed class GroupingPreview
         var isWhole = (standing.Views.TryGetValue(KeyOf(settings), out var known) && known.IsValueCreated) || snapshot.Keywords.Count <= FewKeywords || settings.MinOverlap > sensitivity.LeastHeld || settings.MinOverlap == 1;
         var view = isWhole ? ViewOf(standing, settings) : standing.Parts.GetOrAdd(KeyOf(settings), _ => new Lazy<GroupingPreviewView>(() => Make(standing, settings, withLooser: false))).Value;
         var rows = snapshot.Keywords.Count <= FewKeywords ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
-        WorkAhead(standing);
+        WorkAhead();
         return view with { Rows = rows, IsComplete = isWhole && rows.Count == sensitivity.Minimums };
     }
 
@@ -187,8 +187,8 @@ public sealed class GroupingPreview
         return wanted.Value;
     }
 
-    /// <summary>Computes what may be asked next, one after another, until all of it is known or the data change.</summary>
-    private void WorkAhead(Standing standing)
+    /// <summary>Computes what may be asked next, one after another, until all of it is known and nobody has asked for a while.</summary>
+    private void WorkAhead()
     {
         lock (_lock)
         {
@@ -196,16 +196,18 @@ public sealed class GroupingPreview
                 return;
             _ahead = Task.Run(async () =>
             {
-                while (_standing == standing && Next(standing) is { } next)
+                while (true)
                 {
-                    // What takes longest waits until no setting moves.
-                    while (next.Distance >= Far && Environment.TickCount64 - Volatile.Read(ref _askedAt) < QuietMilliseconds)
+                    // Both may have changed since the last round: the data, and what was asked.
+                    var quiet = Environment.TickCount64 - Volatile.Read(ref _askedAt);
+                    if (_standing is { } standing && Next(standing) is { } next && (next.Distance < Far || quiet >= QuietMilliseconds))
+                        next.Work();
+                    else if (quiet < IdleMilliseconds)
                         await Task.Delay(QuietMilliseconds / 10).ConfigureAwait(false);
-                    next.Work();
+                    else
+                        break;
                 }
 
-                while (Environment.TickCount64 - Volatile.Read(ref _askedAt) < IdleMilliseconds)
-                    await Task.Delay(IdleMilliseconds / 10).ConfigureAwait(false);
                 LetGo();
             });
         }
