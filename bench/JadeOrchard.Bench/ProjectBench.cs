@@ -118,7 +118,7 @@ internal sealed class ProjectBench : IDisposable
             assigned.Enqueue(Id(Next()));
             await Send(HttpMethod.Put, $"page-map/{assigned.Peek()}", new { pageId = ownPages[_random.Next(ownPages.Count)] });
         });
-        await Edit("plan a page", target, () => Send(HttpMethod.Post, $"page-map/{Id(Next())}/planned", new { url = $"/new/{next}-{_random.Next()}", workingTitle = "New" }));
+        await Edit("plan a page", target, () => Send(HttpMethod.Post, $"page-map/{Id(Next())}/planned", new { url = $"/new/{Guid.NewGuid():N}", workingTitle = "New" }));
         await Edit("decline a cluster", target, () => Send(HttpMethod.Post, $"page-map/{Id(Next())}/decline", new { reason = "not ours" }));
         var moving = new List<long>();
         long to = 0;
