@@ -6,7 +6,7 @@ namespace JadeOrchard.Server;
 /// <summary>Memory that long work took and that nothing needs any more.</summary>
 internal static class Memory
 {
-    /// <summary>So much more than after the last collection is collected between the steps of long work.</summary>
+    /// <summary>So much more than after the last collection is collected between derived steps.</summary>
     private const long Growth = 128L << 20;
 
     private static long _after;
@@ -27,6 +27,7 @@ internal static class Memory
         database.CloseIdle();
         System.Runtime.GCSettings.LargeObjectHeapCompactionMode = System.Runtime.GCLargeObjectHeapCompactionMode.CompactOnce;
         GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
+        Interlocked.Exchange(ref _after, GC.GetTotalMemory(forceFullCollection: false));
         try
         {
             _ = TrimNative(0);

@@ -44,9 +44,6 @@ internal static class Chain
         new Coverage(),
     ];
 
-    /// <summary>Milliseconds from which on a step may have left much behind.</summary>
-    private const int LongStep = 300;
-
     public static void Run(Derivation derivation)
     {
         if (derivation.Touched.IsEmpty)
@@ -56,10 +53,8 @@ internal static class Chain
             if (!derivation.Touched.Any(step.Reads))
                 continue;
             var before = derivation.Touched.Kinds;
-            var started = Environment.TickCount64;
             step.Run(derivation);
-            if (Environment.TickCount64 - started > LongStep)
-                Memory.Collect();
+            Memory.Collect();
             if ((derivation.Touched.Kinds & ~(before | step.Writes)) is not Data.None and var undeclared)
                 throw new InvalidOperationException($"{step.GetType().Name} writes {undeclared}, which it does not declare.");
         }
