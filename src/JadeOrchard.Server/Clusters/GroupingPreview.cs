@@ -160,7 +160,7 @@ public sealed class GroupingPreview
     private Sensitivity At(Standing standing, ClusterSettings settings)
     {
         var snapshot = standing.Snapshot;
-        bool[] isLeftOut = [.. Enumerable.Range(0, snapshot.Keywords.Count).Select(standing.Clusters.IsLeftOut)];
+        var isLeftOut = standing.IsLeftOut;
         var key = $"{snapshot.Version} {settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
         Lazy<Sensitivity> wanted;
         lock (_lock)
@@ -274,6 +274,9 @@ public sealed class GroupingPreview
     private sealed record Standing(
         long Writes, long? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<long, ClusterName> Names)
     {
+        /// <summary>For each keyword whether it takes no part in the grouping.</summary>
+        public bool[] IsLeftOut { get; } = [.. Enumerable.Range(0, Snapshot.Keywords.Count).Select(Clusters.IsLeftOut)];
+
         public ConcurrentDictionary<string, Lazy<GroupingPreviewView>> Views { get; } = new(StringComparer.Ordinal);
 
         /// <summary>Those that lack what a minimum of one less would bring together.</summary>

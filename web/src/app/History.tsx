@@ -21,7 +21,8 @@ export function HistoryList() {
   if (history.data.length === 0) return <p>Nothing was done yet that could be undone.</p>;
   const nextToUndo = history.data.find((step) => !step.isUndone)?.id;
   const nextToRedo = history.data.findLast((step) => step.isUndone)?.id;
-  const from = Math.max(0, history.data.findIndex((step) => !step.isUndone) - shownAtOnce / 2);
+  const undone = history.data.findIndex((step) => !step.isUndone);
+  const from = Math.max(0, (undone < 0 ? history.data.length : undone) - shownAtOnce / 2);
   const steps = showAll ? history.data : history.data.slice(from, from + shownAtOnce);
   return (
     <>
