@@ -1,1 +1,2 @@
+global using JadeOrchard.Core;
 global using Microsoft.AspNetCore.Http.HttpResults;

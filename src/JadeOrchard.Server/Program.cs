@@ -56,7 +56,13 @@ builder.Services.AddSingleton<JobRunner>();
 if (!isDescribing)
     builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
 builder.Services.AddProblemDetails();
-builder.Services.AddOpenApi(options => options.AddSchemaTransformer(ComputedMembers.Describe));
+builder.Services.AddOpenApi(options =>
+{
+    options.CreateSchemaReferenceId = IdSchemas.NameOf;
+    options.AddSchemaTransformer(IdSchemas.Describe);
+    options.AddOperationTransformer(IdSchemas.Describe);
+    options.AddSchemaTransformer(ComputedMembers.Describe);
+});
 builder.Services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = false);
 builder.Services.ConfigureHttpJsonOptions(options =>
 {

@@ -29,7 +29,7 @@ public sealed class Project
     private readonly Lock _lock = new();
 
     // What a job has touched since it began, derived from when it closes its step.
-    private readonly Dictionary<long, Data> _waiting = [];
+    private readonly Dictionary<JobId, Data> _waiting = [];
 
     // The image of what is committed, and the one that a write made for itself, which takes its place when the write is committed.
     private volatile ProjectSnapshot? _snapshot;
@@ -94,7 +94,7 @@ public sealed class Project
     /// Changes the project as a part of a job's step, which several transactions make. What follows is derived when the job
     /// <see cref="CloseStep">closes</see> it, so that a capture does not derive everything again with each list.
     /// </summary>
-    public T ChangeAsJob<T>(long jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
+    public T ChangeAsJob<T>(JobId jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
     {
         var answer = change(session);
         ProjectStore.SetDerivedVersion(session, 0);
@@ -110,7 +110,7 @@ public sealed class Project
     /// <param name="jobId">The job.</param>
     /// <param name="label">What the step is called from now on.</param>
     /// <param name="finish">What is still to be written as part of the step.</param>
-    public void CloseStep(long jobId, string label, Action<WriteSession>? finish = null)
+    public void CloseStep(JobId jobId, string label, Action<WriteSession>? finish = null)
     {
         Attempt<bool>(label, jobId, session =>
         {
@@ -136,7 +136,7 @@ public sealed class Project
     }
 
     /// <summary>Ends the step of a job where what follows from it cannot be derived; that is done at the next start.</summary>
-    public void CloseStepUnderived(long jobId, string label) => Attempt<bool>(label, jobId, _ => true, isLast: true);
+    public void CloseStepUnderived(JobId jobId, string label) => Attempt<bool>(label, jobId, _ => true, isLast: true);
 
     /// <summary>Closes steps that a kill left open, before jobs go on.</summary>
     public void CloseOrphans() => Change(null, UndoLog.CloseOrphans);
@@ -201,7 +201,7 @@ public sealed class Project
 
     private static T Made<T>(Outcome<T> outcome) => outcome.Refusal is { } refusal ? throw new RefusedException(refusal) : outcome.Value!;
 
-    private Outcome<T> Attempt<T>(string? label, long? jobId, Func<WriteSession, T> change, bool isLast = false)
+    private Outcome<T> Attempt<T>(string? label, JobId? jobId, Func<WriteSession, T> change, bool isLast = false)
     {
         try
         {

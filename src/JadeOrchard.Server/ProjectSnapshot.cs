@@ -24,8 +24,8 @@ public sealed class ProjectSnapshot
     private readonly bool[] _isRead;
 
     private ProjectSnapshot(
-        long version, IReadOnlyList<long> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
-        IReadOnlyList<long> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, IReadOnlyDictionary<string, int> pageOfIdentity, bool[] isRead, string language)
+        long version, IReadOnlyList<KeywordId> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
+        IReadOnlyList<PageId> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, IReadOnlyDictionary<string, int> pageOfIdentity, bool[] isRead, string language)
     {
         Version = version;
         KeywordIds = keywordIds;
@@ -47,7 +47,7 @@ public sealed class ProjectSnapshot
     /// <summary>The version of the data of which it is an image.</summary>
     public long Version { get; }
 
-    public IReadOnlyList<long> KeywordIds { get; }
+    public IReadOnlyList<KeywordId> KeywordIds { get; }
 
     public IReadOnlyList<Keyword> Keywords { get; }
 
@@ -165,16 +165,16 @@ public sealed class ProjectSnapshot
     // One reference, so that readers beside each other never see half of it.
     private Tuple<string, ResultLists>? _compared;
 
-    public IReadOnlyList<long> PageIds { get; }
+    public IReadOnlyList<PageId> PageIds { get; }
 
     public IReadOnlyList<SitePage> Pages { get; }
 
     /// <summary>For each URL its page, or -1.</summary>
     public int[] PageOfUrl { get; }
 
-    public IReadOnlyDictionary<long, int> IndexOfKeyword { get; }
+    public IReadOnlyDictionary<KeywordId, int> IndexOfKeyword { get; }
 
-    public IReadOnlyDictionary<long, int> IndexOfPage { get; }
+    public IReadOnlyDictionary<PageId, int> IndexOfPage { get; }
 
     public static ProjectSnapshot Load(Session session)
     {
@@ -225,7 +225,7 @@ public sealed class ProjectSnapshot
         return standsFor;
     }
 
-    private static SearchPerformance PerformanceOf(Session session, IReadOnlyList<long> keywordIds, Dictionary<string, int> pageOfIdentity, int pages)
+    private static SearchPerformance PerformanceOf(Session session, IReadOnlyList<KeywordId> keywordIds, Dictionary<string, int> pageOfIdentity, int pages)
     {
         var days = PerformanceStore.Days(session);
         if (days == 0)
@@ -273,9 +273,10 @@ public sealed class ProjectSnapshot
         })];
     }
 
-    private static Dictionary<long, int> Indexes(IReadOnlyList<long> ids)
+    private static Dictionary<TId, int> Indexes<TId>(IReadOnlyList<TId> ids)
+        where TId : struct, IId<TId>
     {
-        var indexes = new Dictionary<long, int>(ids.Count);
+        var indexes = new Dictionary<TId, int>(ids.Count);
         for (var i = 0; i < ids.Count; i++)
             indexes[ids[i]] = i;
         return indexes;

@@ -70,7 +70,7 @@ public sealed class Database : IDisposable
     /// <param name="jobId">The job whose step this is a part of; null for a step of its own.</param>
     /// <param name="isLast">The job's step ends with this.</param>
     /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
-    public T Change<T>(string? label, Func<WriteSession, T> change, long? jobId = null, bool isLast = false)
+    public T Change<T>(string? label, Func<WriteSession, T> change, JobId? jobId = null, bool isLast = false)
     {
         if (!_writer.Wait(WriterPatience))
             throw new DatabaseBusyException();

@@ -177,7 +177,7 @@ public static class ProjectStore
         r => new ClusterSettings(r.GetInt32(0), r.GetInt32(1), r.Enum<LinkingRule>(2), r.GetInt32(3), r.GetString(4).Split('\n', StringSplitOptions.RemoveEmptyEntries)))!;
 
     /// <returns>The list that was grouped; null for all keywords, or where it is gone.</returns>
-    public static long? GroupedList(Session session) => session.Scalar("select l.list_id from grouping g join list l on l.list_id = g.list_id") as long?;
+    public static ListId? GroupedList(Session session) => session.IdOrNull<ListId>("select l.list_id from grouping g join list l on l.list_id = g.list_id");
 
     /// <returns>When the clusters were made, ISO 8601 in UTC; null where they never were.</returns>
     public static string? GroupedAt(Session session) => session.Scalar("select grouped_at from grouping") as string;
@@ -186,7 +186,7 @@ public static class ProjectStore
     /// <param name="settings">How it was grouped.</param>
     /// <param name="listId">The list that was; null for all keywords.</param>
     /// <param name="now">When.</param>
-    public static void SaveGrouping(WriteSession session, ClusterSettings settings, long? listId, DateTimeOffset now)
+    public static void SaveGrouping(WriteSession session, ClusterSettings settings, ListId? listId, DateTimeOffset now)
     {
         session.Execute(
             """

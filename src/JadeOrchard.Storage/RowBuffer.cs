@@ -52,9 +52,9 @@ internal sealed class RowBuffer : IDisposable
             return;
         var command = _commands[Waiting - 1] ??= Command(Waiting);
         for (var i = 0; i < _shared.Length; i++)
-            command.Parameters[i].Value = _sharedValues[i] ?? DBNull.Value;
+            command.Parameters[i].Value = Session.Stored(_sharedValues[i]);
         for (var i = 0; i < Waiting * _columns; i++)
-            command.Parameters[_shared.Length + i].Value = _values[i] ?? DBNull.Value;
+            command.Parameters[_shared.Length + i].Value = Session.Stored(_values[i]);
         Waiting = 0;
         command.ExecuteNonQuery();
     }

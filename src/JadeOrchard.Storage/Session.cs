@@ -29,9 +29,12 @@ public class Session
         command.Transaction = _transaction;
         command.CommandText = sql;
         foreach (var (name, value) in parameters)
-            command.Parameters.AddWithValue("@" + name, value ?? DBNull.Value);
+            command.Parameters.AddWithValue("@" + name, Stored(value));
         return command;
     }
+
+    /// <returns>A value as the database holds it: an id is its number.</returns>
+    internal static object Stored(object? value) => value is IId id ? id.Value : value ?? DBNull.Value;
 
     /// <summary>Fills temporary tables, which only this connection sees; a write needs a <see cref="WriteSession"/>.</summary>
     /// <returns>Number of rows changed.</returns>
@@ -52,6 +55,19 @@ public class Session
     /// <returns>The first value of the first row as a whole number; 0 where there is none.</returns>
     internal long Count(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters) =>
         Scalar(sql, parameters) is long count ? count : 0;
+
+    /// <returns>The first value of the first row as an id; null where there is no row, or NULL stands there.</returns>
+    internal TId? IdOrNull<TId>(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+        where TId : struct, IId<TId> => Scalar(sql, parameters) is long id ? TId.Of(id) : null;
+
+    /// <returns>The first value of the first row as an id.</returns>
+    /// <exception cref="InvalidOperationException">There is no row: only for a statement that gives one for certain.</exception>
+    internal TId Id<TId>(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+        where TId : struct, IId<TId> => IdOrNull<TId>(sql, parameters) ?? throw new InvalidOperationException("No row: " + sql);
+
+    /// <returns>The first column of all rows, as ids.</returns>
+    internal List<TId> Ids<TId>(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+        where TId : struct, IId<TId> => List(sql, r => r.Id<TId>(0), parameters);
 
     /// <returns>All rows.</returns>
     internal List<T> List<T>(string sql, Func<SqliteDataReader, T> read, params ReadOnlySpan<(string Name, object? Value)> parameters)
@@ -103,7 +119,12 @@ public sealed class WriteSession : Session
     /// <summary>Says what changed, by id.</summary>
     /// <param name="kind">One kind.</param>
     /// <param name="ids">What <see cref="Data"/> says of the kind.</param>
-    public void Touch(Data kind, params ReadOnlySpan<long> ids) => Touched.Add(kind, ids);
+    public void Touch<TId>(Data kind, params ReadOnlySpan<TId> ids)
+        where TId : struct, IId<TId>
+    {
+        foreach (var id in ids)
+            Touched.Add(kind, id.Value);
+    }
 
     /// <returns>Number of rows changed.</returns>
     internal int Execute(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
@@ -117,15 +138,40 @@ public sealed class WriteSession : Session
     internal int Touching(Data kind, string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
     {
         var ids = List(sql, r => r.IsDBNull(0) ? 0L : r.GetInt64(0), parameters);
-        Touch(kind, System.Runtime.InteropServices.CollectionsMarshal.AsSpan(ids));
+        foreach (var id in ids)
+            Touched.Add(kind, id);
         return ids.Count;
     }
 }
 
-/// <summary>Reads columns that may be NULL.</summary>
-internal static class NullableColumns
+/// <summary>Runs a prepared command again with other values.</summary>
+internal static class Commands
+{
+    /// <summary>Sets the first parameters, in their order.</summary>
+    public static void Set(this SqliteCommand command, params ReadOnlySpan<object?> values)
+    {
+        for (var i = 0; i < values.Length; i++)
+            command.Parameters[i].Value = Session.Stored(values[i]);
+    }
+
+    /// <summary>Sets the first parameters, in their order, and executes.</summary>
+    public static void Run(this SqliteCommand command, params ReadOnlySpan<object?> values)
+    {
+        command.Set(values);
+        command.ExecuteNonQuery();
+    }
+}
+
+/// <summary>Reads columns as what they hold.</summary>
+internal static class Columns
 {
     public static string? TextOrNull(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetString(column);
+
+    public static TId Id<TId>(this SqliteDataReader reader, int column)
+        where TId : struct, IId<TId> => TId.Of(reader.GetInt64(column));
+
+    public static TId? IdOrNull<TId>(this SqliteDataReader reader, int column)
+        where TId : struct, IId<TId> => reader.IsDBNull(column) ? null : TId.Of(reader.GetInt64(column));
 
     public static long? LongOrNull(this SqliteDataReader reader, int column) => reader.IsDBNull(column) ? null : reader.GetInt64(column);
 

@@ -10,12 +10,12 @@ public sealed class Thing
     /// <summary>The tables in which its state stands, and the columns that name it.</summary>
     internal IReadOnlyList<(string Table, string Column)> Where { get; }
 
-    public static Thing Cluster(long id) =>
+    public static Thing Cluster(ClusterId id) =>
         new(id, ("cluster", "cluster_id"), ("assignment", "cluster_id"), ("cluster_decline", "cluster_id"), ("cluster_member", "cluster_id"));
 
-    public static Thing Page(long id) => new(id, ("page", "page_id"), ("assignment", "page_id"), ("deliberate_pair", "page_id"), ("deliberate_pair", "other_page_id"));
+    public static Thing Page(PageId id) => new(id, ("page", "page_id"), ("assignment", "page_id"), ("deliberate_pair", "page_id"), ("deliberate_pair", "other_page_id"));
 
     public static Thing Finding(string key) => new(key, ("finding_decision", "finding_key"), ("plan_step", "finding_key"));
 
-    public static Thing Topic(long id) => new(id, ("topic", "topic_id"));
+    public static Thing Topic(TopicId id) => new(id, ("topic", "topic_id"));
 }

@@ -82,24 +82,20 @@ public sealed class Touched
     public bool IsAll(Data kind) => _ids.TryGetValue(kind, out var ids) && ids is null;
 
     /// <returns>The ids of a kind that were touched; empty where none were. Null where all may have changed.</returns>
-    public IReadOnlySet<long>? Ids(Data kind) => _ids.TryGetValue(kind, out var ids) ? ids : new HashSet<long>();
+    public HashSet<TId>? Ids<TId>(Data kind)
+        where TId : struct, IId<TId> => !_ids.TryGetValue(kind, out var ids) ? [] : ids is null ? null : [.. ids.Select(TId.Of)];
 
-    public void AddAll(Data kind)
+    internal void AddAll(Data kind)
     {
         Kinds |= kind;
         _ids[kind] = null;
     }
 
-    public void Add(Data kind, ReadOnlySpan<long> ids)
+    internal void Add(Data kind, long id)
     {
-        if (ids.Length == 0)
-            return;
         Kinds |= kind;
         if (!_ids.TryGetValue(kind, out var known))
             _ids[kind] = known = [];
-        if (known is null)
-            return;
-        foreach (var id in ids)
-            known.Add(id);
+        known?.Add(id);
     }
 }

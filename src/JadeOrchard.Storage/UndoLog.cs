@@ -18,7 +18,7 @@ public static class UndoLog
     /// <param name="StepId">Its id.</param>
     /// <param name="GroupId">That of the job's first step; the same as <paramref name="StepId"/> for a step of its own; 0 where the job has none yet.</param>
     /// <param name="IsNew">It is no step before something was changed.</param>
-    internal sealed record Recording(long StepId, long GroupId, long? JobId, bool IsNew);
+    internal sealed record Recording(long StepId, long GroupId, JobId? JobId, bool IsNew);
 
     /// <returns>What would be undone and redone next: the labels; null where there is nothing.</returns>
     public static (string? Undo, string? Redo) Next(Session session) =>
@@ -29,7 +29,7 @@ public static class UndoLog
     /// <returns>The steps, newest first; those that were undone can be redone as long as nothing new is done.</returns>
     public static IReadOnlyList<UndoStep> History(Session session) => session.List(
         "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc",
-        r => new UndoStep(r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
+        r => new UndoStep(r.Id<UndoStepId>(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
 
     /// <returns>How many steps were dropped because the history had grown too long or too large, and when last; null where none were.</returns>
     public static DroppedSteps? Dropped(Session session) => session.First(
@@ -67,7 +67,7 @@ public static class UndoLog
     /// <param name="session">The transaction.</param>
     /// <param name="jobId">The job; nothing happens where it changed nothing.</param>
     /// <param name="label">What the step is called now that it is known what came of it.</param>
-    public static void Close(WriteSession session, long jobId, string label)
+    public static void Close(WriteSession session, JobId jobId, string label)
     {
         if (session.Scalar("select step_id from job where job_id = @job", ("job", jobId)) is not long group)
             return;
@@ -135,7 +135,7 @@ public static class UndoLog
     }
 
     /// <summary>Begins to record; a step is made of it only where something is changed.</summary>
-    internal static Recording Start(WriteSession session, long? jobId)
+    internal static Recording Start(WriteSession session, JobId? jobId)
     {
         var group = jobId is { } job ? session.Count("select step_id from job where job_id = @job", ("job", job)) : 0;
         var last = session.Count("select max(step_id) from undo_step");
@@ -375,7 +375,7 @@ public static class UndoLog
 /// <summary>A step of the history.</summary>
 /// <param name="IsOpen">It is still being made.</param>
 /// <param name="MadeAt">ISO 8601, UTC.</param>
-public sealed record UndoStep(long Id, string Label, bool IsUndone, bool IsOpen, string MadeAt);
+public sealed record UndoStep(UndoStepId Id, string Label, bool IsUndone, bool IsOpen, string MadeAt);
 
 /// <summary>Steps that cannot be undone any more, because the history had grown too long or too large.</summary>
 /// <param name="At">When the last of them was dropped, ISO 8601 in UTC.</param>

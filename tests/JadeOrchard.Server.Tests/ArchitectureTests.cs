@@ -31,6 +31,25 @@ public class ArchitectureTests
         Assert.True(result.IsSuccessful, string.Join(", ", result.FailingTypeNames ?? []));
     }
 
+    [Theory]
+    [InlineData(typeof(Core.IId))]
+    [InlineData(typeof(Storage.Database))]
+    public void AnIdHasATypeOfItsOwn(Type inAssembly)
+    {
+        const BindingFlags declared = BindingFlags.Public | BindingFlags.Instance | BindingFlags.Static | BindingFlags.DeclaredOnly;
+        var plain = inAssembly.Assembly.GetExportedTypes().SelectMany(type => type.GetProperties(declared).Select(p => (Type: p.PropertyType, p.Name))
+                .Concat(type.GetMethods(declared).Cast<MethodBase>().Concat(type.GetConstructors(declared))
+                    .SelectMany(m => m.GetParameters()).Select(p => (Type: p.ParameterType, Name: p.Name ?? "")))
+                .Where(m => m.Name.EndsWith("Id", StringComparison.OrdinalIgnoreCase) || m.Name.EndsWith("Ids", StringComparison.OrdinalIgnoreCase))
+                .Where(m => Mentions(m.Type, typeof(long)))
+                .Select(m => $"{type.Name}.{m.Name}"))
+            .Distinct();
+        Assert.Empty(plain);
+
+        static bool Mentions(Type type, Type sought) =>
+            type == sought || (type.GetElementType() is { } element && Mentions(element, sought)) || type.GetGenericArguments().Any(a => Mentions(a, sought));
+    }
+
     [Fact]
     public void TheProjectIsTheOneDoorForWrites()
     {

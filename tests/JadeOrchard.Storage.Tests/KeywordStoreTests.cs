@@ -1,4 +1,5 @@
 using CsCheck;
+using JadeOrchard.Core;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
@@ -230,7 +231,7 @@ public sealed class KeywordStoreTests : IDisposable
         Assert.Equal(["kayaks for sale"], Sift(new(Intents: "transactional")));
         Assert.Equal("for sale", List().Single(k => k.Phrase == "kayaks for sale").IntentToldBy);
         Assert.Equal(["how to roll a kayak"], Sift(new(MinWords: 4)));
-        Assert.Empty(Sift(new(SourceId: 99)));
+        Assert.Empty(Sift(new(SourceId: new SourceId(99))));
         Assert.Equal(5, Sift(new(SourceKind: SourceKind.File, Capture: CaptureState.None, Progress: KeywordState.Free)).Count);
     }
 
@@ -253,9 +254,9 @@ public sealed class KeywordStoreTests : IDisposable
         Say("a.csv", Monday, [.. "abcdef".Select(c => new Keyword($"kayak {c}", $"kayak {c}", 10))]);
         var ids = List().ToDictionary(k => k.Phrase[^1], k => k.Id);
         var (first, second) = _database.Write(s => (ListStore.Make(s, "First", "notes", Monday), ListStore.Make(s, "Second", "", Monday)));
-        _database.Write(s => ListStore.Add(s, first, new KeywordSelection([ids['a'], ids['b'], ids['c'], 999])), "add");
+        _database.Write(s => ListStore.Add(s, first, new KeywordSelection([ids['a'], ids['b'], ids['c'], new KeywordId(999)])), "add");
         _database.Write(s => ListStore.Add(s, second, new KeywordSelection([ids['c'], ids['d']])), "add");
-        string Members(long list) => string.Concat(_database.Read(s => KeywordStore.List(s, new ListQuery(Sort: "phrase"), new KeywordFilter(ListId: list))).Rows.Select(k => k.Phrase[^1]));
+        string Members(ListId list) => string.Concat(_database.Read(s => KeywordStore.List(s, new ListQuery(Sort: "phrase"), new KeywordFilter(ListId: list))).Rows.Select(k => k.Phrase[^1]));
 
         _database.Write(s => ListStore.Combine(s, first, second, Combination.Union), "union");
         Assert.Equal("abcd", Members(first));
@@ -295,14 +296,14 @@ public sealed class KeywordStoreTests : IDisposable
     public void AKeywordTakenOutLeavesNothingBehindAndComesBack()
     {
         Results("r", ("kayak", 1, "https://a.example/"), ("canoe", 1, "https://a.example/"));
-        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(0, 1, [1, 2])]));
-        _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([1])), "Take out");
+        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(default, new KeywordId(1), [new KeywordId(1), new KeywordId(2)])]));
+        _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([new KeywordId(1)])), "Take out");
         Assert.Equal(["canoe"], List().Select(k => k.Phrase));
-        Assert.Equal(2, _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
+        Assert.Equal(new KeywordId(2), _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
         _database.Write(UndoLog.Undo);
         Assert.Equal(2, List().Count);
         Assert.Equal(["https://a.example/"], ListOf("kayak"));
-        Assert.Equal(1, _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
+        Assert.Equal(new KeywordId(1), _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
     }
 
     [Fact]
@@ -321,8 +322,8 @@ public sealed class KeywordStoreTests : IDisposable
             return id;
         });
         Assert.Equal(["a", "c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
-        _database.Write(s => CaptureStore.SetState(s, job, 1, CaptureState.Failed, "status 500"));
-        _database.Write(s => CaptureStore.MarkFailed(s, 1, "status 500"));
+        _database.Write(s => CaptureStore.SetState(s, job, new KeywordId(1), CaptureState.Failed, "status 500"));
+        _database.Write(s => CaptureStore.MarkFailed(s, new KeywordId(1), "status 500"));
         Assert.Equal(["c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
         Assert.Equal((CaptureState.Failed, "status 500"), List().Where(k => k.Phrase == "a").Select(k => (k.Capture, k.CaptureNote!)).Single());
         Assert.Equal(new CaptureCounts(1, 0, 0, 1), _database.Read(s => CaptureStore.Counts(s, job)));
@@ -347,7 +348,7 @@ public sealed class KeywordStoreTests : IDisposable
         // b and d link to a; a links to itself, which does not count.
         Assert.Equal(2, _database.Read(s => PageStore.FindByIdentity(s, "https://f.example/a"))!.LinksIn);
         Scan(3, Page("/c", "C"));
-        Assert.Equal(PageChangeKind.Back, _database.Read(s => ScanStore.Changes(s, 3, 10))[0].Kind);
+        Assert.Equal(PageChangeKind.Back, _database.Read(s => ScanStore.Changes(s, new JobId(3), 10))[0].Kind);
     }
 
     [Theory]
@@ -381,7 +382,7 @@ public sealed class KeywordStoreTests : IDisposable
             title is null ? null : new PageContent(title, null, null, null, "Heading", null, null, "text", 1, [new PageLink("https://f.example/a", "to a")], null, null));
     }
 
-    private long Scan(long number, params ScannedPage[] pages)
+    private JobId Scan(long number, params ScannedPage[] pages)
     {
         var now = Monday.AddDays(number);
         return _database.Write(s =>
@@ -399,10 +400,10 @@ public sealed class KeywordStoreTests : IDisposable
 
     private IReadOnlyList<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter())).Rows;
 
-    private long SourceOf(string label) => _database.Read(SourceStore.All).Single(s => s.Label == label).Id;
+    private SourceId SourceOf(string label) => _database.Read(SourceStore.All).Single(s => s.Label == label).Id;
 
     private List<string> ListOf(string keyword) => [.. _database.Read(s =>
-        ResultStore.ListOf(s, s.Count("select keyword_id from keyword where normal_form = @form", ("form", keyword)))).Select(r => r.Url)];
+        ResultStore.ListOf(s, s.Id<KeywordId>("select keyword_id from keyword where normal_form = @form", ("form", keyword)))).Select(r => r.Url)];
 
     private void Say(string source, DateTimeOffset when, params Keyword[] keywords) => _database.Write(s => Write(s, source, when, keywords));
 

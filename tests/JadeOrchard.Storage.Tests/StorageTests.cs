@@ -1,3 +1,4 @@
+using JadeOrchard.Core;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
@@ -151,11 +152,11 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, page) = ClusterWithPage();
         Keywords(new Keyword("canoe", "canoe"));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 2, [2])]), "regroup");
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(2), [new KeywordId(2)])]), "regroup");
         Assert.Null(_database.Read(s => ClusterStore.Find(s, cluster)));
         _database.Write(UndoLog.Undo);
         Assert.Equal(page, Cluster(cluster).PageId);
-        Assert.Equal(cluster, _database.Read(ClusterStore.Memberships)[1]);
+        Assert.Equal(cluster, _database.Read(ClusterStore.Memberships)[new KeywordId(1)]);
         Assert.Single(_database.Read(ClusterStore.Memberships));
     }
 
@@ -185,7 +186,7 @@ public sealed class StorageTests : IDisposable
     public void DecisionsSurviveComputingAgainAndOpenAgainWhenTheCauseReturns()
     {
         var (cluster, page) = ClusterWithPage();
-        var finding = new ComputedFinding("no-page:1", "cluster:1", FindingKind.NoPage, cluster, null, 1, page, null, 5, [new StoredFact(1, 0, 0, 5)]);
+        var finding = new ComputedFinding("no-page:1", "cluster:1", FindingKind.NoPage, cluster, null, new KeywordId(1), page, null, 5, [new StoredFact(new KeywordId(1), 0, 0, 5)]);
         void Compute(params ComputedFinding[] findings) => _database.Write(s =>
         {
             var changes = new FindingChanges();
@@ -254,22 +255,22 @@ public sealed class StorageTests : IDisposable
 
     private ListPage<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
 
-    private ClusterRow Cluster(long id) => _database.Read(s => ClusterStore.Find(s, id))!;
+    private ClusterRow Cluster(ClusterId id) => _database.Read(s => ClusterStore.Find(s, id))!;
 
     private IReadOnlyList<ResultRow> ListOf(string keyword) => _database.Read(s =>
-        ResultStore.ListOf(s, s.Count("select keyword_id from keyword where normal_form = @form", ("form", keyword))));
+        ResultStore.ListOf(s, s.Id<KeywordId>("select keyword_id from keyword where normal_form = @form", ("form", keyword))));
 
-    private long Page(string url) => _database.Write(s =>
+    private PageId Page(string url) => _database.Write(s =>
     {
         PageStore.Import(s, url, new SitePage(url, "Title"));
         return PageStore.FindByIdentity(s, url)!.Id;
     });
 
-    private (long Cluster, long Page) ClusterWithPage()
+    private (ClusterId Cluster, PageId Page) ClusterWithPage()
     {
         Keywords(new Keyword("kayak", "kayak", 100));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(0, 1, [1])]));
-        var cluster = _database.Read(ClusterStore.Memberships)[1];
+        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(1), [new KeywordId(1)])]));
+        var cluster = _database.Read(ClusterStore.Memberships)[new KeywordId(1)];
         var page = Page("https://f.example/kayaks");
         _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UnixEpoch));
         return (cluster, page);

@@ -12,11 +12,11 @@ public static class FindingKey
     /// "kind:cluster:page:page". Rivals change places without becoming another finding, so their pages are sorted, and so are two clusters, of which
     /// either may have more demand. A hole is the cluster's alone, whatever page it is about; what is about pages alone has no cluster.
     /// </returns>
-    public static string Of(FindingKind kind, long? clusterId, long? pageId, long? otherPageId, long? otherClusterId = null)
+    public static string Of(FindingKind kind, ClusterId? clusterId, PageId? pageId, PageId? otherPageId, ClusterId? otherClusterId = null)
     {
         var code = kind.Code();
-        var clusters = $"{Math.Min(clusterId ?? 0, otherClusterId ?? 0)}:{Math.Max(clusterId ?? 0, otherClusterId ?? 0)}";
-        var pages = $"{Math.Min(pageId ?? 0, otherPageId ?? 0)}:{Math.Max(pageId ?? 0, otherPageId ?? 0)}";
+        var clusters = Sorted(clusterId, otherClusterId);
+        var pages = Sorted(pageId, otherPageId);
         return kind switch
         {
             FindingKind.NoPage or FindingKind.Absent or FindingKind.OpenQuestion => $"{code}:{clusterId}",
@@ -29,5 +29,12 @@ public static class FindingKey
             FindingKind.Orphan or FindingKind.Targetless => $"{code}:{pageId}",
             _ => $"{code}:{clusterId}:{pages}",
         };
+    }
+
+    /// <returns>Both, the smaller number first; 0 for none.</returns>
+    private static string Sorted(IId? one, IId? other)
+    {
+        var (a, b) = (one?.Value ?? 0, other?.Value ?? 0);
+        return $"{Math.Min(a, b)}:{Math.Max(a, b)}";
     }
 }

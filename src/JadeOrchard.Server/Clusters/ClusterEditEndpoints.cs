@@ -9,16 +9,16 @@ namespace JadeOrchard.Server.Clusters;
 /// <summary>Changes a cluster by hand; what is null stays.</summary>
 /// <param name="Name">Empty to call it by its primary keyword again.</param>
 /// <param name="Version">That of the row that was shown; null not to look whether it was changed meanwhile.</param>
-public sealed record ClusterEdit(string? Name = null, long? PrimaryKeywordId = null, bool? IsLocked = null, string? Version = null);
+public sealed record ClusterEdit(string? Name = null, KeywordId? PrimaryKeywordId = null, bool? IsLocked = null, string? Version = null);
 
 /// <summary>Puts keywords into a cluster.</summary>
 /// <param name="ToClusterId">Null for a new one.</param>
 /// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
-public sealed record MoveRequest(IReadOnlyList<long> KeywordIds, long? ToClusterId = null, string? Version = null);
+public sealed record MoveRequest(IReadOnlyList<KeywordId> KeywordIds, ClusterId? ToClusterId = null, string? Version = null);
 
 /// <summary>What came of it.</summary>
 /// <param name="Warning">What speaks against it, which does not hinder it; null where nothing does.</param>
-public sealed record MoveAnswer(long ClusterId, string? Warning);
+public sealed record MoveAnswer(ClusterId ClusterId, string? Warning);
 
 /// <summary>Two clusters side by side, and what they would be together.</summary>
 /// <param name="PrimariesShare">URLs that their primaries share.</param>
@@ -34,7 +34,7 @@ public sealed record TogetherView(
 /// <param name="Heads">The most searched keyword of each part that leaves, the largest part first.</param>
 /// <param name="OverlapAcross">Mean overlap of a keyword that stays with one that leaves.</param>
 /// <param name="OverlapApart">Mean overlap of two keywords of the largest part that leaves.</param>
-public sealed record CutView(int MinOverlap, IReadOnlyList<long> Apart, IReadOnlyList<string> Heads, double OverlapAcross, double? OverlapApart);
+public sealed record CutView(int MinOverlap, IReadOnlyList<KeywordId> Apart, IReadOnlyList<string> Heads, double OverlapAcross, double? OverlapApart);
 
 /// <summary>What came of asking for a cut.</summary>
 /// <param name="Cut">Null where the cluster never parts into groups, but only crumbles into single keywords.</param>
@@ -43,7 +43,7 @@ public sealed record CutAnswer(CutView? Cut);
 /// <summary>A captured keyword without a cluster.</summary>
 /// <param name="ClusterId">The cluster that would take it in; null where it overlaps no primary by the minimum.</param>
 /// <param name="Overlap">With that cluster's primary; where there is none, the most with any primary.</param>
-public sealed record NewKeywordView(long KeywordId, string Phrase, long? Volume, long? ClusterId, string? ClusterName, int Overlap);
+public sealed record NewKeywordView(KeywordId KeywordId, string Phrase, long? Volume, ClusterId? ClusterId, string? ClusterName, int Overlap);
 
 /// <summary>Captured keywords that came after the grouping.</summary>
 /// <param name="Placed">How many a cluster would take in, and their demand.</param>
@@ -53,7 +53,7 @@ public sealed record NewKeywordsView(int Placed, long PlacedDemand, int Left, lo
 
 /// <summary>Places new keywords.</summary>
 /// <param name="KeywordIds">Null for all that a cluster would take in.</param>
-public sealed record PlaceRequest(IReadOnlyList<long>? KeywordIds = null);
+public sealed record PlaceRequest(IReadOnlyList<KeywordId>? KeywordIds = null);
 
 /// <summary>How many keywords were placed.</summary>
 public sealed record PlacedAnswer(int Placed);
@@ -67,7 +67,7 @@ public static class ClusterEditEndpoints
 
     public static void MapClusterEdits(this RouteGroupBuilder api)
     {
-        api.MapPut("/clusters/{id:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long id, ClusterEdit request, Project project) =>
+        api.MapPut("/clusters/{id:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (ClusterId id, ClusterEdit request, Project project) =>
             {
                 if (request.Name?.Length > LongestName)
                     return Problems.Invalid("name", $"A name may have {LongestName} characters.");
@@ -110,7 +110,7 @@ public static class ClusterEditEndpoints
             })
             .WithName("moveKeywords");
 
-        api.MapPost("/clusters/{id:long}/merge/{other:long}", Results<Ok<MoveAnswer>, ProblemHttpResult> (long id, long other, string? version, Project project) =>
+        api.MapPost("/clusters/{id:long}/merge/{other:long}", Results<Ok<MoveAnswer>, ProblemHttpResult> (ClusterId id, ClusterId other, string? version, Project project) =>
             {
                 if (id == other)
                     return Problems.Invalid("other", "A cluster cannot be merged with itself.");
@@ -125,12 +125,12 @@ public static class ClusterEditEndpoints
             })
             .WithName("mergeClusters");
 
-        api.MapGet("/clusters/{id:long}/with/{other:long}", Results<Ok<TogetherView>, ProblemHttpResult> (long id, long other, Project project) =>
+        api.MapGet("/clusters/{id:long}/with/{other:long}", Results<Ok<TogetherView>, ProblemHttpResult> (ClusterId id, ClusterId other, Project project) =>
                 id == other ? Problems.Invalid("other", "A cluster is not compared with itself. Choose two.")
                     : project.Read((session, snapshot) => Together(session, snapshot, id, other)) is { } view ? TypedResults.Ok(view) : Missing(id))
             .WithName("clustersTogether");
 
-        api.MapGet("/clusters/{id:long}/cut", Results<Ok<CutAnswer>, ProblemHttpResult> (long id, Project project) => project.Read<Results<Ok<CutAnswer>, ProblemHttpResult>>((session, snapshot) =>
+        api.MapGet("/clusters/{id:long}/cut", Results<Ok<CutAnswer>, ProblemHttpResult> (ClusterId id, Project project) => project.Read<Results<Ok<CutAnswer>, ProblemHttpResult>>((session, snapshot) =>
             {
                 if (ClusterStore.Find(session, id) is not { } row)
                     return Missing(id);
@@ -176,7 +176,7 @@ public static class ClusterEditEndpoints
             .WithName("placeNewKeywords");
     }
 
-    private static (IReadOnlyList<long> ClusterIds, IReadOnlyList<NewKeyword> NewKeywords) NewKeywords(Session session, ProjectSnapshot snapshot)
+    private static (IReadOnlyList<ClusterId> ClusterIds, IReadOnlyList<NewKeyword> NewKeywords) NewKeywords(Session session, ProjectSnapshot snapshot)
     {
         var settings = ProjectStore.Grouping(session);
         var lists = snapshot.Compared(settings);
@@ -192,7 +192,7 @@ public static class ClusterEditEndpoints
     private static string LabelOf(ClusterEdit change) =>
         change.Name is not null ? "Rename a cluster" : change.PrimaryKeywordId is not null ? "Choose the primary" : change.IsLocked == false ? "Unlock a cluster" : "Lock a cluster";
 
-    private static ProblemHttpResult Missing(long id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping or a merge.");
+    private static ProblemHttpResult Missing(ClusterId id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping or a merge.");
 
     private static string? WarningOf(Session session, ProjectSnapshot snapshot, MoveRequest request)
     {
@@ -205,7 +205,7 @@ public static class ClusterEditEndpoints
             : $"{apart} of {request.KeywordIds.Count} {(request.KeywordIds.Count == 1 ? "keyword" : "keywords")} {(apart == 1 ? "shares" : "share")} no result with its primary '{cluster.Primary}'.";
     }
 
-    private static TogetherView? Together(Session session, ProjectSnapshot snapshot, long id, long other)
+    private static TogetherView? Together(Session session, ProjectSnapshot snapshot, ClusterId id, ClusterId other)
     {
         if (ClusterStore.Find(session, id) is not { } first || ClusterStore.Find(session, other) is not { } second)
             return null;

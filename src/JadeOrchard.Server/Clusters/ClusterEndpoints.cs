@@ -27,11 +27,11 @@ public sealed record ClusterDetail(
 /// <param name="Nearest">The other cluster that would fit a weak member better; null for all others.</param>
 /// <param name="Bridge">The other cluster whose primary it overlaps by the minimum or more.</param>
 public sealed record MemberView(
-    long KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition,
+    KeywordId KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition,
     double Fit, OtherCluster? Nearest, OtherCluster? Bridge);
 
 /// <summary>A cluster that is named in passing.</summary>
-public sealed record OtherCluster(long Id, string Name);
+public sealed record OtherCluster(ClusterId Id, string Name);
 
 /// <summary>The result grid: URLs by keywords.</summary>
 /// <param name="Columns">Keywords, the primary first.</param>
@@ -39,7 +39,7 @@ public sealed record OtherCluster(long Id, string Name);
 public sealed record GridView(IReadOnlyList<GridColumn> Columns, IReadOnlyList<GridRow> Rows, int HiddenColumns, int HiddenRows);
 
 /// <summary>A keyword of the grid.</summary>
-public sealed record GridColumn(long KeywordId, string Phrase);
+public sealed record GridColumn(KeywordId KeywordId, string Phrase);
 
 /// <summary>A URL of the grid.</summary>
 /// <param name="Positions">For each column its position; 0 where it is not in the list.</param>
@@ -49,17 +49,17 @@ public sealed record GridRow(string Url, int Shared, bool IsOwn, IReadOnlyList<i
 /// <param name="Smallest">Keywords that a cluster must have; 1 where it is not given.</param>
 /// <param name="LeftOutHosts">Hosts to leave out of the comparison, parted by commas or lines.</param>
 /// <param name="ListId">The list to group; null for all keywords.</param>
-public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule, int? Smallest = null, string? LeftOutHosts = null, long? ListId = null)
+public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule, int? Smallest = null, string? LeftOutHosts = null, ListId? ListId = null)
 {
     public ClusterSettings ToSettings() => new(
         Depth, MinOverlap, Rule, Smallest ?? 1, (LeftOutHosts ?? "").Split([',', '\n', ' ', '\r'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries));
 
-    public static RegroupRequest Of(ClusterSettings settings, long? listId) =>
+    public static RegroupRequest Of(ClusterSettings settings, ListId? listId) =>
         new(settings.Depth, settings.MinOverlap, settings.Rule, settings.Smallest, string.Join('\n', settings.LeftOutHosts), listId);
 }
 
 /// <summary>How to group, as a job keeps it.</summary>
-public sealed record RegroupArguments(ClusterSettings Settings, long? ListId);
+public sealed record RegroupArguments(ClusterSettings Settings, ListId? ListId);
 
 /// <summary>Clusters: the list, one with its evidence, and grouping.</summary>
 public static class ClusterEndpoints
@@ -84,7 +84,7 @@ public static class ClusterEndpoints
                 })))
             .ExcludeFromDescription();
 
-        api.MapGet("/clusters/{id:long}", Results<Ok<ClusterDetail>, ProblemHttpResult> (long id, Project project) =>
+        api.MapGet("/clusters/{id:long}", Results<Ok<ClusterDetail>, ProblemHttpResult> (ClusterId id, Project project) =>
                 project.Read<Results<Ok<ClusterDetail>, ProblemHttpResult>>((session, snapshot) =>
                     ClusterStore.Find(session, id) is { } cluster
                         ? TypedResults.Ok(Detail(session, snapshot, cluster))
@@ -133,7 +133,7 @@ public static class ClusterEndpoints
         ];
         var lists = snapshot.Compared(settings);
         var fits = ClusterStore.Fits(session, cluster.Id);
-        static OtherCluster? Other(long? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
+        static OtherCluster? Other(ClusterId? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
         var views = members.Select(k =>
         {
             var (fit, nearest, bridge) = fits[snapshot.KeywordIds[k]];
@@ -200,7 +200,7 @@ public sealed class RegroupJob(Project project) : IJob
     /// <param name="progress">Told what is being done.</param>
     /// <param name="stop">Ends it; nothing is changed then.</param>
     /// <returns>Number of clusters.</returns>
-    public static int Regroup(Project project, ClusterSettings settings, long? listId = null, Action<string>? progress = null, CancellationToken stop = default) =>
+    public static int Regroup(Project project, ClusterSettings settings, ListId? listId = null, Action<string>? progress = null, CancellationToken stop = default) =>
         project.Change<int>("Regroup", session =>
         {
             var snapshot = project.Snapshot(session);
@@ -213,7 +213,7 @@ public sealed class RegroupJob(Project project) : IJob
             progress?.Invoke("Keeping names, pages and manual edits");
             var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing);
             ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
-                c.GoesOnFrom < 0 ? 0 : old[c.GoesOnFrom].Id,
+                c.GoesOnFrom < 0 ? default : old[c.GoesOnFrom].Id,
                 snapshot.KeywordIds[c.Cluster.Primary],
                 [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
             ProjectStore.SaveGrouping(session, settings, listId, project.Now);

@@ -89,7 +89,7 @@ public sealed class GroupingPreview
     }
 
     /// <returns>What a grouping with some settings would make.</returns>
-    public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, long? listId)
+    public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, ListId? listId)
     {
         var standing = StandingOf(session, snapshot, listId);
         lock (_lock)
@@ -259,7 +259,7 @@ public sealed class GroupingPreview
     private static string KeyOf(ClusterSettings settings) => $"{settings.Depth} {settings.MinOverlap} {settings.Rule} {settings.Smallest} {string.Join('\n', settings.LeftOutHosts)}";
 
     /// <summary>The clusters as they stand, read once until something is written.</summary>
-    private Standing StandingOf(Session session, ProjectSnapshot snapshot, long? listId)
+    private Standing StandingOf(Session session, ProjectSnapshot snapshot, ListId? listId)
     {
         lock (_lock)
         {
@@ -272,7 +272,7 @@ public sealed class GroupingPreview
 
     /// <summary>The data that previews are made of, and those that were made of it.</summary>
     private sealed record Standing(
-        long Writes, long? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<long, ClusterName> Names)
+        long Writes, ListId? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<ClusterId, ClusterName> Names)
     {
         /// <summary>For each keyword whether it takes no part in the grouping.</summary>
         public bool[] IsLeftOut { get; } = [.. Enumerable.Range(0, Snapshot.Keywords.Count).Select(Clusters.IsLeftOut)];

@@ -9,7 +9,7 @@ namespace JadeOrchard.Server.Clusters;
 internal static class StoredClusters
 {
     /// <returns>Ids and clusters, in the keyword order of their primaries.</returns>
-    public static (IReadOnlyList<long> Ids, IReadOnlyList<Cluster> Clusters) Of(Session session, ProjectSnapshot snapshot)
+    public static (IReadOnlyList<ClusterId> Ids, IReadOnlyList<Cluster> Clusters) Of(Session session, ProjectSnapshot snapshot)
     {
         var ranks = snapshot.Ranks;
         var members = ClusterStore.Memberships(session)
@@ -28,7 +28,7 @@ internal static class StoredClusters
     /// <param name="session">The transaction.</param>
     /// <param name="snapshot">The image of its data.</param>
     /// <param name="listId">The list to group, whose keywords alone may change their clusters; null for all keywords.</param>
-    public static (IReadOnlyList<StoredCluster> Stored, StandingClusters Standing) Standing(Session session, ProjectSnapshot snapshot, long? listId = null)
+    public static (IReadOnlyList<StoredCluster> Stored, StandingClusters Standing) Standing(Session session, ProjectSnapshot snapshot, ListId? listId = null)
     {
         var stored = ClusterStore.All(session);
         var indexOf = stored.Select((c, i) => (c.Id, i)).ToDictionary(c => c.Id, c => c.i);

@@ -21,8 +21,8 @@ internal sealed class Board
     /// <summary>With more clusters touched than this, and an eighth of all, it is loaded again.</summary>
     private const int MostChanges = 500;
 
-    private readonly List<long> _ids = [];
-    private readonly Dictionary<long, int> _slots = [];
+    private readonly List<ClusterId> _ids = [];
+    private readonly Dictionary<ClusterId, int> _slots = [];
     private readonly List<StoredCluster?> _stored = [];
 
     // By slot, as the findings want them; a cluster that is gone has no keywords.
@@ -66,7 +66,7 @@ internal sealed class Board
     public static Board Load(Session session, ProjectSnapshot snapshot)
     {
         var board = new Board(snapshot, ProjectStore.Grouping(session));
-        var members = new Dictionary<long, List<int>>();
+        var members = new Dictionary<ClusterId, List<int>>();
         foreach (var (keyword, cluster) in ClusterStore.Memberships(session))
         {
             if (!members.TryGetValue(cluster, out var of))
@@ -89,7 +89,7 @@ internal sealed class Board
         var touched = derivation.Touched;
         if (touched.Any(Data.Grouping) || touched.IsAll(Data.Clusters) || touched.IsAll(Data.PageMap) || touched.IsAll(Data.Topics) || derivation.Snapshot != Snapshot)
             return false;
-        var (clusters, mapped) = (touched.Ids(Data.Clusters)!, touched.Ids(Data.PageMap)!);
+        var (clusters, mapped) = (touched.Ids<ClusterId>(Data.Clusters)!, touched.Ids<ClusterId>(Data.PageMap)!);
         if (clusters.Count > MostChanges && clusters.Count > Table.Count / 8)
             return false;
         var ids = clusters.Union(mapped).ToHashSet();
@@ -117,10 +117,10 @@ internal sealed class Board
         return true;
     }
 
-    public long IdOf(int slot) => _ids[slot];
+    public ClusterId IdOf(int slot) => _ids[slot];
 
     /// <returns>The slot of a cluster; -1 where it is gone.</returns>
-    public int SlotOf(long id) => _slots.TryGetValue(id, out var slot) ? slot : -1;
+    public int SlotOf(ClusterId id) => _slots.TryGetValue(id, out var slot) ? slot : -1;
 
     /// <summary>Loads what the next change would wait for.</summary>
     public void Prepare(WriteSession session)
@@ -215,7 +215,7 @@ internal sealed class Board
         var changed = Changes.Select(c => c.Slot).ToHashSet();
         var slots = new HashSet<int>(changed);
         slots.UnionWith(_suggestionsChanged);
-        slots.UnionWith(touched.Ids(Data.PageMap)!.Select(SlotOf).Where(s => s >= 0));
+        slots.UnionWith(touched.Ids<ClusterId>(Data.PageMap)!.Select(SlotOf).Where(s => s >= 0));
         // A page that is taken by none any more, or by some now, matters to all clusters that it is a candidate for.
         foreach (var slot in slots.ToList())
         {
@@ -231,7 +231,7 @@ internal sealed class Board
             _map[slot] = map;
         }
 
-        var topics = touched.Ids(Data.Topics)!.Union(touched.Ids(Data.Clusters)!).ToHashSet();
+        var topics = touched.Ids<ClusterId>(Data.Topics)!.Union(touched.Ids<ClusterId>(Data.Clusters)!).ToHashSet();
         if (topics.Count > 0)
         {
             var near = TopicStore.SharingTopics(session, topics);

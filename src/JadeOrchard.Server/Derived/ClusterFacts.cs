@@ -13,7 +13,7 @@ internal sealed class ClusterFacts : IDerivedStep
     public void Run(Derivation derivation)
     {
         var (session, touched) = (derivation.Session, derivation.Touched);
-        if (touched.Ids(Data.Clusters) is not { } clusters || touched.Ids(Data.Keywords) is not { } keywords)
+        if (touched.Ids<ClusterId>(Data.Clusters) is not { } clusters || touched.Ids<KeywordId>(Data.Keywords) is not { } keywords)
         {
             ClusterStore.RefreshFacts(session);
             session.Touch(Data.ClusterFacts);

@@ -24,16 +24,16 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
     public ProjectSnapshot Snapshot => project.Snapshot(session);
 
     /// <summary>Null where a step has to look at everything; else the clusters that were touched in a way.</summary>
-    public IReadOnlySet<long>? ClustersTouched(Data kinds)
+    public IReadOnlySet<ClusterId>? ClustersTouched(Data kinds)
     {
         if (touched.Any(kinds & (Data.Image | Data.Grouping)))
             return null;
-        var ids = new HashSet<long>();
+        var ids = new HashSet<ClusterId>();
         foreach (var kind in new[] { Data.Clusters, Data.PageMap, Data.Topics, Data.Suggestions, Data.Findings, Data.ClusterFacts })
         {
             if (!kinds.HasFlag(kind) || !touched.Any(kind))
                 continue;
-            if (touched.Ids(kind) is not { } some)
+            if (touched.Ids<ClusterId>(kind) is not { } some)
                 return null;
             ids.UnionWith(some);
         }

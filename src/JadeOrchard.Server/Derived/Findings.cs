@@ -33,9 +33,9 @@ internal sealed class Findings : IDerivedStep
 
     private static ComputedFinding Named(Finding finding, Board board)
     {
-        long? PageOf(int? page) => page is { } p ? board.Snapshot.PageIds[p] : null;
-        long? ClusterOf(int? cluster) => cluster is { } c ? board.IdOf(c) : null;
-        long? KeywordOf(int? keyword) => keyword is { } k ? board.Snapshot.KeywordIds[k] : null;
+        PageId? PageOf(int? page) => page is { } p ? board.Snapshot.PageIds[p] : null;
+        ClusterId? ClusterOf(int? cluster) => cluster is { } c ? board.IdOf(c) : null;
+        KeywordId? KeywordOf(int? keyword) => keyword is { } k ? board.Snapshot.KeywordIds[k] : null;
         var (cluster, other, page, otherPage) = (ClusterOf(finding.Cluster), ClusterOf(finding.OtherCluster), PageOf(finding.Page), PageOf(finding.OtherPage));
         return new ComputedFinding(
             FindingKey.Of(finding.Kind, cluster, page, otherPage, other),

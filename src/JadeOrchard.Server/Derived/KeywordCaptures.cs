@@ -10,5 +10,5 @@ internal sealed class KeywordCaptures : IDerivedStep
 
     public Data Writes => Data.None;
 
-    public void Run(Derivation derivation) => CaptureStore.RefreshKeywords(derivation.Session, derivation.Touched.Ids(Data.Results)?.ToList());
+    public void Run(Derivation derivation) => CaptureStore.RefreshKeywords(derivation.Session, derivation.Touched.Ids<KeywordId>(Data.Results)?.ToList());
 }

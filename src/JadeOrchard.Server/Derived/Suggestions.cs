@@ -15,7 +15,7 @@ internal sealed class Suggestions : IDerivedStep
         var session = derivation.Session;
         if (derivation.Board is not { } board)
         {
-            PageMapStore.SaveSuggestions(session, new Dictionary<long, StoredSuggestion?>(), [], isAll: true);
+            PageMapStore.SaveSuggestions(session, new Dictionary<ClusterId, StoredSuggestion?>(), [], isAll: true);
             return;
         }
 

@@ -15,7 +15,7 @@ internal sealed class TopicLinks : IDerivedStep
         var session = derivation.Session;
         if (derivation.Board is not { } board)
         {
-            TopicStore.SaveLinks(session, new Dictionary<long, IReadOnlyList<TopicLink>>(), isAll: true);
+            TopicStore.SaveLinks(session, new Dictionary<ClusterId, IReadOnlyList<TopicLink>>(), isAll: true);
             return;
         }
 

@@ -37,7 +37,7 @@ internal sealed class TopicMembership : IDerivedStep
         var indexOf = stored.Select((t, i) => (t.Id, i)).ToDictionary(t => t.Id, t => t.i);
         var indexOfCluster = slots.Select((slot, i) => (Id: board.IdOf(slot), i)).ToDictionary(c => c.Id, c => c.i);
         var of = TopicStore.OfClusters(session);
-        long[] ids = [.. slots.Select(board.IdOf)];
+        ClusterId[] ids = [.. slots.Select(board.IdOf)];
         var topics = Core.Topics.Topics.Of(
             [.. slots.Select(s => board.Table[s]!.Members.Sum(k => board.Snapshot.Keywords[k].Volume ?? 0))],
             links,
@@ -45,19 +45,19 @@ internal sealed class TopicMembership : IDerivedStep
                 [.. ids.Select(id => of[id].TopicId is { } topic ? indexOf[topic] : -1)],
                 [.. ids.Select(id => of[id].IsPlaced)],
                 [.. stored.Select(t => t.ChosenPillarId is { } pillar ? indexOfCluster.GetValueOrDefault(pillar, -1) : -1)]));
-        TopicStore.Replace(session, [.. topics.Select(t => new GatheredTopic(t.GoesOnFrom < 0 ? 0 : stored[t.GoesOnFrom].Id, ids[t.Pillar], [.. t.Clusters.Select(c => ids[c])]))]);
+        TopicStore.Replace(session, [.. topics.Select(t => new GatheredTopic(t.GoesOnFrom < 0 ? default : stored[t.GoesOnFrom].Id, ids[t.Pillar], [.. t.Clusters.Select(c => ids[c])]))]);
     }
 
-    private static void Join(WriteSession session, Board board, long clusterId)
+    private static void Join(WriteSession session, Board board, ClusterId clusterId)
     {
-        var weights = new Dictionary<long, double>();
+        var weights = new Dictionary<TopicId, double>();
         foreach (var link in board.Links(session).Of(board.SlotOf(clusterId)))
         {
             if (TopicStore.OfCluster(session, board.IdOf(link.Slot)) is { } topic)
                 weights[topic] = weights.GetValueOrDefault(topic) + link.Weight;
         }
 
-        var joined = weights.OrderByDescending(w => Math.Round(w.Value, 9)).ThenBy(w => w.Key).Select(w => w.Key).FirstOrDefault();
-        TopicStore.Join(session, clusterId, joined != 0 ? joined : TopicStore.Add(session, clusterId));
+        var joined = weights.OrderByDescending(w => Math.Round(w.Value, 9)).ThenBy(w => w.Key.Value).Select(w => w.Key).FirstOrDefault();
+        TopicStore.Join(session, clusterId, joined != default ? joined : TopicStore.Add(session, clusterId));
     }
 }

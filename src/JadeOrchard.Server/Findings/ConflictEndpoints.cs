@@ -30,7 +30,7 @@ public sealed record ConflictPage(
 /// <param name="KeywordId">Null where the query is no keyword.</param>
 /// <param name="Positions">In the newest result list; 0 where the page is not in it.</param>
 public sealed record ConflictQuery(
-    string Query, long? KeywordId, long? Volume, IReadOnlyList<int> Positions, IReadOnlyList<long> Clicks, IReadOnlyList<long> Impressions, IReadOnlyList<double?> AveragePositions);
+    string Query, KeywordId? KeywordId, long? Volume, IReadOnlyList<int> Positions, IReadOnlyList<long> Clicks, IReadOnlyList<long> Impressions, IReadOnlyList<double?> AveragePositions);
 
 /// <summary>What is to become of a conflict.</summary>
 public enum ConflictDecision
@@ -52,7 +52,7 @@ public enum ConflictDecision
 /// <param name="KeepPageId">The page that is kept, stays the target, or is linked to; null for the finding's own page.</param>
 /// <param name="Note">Needed, as the reason, where it is deliberate or left as it is.</param>
 /// <param name="Version">That of the finding as it was shown; null not to look whether it was changed meanwhile.</param>
-public sealed record ConflictRequest(ConflictDecision Decision, long? KeepPageId = null, string? Note = null, string? Version = null);
+public sealed record ConflictRequest(ConflictDecision Decision, PageId? KeepPageId = null, string? Note = null, string? Version = null);
 
 /// <summary>Conflicts between pages of the site, one at a time.</summary>
 public static class ConflictEndpoints
@@ -92,7 +92,7 @@ public static class ConflictEndpoints
 
         api.MapGet("/deliberate-pairs", (Project project) => project.Read(FindingDecisions.DeliberatePairs)).WithName("deliberatePairs");
 
-        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (long pageId, long otherPageId, Project project) =>
+        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (PageId pageId, PageId otherPageId, Project project) =>
             {
                 project.Change("Undeclare a deliberate pair", (WriteSession session) => FindingDecisions.UndeclarePair(session, pageId, otherPageId));
                 return TypedResults.NoContent();
@@ -103,7 +103,7 @@ public static class ConflictEndpoints
     private static ProblemHttpResult? Decide(WriteSession session, Project project, FindingRow finding, ConflictRequest request, string note)
     {
         var key = finding.Key;
-        long?[] pages = [finding.PageId, finding.OtherPageId];
+        PageId?[] pages = [finding.PageId, finding.OtherPageId];
         if (request.KeepPageId is { } wanted && !pages.Contains(wanted))
             return Problems.Invalid("keepPageId", "The page that is kept must be one of the two of this finding.");
         var keep = request.KeepPageId ?? finding.PageId;
@@ -133,7 +133,7 @@ public static class ConflictEndpoints
 
     private static ConflictView View(Session session, ProjectSnapshot snapshot, FindingRow finding)
     {
-        List<long> pageIds = [.. new[] { finding.PageId, finding.OtherPageId }.OfType<long>()];
+        List<PageId> pageIds = [.. new[] { finding.PageId, finding.OtherPageId }.OfType<PageId>()];
         var queries = Queries(session, snapshot, pageIds);
         bool Has(ConflictQuery query, int page) => query.Positions[page] > 0 || query.Impressions[page] > 0;
         var shared = pageIds.Count < 2 ? [] : queries.Where(q => Has(q, 0) && Has(q, 1)).ToList();
@@ -164,7 +164,7 @@ public static class ConflictEndpoints
             snapshot.Performance.Days);
     }
 
-    private static List<ConflictQuery> Queries(Session session, ProjectSnapshot snapshot, List<long> pageIds)
+    private static List<ConflictQuery> Queries(Session session, ProjectSnapshot snapshot, List<PageId> pageIds)
     {
         var pages = pageIds.Select(id => snapshot.IndexOfPage.TryGetValue(id, out var page) ? page : -1).ToArray();
         var queries = new List<ConflictQuery>();

@@ -79,11 +79,11 @@ public static class ImportEndpoints
 
         api.MapGet("/imports", (Project project) => project.Read(JobStore.Imports)).WithName("imports");
 
-        api.MapGet("/imports/{id:long}/rejected", (long id, Project project) =>
+        api.MapGet("/imports/{id:long}/rejected", (JobId id, Project project) =>
                 project.Read(session => JobStore.Rejected(session, id, RejectedShown)))
             .WithName("rejectedRows");
 
-        api.MapGet("/imports/{id:long}/rejected.csv", (long id, Project project) => Listing.Csv(
+        api.MapGet("/imports/{id:long}/rejected.csv", (JobId id, Project project) => Listing.Csv(
                 "rejected.csv",
                 ["line", "column", "reason", "value"],
                 project.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))

@@ -6,7 +6,7 @@ namespace JadeOrchard.Server.Jobs;
 /// <summary>A job as it stands now.</summary>
 /// <param name="Progress">Null where it does not run.</param>
 /// <param name="CanResume">It was stopped or paused or failed, and can go on where it was.</param>
-public sealed record JobView(long Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
+public sealed record JobView(JobId Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
 
 /// <summary>How many jobs have ended since the start, and those that wait or run.</summary>
 public sealed record JobsTold(long Ended, IReadOnlyList<JobView> Jobs);
@@ -26,18 +26,18 @@ public static class JobEndpoints
                 TypedResults.ServerSentEvents(Events(runner, lifetime.ApplicationStopping, gone), "jobs"))
             .WithName("jobEvents").ExcludeFromDescription();
 
-        api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
+        api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
                 project.Read(session => JobStore.Find(session, id)) is { } job ? TypedResults.Ok(runner.View(job)) : NoJob(id))
             .WithName("job");
 
-        api.MapPost("/jobs/{id:long}/stop", (long id, JobRunner runner) =>
+        api.MapPost("/jobs/{id:long}/stop", (JobId id, JobRunner runner) =>
             {
                 runner.Stop(id);
                 return TypedResults.NoContent();
             })
             .WithName("stopJob");
 
-        api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
+        api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
                 runner.Resume(id) is { } fault ? Problems.Conflict(fault) : Accepted(runner.View(project.Read(session => JobStore.Find(session, id))!)))
             .WithName("resumeJob");
     }
@@ -45,7 +45,7 @@ public static class JobEndpoints
     /// <summary>202 with a job that was begun.</summary>
     public static Accepted<JobView> Accepted(JobView job) => TypedResults.Accepted($"/api/jobs/{job.Id}", job);
 
-    private static ProblemHttpResult NoJob(long id) => Problems.NotFound($"There is no job {id}.");
+    private static ProblemHttpResult NoJob(JobId id) => Problems.NotFound($"There is no job {id}.");
 
     private static async IAsyncEnumerable<JobsTold> Events(JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
     {

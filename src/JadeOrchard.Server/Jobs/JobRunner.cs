@@ -56,8 +56,8 @@ public sealed class JobPausedException(string message) : Exception(message);
 public sealed partial class JobRunner(Project project, GroupingPreview preview, IEnumerable<IJob> kinds, ILogger<JobRunner> log) : BackgroundService
 {
     private readonly Dictionary<string, IJob> _kinds = kinds.ToDictionary(k => k.Kind);
-    private readonly ConcurrentDictionary<string, Channel<long>> _lanes = new();
-    private readonly ConcurrentDictionary<long, Running> _active = new();
+    private readonly ConcurrentDictionary<string, Channel<JobId>> _lanes = new();
+    private readonly ConcurrentDictionary<JobId, Running> _active = new();
     private readonly Lock _lock = new();
     private CancellationToken _ending;
     private bool _isStarted;
@@ -66,11 +66,11 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     /// <returns>The new job.</returns>
     public JobView Add(string kind, string label, string arguments) =>
-        Enqueue(project.Change<long>(null, session => JobStore.Add(session, kind, label, arguments, project.Now)).Value);
+        Enqueue(project.Change<JobId>(null, session => JobStore.Add(session, kind, label, arguments, project.Now)).Value);
 
     /// <summary>Runs a job that is in the database already.</summary>
     /// <returns>The job.</returns>
-    public JobView Enqueue(long jobId)
+    public JobView Enqueue(JobId jobId)
     {
         var job = project.Read(session => JobStore.Find(session, jobId))!;
         if (_active.TryAdd(jobId, new Running(job, Changed)))
@@ -84,7 +84,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     /// <summary>Goes on with a job that was stopped or paused, or that failed.</summary>
     /// <returns>What is in the way, in words; null where nothing is.</returns>
-    public string? Resume(long jobId)
+    public string? Resume(JobId jobId)
     {
         if (project.Read(session => JobStore.Find(session, jobId)) is not { } job)
             return "There is no such job.";
@@ -110,7 +110,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     public IReadOnlyList<JobView> Active => [.. _active.Values.OrderBy(r => r.Job.Id).Select(r => View(r.Job))];
 
     /// <returns>Whether a job waits or runs.</returns>
-    public bool IsActive(long jobId) => _active.ContainsKey(jobId);
+    public bool IsActive(JobId jobId) => _active.ContainsKey(jobId);
 
     /// <summary>How many jobs have ended since the start, so that one which ends between two looks is not missed.</summary>
     public long Ended => Interlocked.Read(ref _ended);
@@ -119,7 +119,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     public Task NextChange => _next.Task;
 
     /// <summary>Asks a job to stop.</summary>
-    public void Stop(long jobId)
+    public void Stop(JobId jobId)
     {
         if (_active.TryGetValue(jobId, out var running))
             running.Stop.Cancel();
@@ -141,20 +141,20 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         await Task.Delay(Timeout.Infinite, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
 
-    private Channel<long> LaneOf(IJob kind)
+    private Channel<JobId> LaneOf(IJob kind)
     {
         lock (_lock)
         {
             if (_lanes.TryGetValue(kind.Lane, out var lane))
                 return lane;
-            _lanes[kind.Lane] = lane = Channel.CreateUnbounded<long>();
+            _lanes[kind.Lane] = lane = Channel.CreateUnbounded<JobId>();
             if (_isStarted)
                 _ = Task.Run(() => RunLane(lane), CancellationToken.None);
             return lane;
         }
     }
 
-    private async Task RunLane(Channel<long> lane)
+    private async Task RunLane(Channel<JobId> lane)
     {
         while (!_ending.IsCancellationRequested)
         {
@@ -175,7 +175,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         }
     }
 
-    private async Task RunOne(long id)
+    private async Task RunOne(JobId id)
     {
         var running = _active[id];
         var (job, kind) = (running.Job, _kinds[running.Job.Kind]);
@@ -263,13 +263,13 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         }
     }
 
-    private void SetState(long id, JobState state, string message) => project.Change(null, (WriteSession session) =>
+    private void SetState(JobId id, JobState state, string message) => project.Change(null, (WriteSession session) =>
         JobStore.SetState(session, id, state, message, state == JobState.Running ? null : project.Now));
 
     private void Changed() => Interlocked.Exchange(ref _next, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).TrySetResult();
 
     [LoggerMessage(LogLevel.Error, "Job {JobId} ({Kind}) failed")]
-    private partial void JobFailed(Exception exception, long jobId, string kind);
+    private partial void JobFailed(Exception exception, JobId jobId, string kind);
 
     [LoggerMessage(LogLevel.Error, "What is told of a job could not be written")]
     private partial void LaneFailed(Exception exception);

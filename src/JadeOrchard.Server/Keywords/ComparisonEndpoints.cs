@@ -14,7 +14,7 @@ public sealed record RivalHost(string Host, int Seen, string? RankingsReadAt, lo
 /// <summary>A keyword for which rivals stand and the own site does not, or far behind.</summary>
 /// <param name="NormalForm">Its identity.</param>
 /// <param name="KeywordId">Null where it is not among the keywords yet.</param>
-public sealed record GapRow(string Phrase, string NormalForm, long? KeywordId, long? Volume, double? Difficulty, int? OwnPosition, IReadOnlyList<GapStanding> Rivals);
+public sealed record GapRow(string Phrase, string NormalForm, KeywordId? KeywordId, long? Volume, double? Difficulty, int? OwnPosition, IReadOnlyList<GapStanding> Rivals);
 
 /// <summary>Where a rival stands.</summary>
 public sealed record GapStanding(string Host, string Url, int Position);
@@ -26,7 +26,7 @@ public sealed record GapsAnswer(IReadOnlyList<GapRow> Rows, int Total, long Dema
 /// <param name="Rivals">Hosts, parted by commas.</param>
 /// <param name="NormalForms">Which; null for all that the comparison shows.</param>
 /// <param name="ListId">The list that they also come into; null for none.</param>
-public sealed record AddGapsRequest(string Rivals, int Depth, IReadOnlyList<string>? NormalForms = null, string? Search = null, long? ListId = null);
+public sealed record AddGapsRequest(string Rivals, int Depth, IReadOnlyList<string>? NormalForms = null, string? Search = null, ListId? ListId = null);
 
 /// <summary>Compares sites: where rivals stand and the own site does not.</summary>
 public static class ComparisonEndpoints
@@ -84,7 +84,7 @@ public static class ComparisonEndpoints
                     var numbers = Numbers(session, snapshot);
                     var chosen = request.NormalForms?.ToHashSet(StringComparer.Ordinal);
                     var rows = Gaps(session, snapshot, request.Rivals, request.Depth, request.Search).Where(r => chosen is null || chosen.Contains(r.NormalForm)).ToList();
-                    var ids = new List<long>();
+                    var ids = new List<KeywordId>();
                     // A keyword comes from the rival that stands best for it.
                     foreach (var ofHost in rows.GroupBy(r => r.Rivals[0].Host))
                     {
@@ -105,7 +105,7 @@ public static class ComparisonEndpoints
     {
         var own = new OwnSite(ProjectStore.Get(session).Host);
         var numbers = Numbers(session, snapshot);
-        var ids = new Dictionary<string, long>(StringComparer.Ordinal);
+        var ids = new Dictionary<string, KeywordId>(StringComparer.Ordinal);
         for (var k = 0; k < snapshot.Keywords.Count; k++)
             ids[snapshot.Keywords[k].NormalForm] = snapshot.KeywordIds[k];
         var wanted = search?.Trim() ?? "";

@@ -43,7 +43,7 @@ public enum GatherFrom
 /// <param name="ListId">The list that the keywords also come into; null for none.</param>
 public sealed record GatherRequest(
     GatherFrom From, IReadOnlyList<string>? Seeds = null, bool Containing = true, bool Related = false, bool Alphabet = false, bool Questions = false,
-    KeywordSelection? Selection = null, bool Add = true, long? ListId = null)
+    KeywordSelection? Selection = null, bool Add = true, ListId? ListId = null)
 {
     public const int MostSeeds = 200;
 
@@ -122,7 +122,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
             foreach (var (host, rows) in _rankings)
                 RankingStore.Replace(session, host, rows, project.Now);
             var before = KeywordStore.Count(session);
-            var ids = new HashSet<long>();
+            var ids = new HashSet<KeywordId>();
             foreach (var batch in _batches.Where(b => b.Keywords.Count > 0))
             {
                 var source = SourceStore.Touch(session, batch.Kind, batch.Label, project.Now);

@@ -16,24 +16,24 @@ public sealed record DeclineRequest(KeywordSelection Selection, string Reason);
 /// <param name="Variants">Its close variants.</param>
 /// <param name="Lists">The lists in which it stands.</param>
 public sealed record KeywordDetail(
-    KeywordRow Keyword, IReadOnlyList<SourceValue> Sources, IReadOnlyDictionary<KeywordField, long> Choices, IReadOnlyList<KeywordRow> Variants, IReadOnlyList<ListName> Lists);
+    KeywordRow Keyword, IReadOnlyList<SourceValue> Sources, IReadOnlyDictionary<KeywordField, SourceId> Choices, IReadOnlyList<KeywordRow> Variants, IReadOnlyList<ListName> Lists);
 
 /// <summary>Keywords pasted, a line each.</summary>
 /// <param name="ListId">The list that they also come into; null for none.</param>
-public sealed record PasteRequest(string Text, long? ListId = null);
+public sealed record PasteRequest(string Text, ListId? ListId = null);
 
 /// <summary>What came of pasted keywords.</summary>
 /// <param name="Rejected">Lines of which nothing that can be searched for is left.</param>
-public sealed record PasteAnswer(int Added, int Known, int Rejected, long SourceId);
+public sealed record PasteAnswer(int Added, int Known, int Rejected, SourceId SourceId);
 
 /// <summary>Chooses the source whose value counts; null for the newest.</summary>
-public sealed record ChoiceRequest(KeywordField Field, long? SourceId = null);
+public sealed record ChoiceRequest(KeywordField Field, SourceId? SourceId = null);
 
 /// <summary>A value that the planner gives by hand.</summary>
 public sealed record HandValueRequest(long? Volume = null, double? Difficulty = null, Intent? Intent = null);
 
 /// <summary>Merges close variants into one keyword.</summary>
-public sealed record MergeRequest(long KeepId, IReadOnlyList<long> Ids);
+public sealed record MergeRequest(KeywordId KeepId, IReadOnlyList<KeywordId> Ids);
 
 /// <summary>How many keywords a change was about.</summary>
 public sealed record ChangedAnswer(int Count);
@@ -79,7 +79,7 @@ public static class KeywordEndpoints
             })
             .WithName("variants");
 
-        api.MapGet("/keywords/{id:long}", Results<Ok<KeywordDetail>, ProblemHttpResult> (long id, Project project) =>
+        api.MapGet("/keywords/{id:long}", Results<Ok<KeywordDetail>, ProblemHttpResult> (KeywordId id, Project project) =>
                 project.Read<Results<Ok<KeywordDetail>, ProblemHttpResult>>(session => KeywordStore.Find(session, id) is { } keyword
                     ? TypedResults.Ok(new KeywordDetail(
                         keyword,
@@ -90,7 +90,7 @@ public static class KeywordEndpoints
                     : NoKeyword(id)))
             .WithName("keyword");
 
-        api.MapPut("/keywords/{id:long}/choice", Results<NoContent, ProblemHttpResult> (long id, ChoiceRequest request, Project project) => Changed(project, id, "Choose a source", session =>
+        api.MapPut("/keywords/{id:long}/choice", Results<NoContent, ProblemHttpResult> (KeywordId id, ChoiceRequest request, Project project) => Changed(project, id, "Choose a source", session =>
             {
                 if (request.SourceId is { } source && !SourceStore.Knows(session, source, id))
                     return Problems.Invalid("sourceId", "That source said nothing of this keyword.");
@@ -99,7 +99,7 @@ public static class KeywordEndpoints
             }))
             .WithName("chooseSource");
 
-        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (long id, HandValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
+        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (KeywordId id, HandValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
             {
                 if (request.Volume is < 0 or > Keyword.MostCounted)
                     return Problems.Invalid("volume", $"The volume must be from 0 to {Keyword.MostCounted.ToString("N0", CultureInfo.InvariantCulture)}.");
@@ -139,7 +139,7 @@ public static class KeywordEndpoints
                     {
                         var before = KeywordStore.Count(session);
                         var source = SourceStore.Touch(session, SourceKind.Paste, "pasted " + project.Now.UtcDateTime.ToString("yyyy-MM-dd HH:mm", CultureInfo.InvariantCulture), project.Now);
-                        var ids = new List<long>();
+                        var ids = new List<KeywordId>();
                         using (var writer = new KeywordStore.Writer(session, source, project.Now))
                         {
                             ids.AddRange(good.Select(k => writer.Write(k)));
@@ -173,7 +173,7 @@ public static class KeywordEndpoints
 
         api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Project project) => Changed(project, request.KeepId, "Merge close variants", session =>
             {
-                if (request.Ids.FirstOrDefault(id => !KeywordStore.Exists(session, id)) is var missing and not 0)
+                if (request.Ids.FirstOrDefault(id => !KeywordStore.Exists(session, id)) is var missing && missing != default)
                     return NoKeyword(missing);
                 KeywordStore.Merge(session, request.KeepId, request.Ids);
                 return null;
@@ -189,9 +189,9 @@ public static class KeywordEndpoints
             .WithName("gather");
     }
 
-    internal static ProblemHttpResult NoKeyword(long id) => Problems.NotFound($"There is no keyword {id}. It may have been merged or taken out.");
+    internal static ProblemHttpResult NoKeyword(KeywordId id) => Problems.NotFound($"There is no keyword {id}. It may have been merged or taken out.");
 
     /// <summary>One undoable change of a keyword.</summary>
-    private static Results<NoContent, ProblemHttpResult> Changed(Project project, long keywordId, string label, Func<WriteSession, ProblemHttpResult?> change) =>
+    private static Results<NoContent, ProblemHttpResult> Changed(Project project, KeywordId keywordId, string label, Func<WriteSession, ProblemHttpResult?> change) =>
         project.Change(label, session => !KeywordStore.Exists(session, keywordId) ? NoKeyword(keywordId) : change(session)) is { } problem ? problem : TypedResults.NoContent();
 }

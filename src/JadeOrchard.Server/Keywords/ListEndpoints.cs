@@ -8,7 +8,7 @@ namespace JadeOrchard.Server.Keywords;
 public sealed record ListRequest(string Name, string? Notes = null, KeywordSelection? Selection = null);
 
 /// <summary>Changes a list by another.</summary>
-public sealed record CombineRequest(long OtherId, Combination How);
+public sealed record CombineRequest(ListId OtherId, Combination How);
 
 /// <summary>Gives the filter of an address a name.</summary>
 public sealed record SaveFilterRequest(string Name, string Query);
@@ -38,7 +38,7 @@ public static class ListEndpoints
             })
             .WithName("makeList");
 
-        api.MapPut("/lists/{id:long}", Results<NoContent, ProblemHttpResult> (long id, ListRequest request, Project project) =>
+        api.MapPut("/lists/{id:long}", Results<NoContent, ProblemHttpResult> (ListId id, ListRequest request, Project project) =>
                 Fault(request.Name) ?? Changed(project, id, $"Rename a list to “{request.Name.Trim()}”", session =>
                 {
                     if (ListStore.IdOf(session, request.Name.Trim()) is { } other && other != id)
@@ -48,22 +48,22 @@ public static class ListEndpoints
                 }))
             .WithName("renameList");
 
-        api.MapDelete("/lists/{id:long}", (long id, Project project) => Changed(project, id, "Delete a list", session =>
+        api.MapDelete("/lists/{id:long}", (ListId id, Project project) => Changed(project, id, "Delete a list", session =>
             {
                 ListStore.Delete(session, id);
                 return null;
             }))
             .WithName("deleteList");
 
-        api.MapPost("/lists/{id:long}/add", (long id, KeywordSelection selection, Project project) =>
+        api.MapPost("/lists/{id:long}/add", (ListId id, KeywordSelection selection, Project project) =>
                 Counted(project, id, "Add keywords to a list", session => ListStore.Add(session, id, selection)))
             .WithName("addToList");
 
-        api.MapPost("/lists/{id:long}/remove", (long id, KeywordSelection selection, Project project) =>
+        api.MapPost("/lists/{id:long}/remove", (ListId id, KeywordSelection selection, Project project) =>
                 Counted(project, id, "Take keywords out of a list", session => ListStore.Remove(session, id, selection)))
             .WithName("removeFromList");
 
-        api.MapPost("/lists/{id:long}/combine", Results<Ok<ChangedAnswer>, ProblemHttpResult> (long id, CombineRequest request, Project project) =>
+        api.MapPost("/lists/{id:long}/combine", Results<Ok<ChangedAnswer>, ProblemHttpResult> (ListId id, CombineRequest request, Project project) =>
                 project.Read(session => ListStore.Find(session, request.OtherId)) is null
                     ? NoList(request.OtherId)
                     : Counted(project, id, "Combine lists", session => ListStore.Combine(session, id, request.OtherId, request.How)))
@@ -80,7 +80,7 @@ public static class ListEndpoints
             })
             .WithName("saveFilter");
 
-        api.MapDelete("/filters/{id:long}", (long id, Project project) =>
+        api.MapDelete("/filters/{id:long}", (FilterId id, Project project) =>
             {
                 project.Change("Delete a saved filter", (WriteSession session) => ListStore.DeleteFilter(session, id));
                 return TypedResults.NoContent();
@@ -96,16 +96,16 @@ public static class ListEndpoints
     private static ProblemHttpResult Taken(string name) => Problems.Invalid("name", $"There is a list “{name.Trim()}” already. Choose another name, or add to that list.");
 
     /// <returns>What is wrong with a list that a request names; null where it is there, or none is named.</returns>
-    internal static ProblemHttpResult? Unknown(Project project, long? listId) =>
+    internal static ProblemHttpResult? Unknown(Project project, ListId? listId) =>
         listId is { } id && project.Read(session => ListStore.Find(session, id)) is null
             ? Problems.Invalid("listId", "That list is not there any more. Choose another one, or none.")
             : null;
 
-    private static ProblemHttpResult NoList(long id) => Problems.NotFound($"There is no list {id}.");
+    private static ProblemHttpResult NoList(ListId id) => Problems.NotFound($"There is no list {id}.");
 
-    private static Results<NoContent, ProblemHttpResult> Changed(Project project, long id, string label, Func<WriteSession, ProblemHttpResult?> change) =>
+    private static Results<NoContent, ProblemHttpResult> Changed(Project project, ListId id, string label, Func<WriteSession, ProblemHttpResult?> change) =>
         project.Change(label, session => ListStore.Find(session, id) is null ? NoList(id) : change(session)) is { } problem ? problem : TypedResults.NoContent();
 
-    private static Results<Ok<ChangedAnswer>, ProblemHttpResult> Counted(Project project, long id, string label, Func<WriteSession, int> change) =>
+    private static Results<Ok<ChangedAnswer>, ProblemHttpResult> Counted(Project project, ListId id, string label, Func<WriteSession, int> change) =>
         project.Change<ChangedAnswer>(label, session => ListStore.Find(session, id) is null ? NoList(id) : new ChangedAnswer(change(session))).ToOk();
 }

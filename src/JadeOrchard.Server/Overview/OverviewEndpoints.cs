@@ -27,7 +27,7 @@ public sealed record OverviewView(
 public sealed record MarkShare(Coverage Mark, long Clusters, long Demand, double Share);
 
 /// <summary>A cluster of the plot map.</summary>
-public sealed record PlotView(long Id, string Name, long Demand, Coverage Mark, string? PageUrl, long? TopicId, string? TopicName);
+public sealed record PlotView(ClusterId Id, string Name, long Demand, Coverage Mark, string? PageUrl, TopicId? TopicId, string? TopicName);
 
 /// <summary>Gives the project its settings.</summary>
 public sealed record ProjectRequest(string Name, string Host, string Country, string Language, IReadOnlyList<string> BrandTerms);

@@ -41,13 +41,13 @@ public sealed record RivalView(string Url, double Clicks, int SeenFor);
 /// <summary>Gives a cluster an existing page, or one that is planned already.</summary>
 /// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
 /// <param name="PageVersion">That of the page as it was shown; likewise.</param>
-public sealed record AssignRequest(long PageId, string? Version = null, string? PageVersion = null);
+public sealed record AssignRequest(PageId PageId, string? Version = null, string? PageVersion = null);
 
 /// <summary>Plans a new page for a cluster.</summary>
 /// <param name="Form">What kind of page; null for the one that the intent proposes.</param>
 /// <param name="TopicId">The topic it belongs to; null for the cluster's.</param>
 /// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
-public sealed record PlanPageRequest(string Url, string? WorkingTitle, PageForm? Form = null, long? TopicId = null, string? Version = null);
+public sealed record PlanPageRequest(string Url, string? WorkingTitle, PageForm? Form = null, TopicId? TopicId = null, string? Version = null);
 
 /// <summary>Says that a cluster is to have no page.</summary>
 /// <param name="Version">That of the cluster as it was shown; null not to look whether it was changed meanwhile.</param>
@@ -55,7 +55,7 @@ public sealed record DeclineClusterRequest(string Reason, string? Version = null
 
 /// <summary>Accepts clear suggestions.</summary>
 /// <param name="ClusterIds">Which; null for all of them.</param>
-public sealed record AcceptClearRequest(IReadOnlyList<long>? ClusterIds = null);
+public sealed record AcceptClearRequest(IReadOnlyList<ClusterId>? ClusterIds = null);
 
 /// <summary>How many clusters were given their clear page.</summary>
 public sealed record AcceptedView(int Clusters);
@@ -68,13 +68,13 @@ public static class PageMapEndpoints
 
     public static void MapPageMap(this RouteGroupBuilder api)
     {
-        api.MapGet("/page-map/{clusterId:long}", Results<Ok<MappingView>, ProblemHttpResult> (long clusterId, Project project) =>
+        api.MapGet("/page-map/{clusterId:long}", Results<Ok<MappingView>, ProblemHttpResult> (ClusterId clusterId, Project project) =>
                 project.Read<Results<Ok<MappingView>, ProblemHttpResult>>((session, snapshot) => ClusterStore.Find(session, clusterId) is { } cluster
                     ? TypedResults.Ok(View(session, snapshot, cluster))
                     : NoCluster(clusterId)))
             .WithName("mapping");
 
-        api.MapPut("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, AssignRequest request, Project project) =>
+        api.MapPut("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (ClusterId clusterId, AssignRequest request, Project project) =>
                 Change(project, clusterId, "Assign a page", request.Version, session =>
                 {
                     if (PageStore.Find(session, request.PageId) is not { } page)
@@ -85,11 +85,11 @@ public static class PageMapEndpoints
                 }))
             .WithName("assignPage");
 
-        api.MapPost("/page-map/{clusterId:long}/planned", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, PlanPageRequest request, Project project) =>
+        api.MapPost("/page-map/{clusterId:long}/planned", Results<Ok<ClusterRow>, ProblemHttpResult> (ClusterId clusterId, PlanPageRequest request, Project project) =>
                 PlanPage(project, clusterId, request))
             .WithName("planPage");
 
-        api.MapPost("/page-map/{clusterId:long}/decline", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, DeclineClusterRequest request, Project project) =>
+        api.MapPost("/page-map/{clusterId:long}/decline", Results<Ok<ClusterRow>, ProblemHttpResult> (ClusterId clusterId, DeclineClusterRequest request, Project project) =>
                 Change(project, clusterId, "Decline a cluster", request.Version, session =>
                 {
                     if (string.IsNullOrWhiteSpace(request.Reason))
@@ -99,7 +99,7 @@ public static class PageMapEndpoints
                 }))
             .WithName("declineCluster");
 
-        api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (long clusterId, string? version, Project project) =>
+        api.MapDelete("/page-map/{clusterId:long}", Results<Ok<ClusterRow>, ProblemHttpResult> (ClusterId clusterId, string? version, Project project) =>
                 Change(project, clusterId, "Unassign a page", version, session =>
                 {
                     PageMapStore.Unassign(session, clusterId);
@@ -121,7 +121,7 @@ public static class PageMapEndpoints
     /// <param name="minDemand">Only clusters with this demand or more.</param>
     /// <param name="clusterIds">Only these; null for all.</param>
     /// <returns>How many.</returns>
-    public static int AcceptClear(Project project, long minDemand = 0, IReadOnlyList<long>? clusterIds = null) => project.Change<int>("Accept clear pages", session =>
+    public static int AcceptClear(Project project, long minDemand = 0, IReadOnlyList<ClusterId>? clusterIds = null) => project.Change<int>("Accept clear pages", session =>
     {
         var wanted = clusterIds?.ToHashSet();
         var clear = PageMapStore.ClearSuggestions(session, minDemand).Where(s => wanted?.Contains(s.ClusterId) != false).ToList();
@@ -130,7 +130,7 @@ public static class PageMapEndpoints
         return clear.Count;
     }).Value;
 
-    private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Project project, long clusterId, PlanPageRequest request) =>
+    private static Results<Ok<ClusterRow>, ProblemHttpResult> PlanPage(Project project, ClusterId clusterId, PlanPageRequest request) =>
         Change(project, clusterId, "Plan a page", request.Version, session =>
         {
             var site = new OwnSite(ProjectStore.Get(session).Host);
@@ -156,13 +156,13 @@ public static class PageMapEndpoints
         });
 
     /// <summary>Plans the page that is proposed for a cluster.</summary>
-    public static void PlanProposed(Project project, long clusterId)
+    public static void PlanProposed(Project project, ClusterId clusterId)
     {
         var view = project.Read((session, snapshot) => View(session, snapshot, ClusterStore.Find(session, clusterId)!));
         PlanPage(project, clusterId, new PlanPageRequest(view.ProposedUrl, view.ProposedTitle, view.ProposedForm));
     }
 
-    private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Project project, long clusterId, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
+    private static Results<Ok<ClusterRow>, ProblemHttpResult> Change(Project project, ClusterId clusterId, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
         project.Change(label, session =>
         {
             if (ClusterStore.Find(session, clusterId) is not { } now)
@@ -173,7 +173,7 @@ public static class PageMapEndpoints
             ? refusal
             : TypedResults.Ok(project.Read(session => ClusterStore.Find(session, clusterId))!);
 
-    private static ProblemHttpResult NoCluster(long id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.");
+    private static ProblemHttpResult NoCluster(ClusterId id) => Problems.NotFound($"There is no cluster {id}. It may have gone in a re-grouping.");
 
     private static string AbsoluteUrl(OwnSite site, string given)
     {

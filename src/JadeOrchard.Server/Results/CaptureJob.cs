@@ -40,7 +40,7 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
         using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(stop);
         ServiceException? down = null;
         // What failed since the last answer: should the service turn out to be down, it is asked for again.
-        var failedInARow = new ConcurrentQueue<long>();
+        var failedInARow = new ConcurrentQueue<KeywordId>();
         try
         {
             await Parallel.ForEachAsync(waiting, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = giveUp.Token }, async (item, token) =>
@@ -112,7 +112,7 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
         }
     }
 
-    private int Save(WriteSession session, long jobId, CaptureItem item, SearchAnswer answer, int depth)
+    private int Save(WriteSession session, JobId jobId, CaptureItem item, SearchAnswer answer, int depth)
     {
         // The keyword may have been taken out of the project while the service was asked.
         if (!KeywordStore.Exists(session, item.KeywordId))

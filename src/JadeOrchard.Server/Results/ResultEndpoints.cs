@@ -48,7 +48,7 @@ public static class ResultEndpoints
 
     public static void MapResults(this RouteGroupBuilder api)
     {
-        api.MapGet("/keywords/{id:long}/results", Results<Ok<ResultListView>, ProblemHttpResult> (long id, long? listId, Project project) =>
+        api.MapGet("/keywords/{id:long}/results", Results<Ok<ResultListView>, ProblemHttpResult> (KeywordId id, ResultListId? listId, Project project) =>
                 project.Read<Results<Ok<ResultListView>, ProblemHttpResult>>(session =>
                 {
                     if (KeywordStore.Find(session, id) is not { } keyword)
@@ -63,7 +63,7 @@ public static class ResultEndpoints
                 }))
             .WithName("resultList");
 
-        api.MapGet("/keywords/{id:long}/results/changes", Results<Ok<ListComparisonView>, ProblemHttpResult> (long id, long before, long after, Project project) =>
+        api.MapGet("/keywords/{id:long}/results/changes", Results<Ok<ListComparisonView>, ProblemHttpResult> (KeywordId id, ResultListId before, ResultListId after, Project project) =>
                 project.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
                 {
                     var lists = ResultStore.Lists(session, id);
@@ -73,7 +73,7 @@ public static class ResultEndpoints
                 }))
             .WithName("resultChanges");
 
-        api.MapGet("/results/side-by-side", Results<Ok<ListComparisonView>, ProblemHttpResult> (long a, long b, Project project) =>
+        api.MapGet("/results/side-by-side", Results<Ok<ListComparisonView>, ProblemHttpResult> (KeywordId a, KeywordId b, Project project) =>
                 project.Read<Results<Ok<ListComparisonView>, ProblemHttpResult>>(session =>
                 {
                     if (KeywordStore.Find(session, a) is not { } first || KeywordStore.Find(session, b) is not { } second)
@@ -98,7 +98,7 @@ public static class ResultEndpoints
                     return Problems.Conflict("No address is given for the search service. Give one under “Services” on the Site screen, or import result lists instead.");
                 if (estimate.ToAsk == 0)
                     return Problems.Conflict(estimate.Chosen == 0 ? "No keyword is chosen." : "All of them have a fresh result list. Ask for them again only if you mean to pay for them again.");
-                var id = project.Change<long>(null, session =>
+                var id = project.Change<JobId>(null, session =>
                 {
                     var job = JobStore.Add(
                         session, CaptureJob.Name, $"Capture of {estimate.ToAsk:N0} result {(estimate.ToAsk == 1 ? "list" : "lists")}",
@@ -117,9 +117,9 @@ public static class ResultEndpoints
             }).ToList()))
             .WithName("captures");
 
-        api.MapGet("/captures/{id:long}/failed", (long id, Project project) => project.Read(session => CaptureStore.Failed(session, id, FailedShown))).WithName("failedCaptures");
+        api.MapGet("/captures/{id:long}/failed", (JobId id, Project project) => project.Read(session => CaptureStore.Failed(session, id, FailedShown))).WithName("failedCaptures");
 
-        api.MapPost("/captures/{id:long}/retry", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
+        api.MapPost("/captures/{id:long}/retry", Results<Accepted<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
             {
                 var refusal = project.Change(null, session =>
                 {
@@ -177,7 +177,7 @@ public static class ResultEndpoints
         return ResultStore.Export(session).ToList();
     });
 
-    private static ListComparisonView Compare(Session session, long before, long after, string beforeLabel, string afterLabel)
+    private static ListComparisonView Compare(Session session, ResultListId before, ResultListId after, string beforeLabel, string afterLabel)
     {
         var (first, second) = (ResultStore.Results(session, before), ResultStore.Results(session, after));
         var indexes = new Dictionary<string, int>(StringComparer.Ordinal);

@@ -44,11 +44,11 @@ public static class ScanEndpoints
                 new ScanView(runner.View(job), ScanStore.Find(session, job.Id), ScanStore.Counts(session, job.Id), ScanStore.ChangeCounts(session, job.Id))).ToList()))
             .WithName("scans");
 
-        api.MapGet("/scans/{id:long}/changes", (long id, Project project) => project.Read(session => ScanStore.Changes(session, id, ChangesShown))).WithName("pageChanges");
+        api.MapGet("/scans/{id:long}/changes", (JobId id, Project project) => project.Read(session => ScanStore.Changes(session, id, ChangesShown))).WithName("pageChanges");
 
-        api.MapGet("/scans/{id:long}/unread", (long id, Project project) => project.Read(session => ScanStore.Unread(session, id, ChangesShown))).WithName("unreadUrls");
+        api.MapGet("/scans/{id:long}/unread", (JobId id, Project project) => project.Read(session => ScanStore.Unread(session, id, ChangesShown))).WithName("unreadUrls");
 
-        api.MapGet("/scans/{id:long}/changes.csv", (long id, Project project) => Listing.Csv(
+        api.MapGet("/scans/{id:long}/changes.csv", (JobId id, Project project) => Listing.Csv(
                 "changes.csv",
                 ["url", "change", "before", "after"],
                 project.Read(session => ScanStore.Changes(session, id, int.MaxValue)).Select(c => new object?[] { c.Url, c.Kind.ToString().ToLowerInvariant(), c.Before, c.After })))

@@ -60,7 +60,7 @@ public sealed class ScanJob(Project project) : IJob
         };
 
         private readonly Project _project;
-        private readonly long _id;
+        private readonly JobId _id;
         private readonly string _label;
         private readonly OwnSite _site;
         private readonly ScanSettings _settings;

@@ -13,7 +13,7 @@ public sealed record PageDetail(
     IReadOnlyList<PageLinkRow> LinksTo, IReadOnlyList<QueryRow> Queries, int PerformanceDays);
 
 /// <summary>A keyword for which a page stands in the results.</summary>
-public sealed record PageStanding(long KeywordId, string Keyword, long? Volume, int Position);
+public sealed record PageStanding(KeywordId KeywordId, string Keyword, long? Volume, int Position);
 
 /// <summary>The pages of the site.</summary>
 public static class SiteEndpoints
@@ -38,7 +38,7 @@ public static class SiteEndpoints
                 })))
             .ExcludeFromDescription();
 
-        api.MapGet("/pages/{id:long}", Results<Ok<PageDetail>, ProblemHttpResult> (long id, Project project) => project.Read<Results<Ok<PageDetail>, ProblemHttpResult>>((session, snapshot) =>
+        api.MapGet("/pages/{id:long}", Results<Ok<PageDetail>, ProblemHttpResult> (PageId id, Project project) => project.Read<Results<Ok<PageDetail>, ProblemHttpResult>>((session, snapshot) =>
             {
                 if (PageStore.Find(session, id) is not { } page)
                     return Problems.NotFound($"There is no page {id}.");
@@ -55,7 +55,7 @@ public static class SiteEndpoints
             .WithName("page");
     }
 
-    private static List<PageStanding> Standings(ProjectSnapshot snapshot, long pageId)
+    private static List<PageStanding> Standings(ProjectSnapshot snapshot, PageId pageId)
     {
         if (!snapshot.IndexOfPage.TryGetValue(pageId, out var page))
             return [];

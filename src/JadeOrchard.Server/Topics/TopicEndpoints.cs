@@ -16,14 +16,14 @@ public sealed record TopicDetail(
 /// <summary>Changes a topic by hand; what is null stays.</summary>
 /// <param name="Name">Empty to call it by its pillar again.</param>
 /// <param name="Version">That of the row that was shown; null not to look whether it was changed meanwhile.</param>
-public sealed record TopicChange(string? Name = null, long? PillarId = null, string? Version = null);
+public sealed record TopicChange(string? Name = null, ClusterId? PillarId = null, string? Version = null);
 
 /// <summary>Puts clusters into a topic.</summary>
 /// <param name="TopicId">Null for a new one.</param>
-public sealed record TopicMove(IReadOnlyList<long> ClusterIds, long? TopicId = null);
+public sealed record TopicMove(IReadOnlyList<ClusterId> ClusterIds, TopicId? TopicId = null);
 
 /// <summary>The topic that clusters were put into.</summary>
-public sealed record TopicMoved(long TopicId);
+public sealed record TopicMoved(TopicId TopicId);
 
 /// <summary>A subtopic that has no keyword yet.</summary>
 public sealed record SubtopicRequest(string Phrase, string Note = "");
@@ -40,7 +40,7 @@ public sealed record IdeasView(int Ranking, int Read, int Failed, int OwnPages, 
 /// <param name="Pages">Rivals' pages that have it in a heading.</param>
 /// <param name="Sites">Of how many sites these are.</param>
 /// <param name="Examples">Headings with their pages.</param>
-public sealed record IdeaView(string Phrase, long? Demand, long? ClusterId, int Pages, int Sites, IReadOnlyList<IdeaExample> Examples);
+public sealed record IdeaView(string Phrase, long? Demand, ClusterId? ClusterId, int Pages, int Sites, IReadOnlyList<IdeaExample> Examples);
 
 /// <summary>A heading of a rival's page.</summary>
 public sealed record IdeaExample(string Url, string Heading);
@@ -64,7 +64,7 @@ public static class TopicEndpoints
                     { t.Name, t.PillarName, t.Clusters, t.Keywords, t.Demand, t.CoveredDemand, t.PlannedDemand, t.ContestedDemand, Math.Round(t.AtStake, 1), t.Waiting })))
             .ExcludeFromDescription();
 
-        api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (long id, Project project) => project.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>
+        api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (TopicId id, Project project) => project.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>
             {
                 if (TopicStore.Find(session, id) is not { } topic)
                     return Missing(id);
@@ -80,7 +80,7 @@ public static class TopicEndpoints
             }))
             .WithName("topic");
 
-        api.MapPut("/topics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, TopicChange request, Project project) =>
+        api.MapPut("/topics/{id:long}", Results<NoContent, ProblemHttpResult> (TopicId id, TopicChange request, Project project) =>
             {
                 if (request.Name?.Length > Longest)
                     return Problems.Invalid("name", $"A name may have {Longest} characters.");
@@ -109,7 +109,7 @@ public static class TopicEndpoints
                     if (request.TopicId is { } to && TopicStore.Find(session, to) is null)
                         return Missing(to);
                     var known = ClusterStore.All(session, request.ClusterIds.ToHashSet()).Select(c => c.Id).ToHashSet();
-                    if (request.ClusterIds.FirstOrDefault(c => !known.Contains(c)) is var gone and not 0)
+                    if (request.ClusterIds.FirstOrDefault(c => !known.Contains(c)) is var gone && gone != default)
                         return Problems.NotFound($"There is no cluster {gone}. It may have gone in a re-grouping or a merge.");
                     return new TopicMoved(TopicStore.Move(session, request.ClusterIds, request.TopicId));
                 }).ToOk();
@@ -125,7 +125,7 @@ public static class TopicEndpoints
             })
             .WithName("gatherTopics");
 
-        api.MapPost("/topics/{id:long}/subtopics", Results<NoContent, ProblemHttpResult> (long id, SubtopicRequest request, Project project) =>
+        api.MapPost("/topics/{id:long}/subtopics", Results<NoContent, ProblemHttpResult> (TopicId id, SubtopicRequest request, Project project) =>
             {
                 if (request.Phrase.Length > Longest || KeywordNormalForm.Of(request.Phrase).Length == 0)
                     return Problems.Invalid("phrase", $"Write what the subtopic is about, in up to {Longest} characters.");
@@ -137,15 +137,15 @@ public static class TopicEndpoints
             })
             .WithName("addSubtopic");
 
-        api.MapDelete("/topics/subtopics/{id:long}", Results<NoContent, ProblemHttpResult> (long id, Project project) =>
+        api.MapDelete("/topics/subtopics/{id:long}", Results<NoContent, ProblemHttpResult> (SubtopicId id, Project project) =>
                 project.Change("Delete a subtopic", session => TopicStore.RemoveSubtopic(session, id) ? null : Problems.NotFound($"There is no subtopic {id}.")) is { } problem ? problem : TypedResults.NoContent())
             .WithName("removeSubtopic");
 
-        api.MapGet("/topics/{id:long}/ideas", Results<Ok<IdeasView>, ProblemHttpResult> (long id, Project project) =>
+        api.MapGet("/topics/{id:long}/ideas", Results<Ok<IdeasView>, ProblemHttpResult> (TopicId id, Project project) =>
                 project.Read((session, snapshot) => TopicIdeasReader.Ideas(session, snapshot, id)) is { } view ? TypedResults.Ok(view) : Missing(id))
             .WithName("topicIdeas");
 
-        api.MapPost("/topics/{id:long}/read", Results<Accepted<JobView>, ProblemHttpResult> (long id, Project project, JobRunner runner) =>
+        api.MapPost("/topics/{id:long}/read", Results<Accepted<JobView>, ProblemHttpResult> (TopicId id, Project project, JobRunner runner) =>
             {
                 if (project.Read(session => TopicStore.Find(session, id)) is not { } topic)
                     return Missing(id);
@@ -154,9 +154,9 @@ public static class TopicEndpoints
             .WithName("readRivals");
     }
 
-    private static ProblemHttpResult Missing(long id) => Problems.NotFound($"There is no topic {id}. It may have gone when topics were gathered anew.");
+    private static ProblemHttpResult Missing(TopicId id) => Problems.NotFound($"There is no topic {id}. It may have gone when topics were gathered anew.");
 
-    private static Results<NoContent, ProblemHttpResult> Change(Project project, long id, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
+    private static Results<NoContent, ProblemHttpResult> Change(Project project, TopicId id, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
         project.Change(label, session =>
         {
             if (TopicStore.Find(session, id) is not { } now)

@@ -22,7 +22,7 @@ public static class TopicIdeasReader
     private const int IdeasShown = 40;
 
     /// <returns>Identities of the rivals' pages, those that searchers are led to most first.</returns>
-    public static IReadOnlyList<string> Ranking(Session session, ProjectSnapshot snapshot, long topicId)
+    public static IReadOnlyList<string> Ranking(Session session, ProjectSnapshot snapshot, TopicId topicId)
     {
         var own = new OwnSite(ProjectStore.Get(session).Host);
         return
@@ -33,7 +33,7 @@ public static class TopicIdeasReader
     }
 
     /// <returns>Null where there is no such topic.</returns>
-    public static IdeasView? Ideas(Session session, ProjectSnapshot snapshot, long topicId)
+    public static IdeasView? Ideas(Session session, ProjectSnapshot snapshot, TopicId topicId)
     {
         if (TopicStore.Find(session, topicId) is not { } topic)
             return null;
@@ -79,11 +79,11 @@ public sealed class ReadRivalsJob(Project project) : IJob
     /// <summary>What is read stays, so that going on is beginning again.</summary>
     public bool CanResume => true;
 
-    public static string Arguments(long topicId) => JsonSerializer.Serialize(topicId);
+    public static string Arguments(TopicId topicId) => JsonSerializer.Serialize(topicId);
 
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var topicId = JsonSerializer.Deserialize<long>(job.Arguments);
+        var topicId = JsonSerializer.Deserialize<TopicId>(job.Arguments);
         var (settings, wanted) = project.Read((session, snapshot) =>
         {
             var fresh = RivalPageStore.ReadSince(session, project.Now - Fresh);

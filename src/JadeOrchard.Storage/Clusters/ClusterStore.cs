@@ -20,10 +20,10 @@ namespace JadeOrchard.Storage.Clusters;
 /// <param name="TopicId">Null where it is in no topic.</param>
 /// <param name="Declined">Why the planner wants no page for it; null where that was not said.</param>
 public sealed record ClusterRow(
-    long Id,
+    ClusterId Id,
     string Name,
     Coverage Mark,
-    long PrimaryKeywordId,
+    KeywordId PrimaryKeywordId,
     string Primary,
     long Size,
     long Demand,
@@ -32,18 +32,18 @@ public sealed record ClusterRow(
     double? Cohesion,
     double AtStake,
     long OpenFindings,
-    long? PageId,
+    PageId? PageId,
     string? PageUrl,
     PageKind? PageKind,
     string? PageTitle,
-    long? SuggestedPageId,
+    PageId? SuggestedPageId,
     string? SuggestedUrl,
     Verdict? Verdict,
     double? Strength,
     string? LostTo,
     long WeakMembers,
     bool IsLocked,
-    long? TopicId,
+    TopicId? TopicId,
     string? TopicName,
     string? Declined)
 {
@@ -55,7 +55,7 @@ public sealed record ClusterRow(
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
 /// <param name="NearestId">The other cluster that it would fit best; null where it shares nothing with any.</param>
 /// <param name="BridgeId">The other cluster whose primary it overlaps by the minimum or more; null where there is none.</param>
-public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long? BridgeId);
+public sealed record MemberFit(KeywordId KeywordId, double Fit, ClusterId? NearestId, ClusterId? BridgeId);
 
 /// <summary>Which clusters are wanted.</summary>
 /// <param name="Mark">Only with this coverage.</param>
@@ -67,13 +67,13 @@ public sealed record MemberFit(long KeywordId, double Fit, long? NearestId, long
 /// <param name="PageId">Only those assigned to this page.</param>
 /// <param name="TopicId">Only those of this topic.</param>
 public sealed record ClusterFilter(
-    Coverage? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, long? PageId = null, long? TopicId = null);
+    Coverage? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, PageId? PageId = null, TopicId? TopicId = null);
 
 /// <summary>A cluster as it is to be written.</summary>
 /// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
 /// <param name="PrimaryKeywordId">Its primary keyword.</param>
 /// <param name="KeywordIds">All its keywords.</param>
-public sealed record GroupedCluster(long Id, long PrimaryKeywordId, IReadOnlyList<long> KeywordIds);
+public sealed record GroupedCluster(ClusterId Id, KeywordId PrimaryKeywordId, IReadOnlyList<KeywordId> KeywordIds);
 
 /// <summary>The clusters that are covered so far.</summary>
 public sealed record CoverageShare(Coverage Coverage, long Clusters, long Demand);
@@ -85,13 +85,13 @@ public sealed record CoverageDay(DateOnly Day, Coverage Coverage, long Clusters,
 /// <param name="PageId">The assigned page; null where there is none.</param>
 /// <param name="IsPlanned">That page is planned.</param>
 /// <param name="IsDeclined">The planner wants no page for it.</param>
-public sealed record StoredCluster(long Id, long PrimaryKeywordId, long? PageId, bool IsPlanned, bool IsDeclined);
+public sealed record StoredCluster(ClusterId Id, KeywordId PrimaryKeywordId, PageId? PageId, bool IsPlanned, bool IsDeclined);
 
 /// <summary>What the planner set.</summary>
 /// <param name="Locked">Clusters that stay as they are.</param>
 /// <param name="PrimaryChosen">Clusters whose primary was chosen.</param>
 /// <param name="Placed">Keywords that were put into their cluster.</param>
-public sealed record FixedByHand(IReadOnlySet<long> Locked, IReadOnlySet<long> PrimaryChosen, IReadOnlySet<long> Placed);
+public sealed record FixedByHand(IReadOnlySet<ClusterId> Locked, IReadOnlySet<ClusterId> PrimaryChosen, IReadOnlySet<KeywordId> Placed);
 
 /// <summary>A cluster's name and demand.</summary>
 public sealed record ClusterName(string Name, long Demand);
@@ -171,7 +171,7 @@ public static class ClusterStore
         ("page", filter.PageId),
         ("topic", filter.TopicId));
 
-    public static ClusterRow? Find(Session session, long clusterId) => session.First(
+    public static ClusterRow? Find(Session session, ClusterId clusterId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where c.cluster_id = @id", Read, ("id", clusterId));
 
     /// <returns>How many clusters are covered how far, and their demand.</returns>
@@ -187,19 +187,19 @@ public static class ClusterStore
     public static long Count(Session session) => session.Count("select count(*) from cluster");
 
     /// <returns>The keywords of a cluster, in no order.</returns>
-    public static IReadOnlyList<long> Members(Session session, long clusterId) => session.List(
-        "select keyword_id from cluster_member where cluster_id = @id", r => r.GetInt64(0), ("id", clusterId));
+    public static IReadOnlyList<KeywordId> Members(Session session, ClusterId clusterId) => session.Ids<KeywordId>(
+        "select keyword_id from cluster_member where cluster_id = @id", ("id", clusterId));
 
     /// <returns>All memberships: cluster id by keyword id.</returns>
-    public static Dictionary<long, long> Memberships(Session session)
+    public static Dictionary<KeywordId, ClusterId> Memberships(Session session)
     {
-        var clusters = new Dictionary<long, long>();
-        session.List("select keyword_id, cluster_id from cluster_member", r => clusters[r.GetInt64(0)] = r.GetInt64(1));
+        var clusters = new Dictionary<KeywordId, ClusterId>();
+        session.List("select keyword_id, cluster_id from cluster_member", r => clusters[r.Id<KeywordId>(0)] = r.Id<ClusterId>(1));
         return clusters;
     }
 
     /// <returns>All clusters by id, or those that are asked for.</returns>
-    public static IReadOnlyList<StoredCluster> All(Session session, IReadOnlySet<long>? ids = null) => session.List(
+    public static IReadOnlyList<StoredCluster> All(Session session, IReadOnlySet<ClusterId>? ids = null) => session.List(
         $"""
         select c.cluster_id, c.primary_keyword_id, a.page_id, g.kind = 'planned', n.cluster_id is not null
         from cluster c
@@ -209,23 +209,23 @@ public static class ClusterStore
         {(ids is null ? "" : $"where c.cluster_id in ({string.Join(',', ids)})")}
         order by c.cluster_id
         """,
-        r => new StoredCluster(r.GetInt64(0), r.GetInt64(1), r.LongOrNull(2), r.LongOrNull(3) == 1, r.GetInt64(4) == 1));
+        r => new StoredCluster(r.Id<ClusterId>(0), r.Id<KeywordId>(1), r.IdOrNull<PageId>(2), r.LongOrNull(3) == 1, r.GetInt64(4) == 1));
 
     /// <returns>The cluster of a keyword, by its normal form; null where it is in none.</returns>
-    public static long? OfKeyword(Session session, string normalForm) => session.Scalar(
-        "select m.cluster_id from cluster_member m join keyword k on k.keyword_id = m.keyword_id where k.normal_form = @form", ("form", normalForm)) as long?;
+    public static ClusterId? OfKeyword(Session session, string normalForm) => session.IdOrNull<ClusterId>(
+        "select m.cluster_id from cluster_member m join keyword k on k.keyword_id = m.keyword_id where k.normal_form = @form", ("form", normalForm));
 
     /// <returns>Whether a keyword is in a cluster.</returns>
-    public static bool Has(Session session, long clusterId, long keywordId) =>
+    public static bool Has(Session session, ClusterId clusterId, KeywordId keywordId) =>
         session.Count("select count(*) from cluster_member where keyword_id = @keyword and cluster_id = @cluster", ("keyword", keywordId), ("cluster", clusterId)) == 1;
 
     /// <returns>For each cluster by id its name and demand.</returns>
-    public static Dictionary<long, ClusterName> Names(Session session)
+    public static Dictionary<ClusterId, ClusterName> Names(Session session)
     {
-        var names = new Dictionary<long, ClusterName>();
+        var names = new Dictionary<ClusterId, ClusterName>();
         session.Each(
             "select c.cluster_id, coalesce(c.name, p.phrase), c.demand from cluster c join keyword p on p.keyword_id = c.primary_keyword_id",
-            r => names[r.GetInt64(0)] = new ClusterName(r.GetString(1), r.GetInt64(2)));
+            r => names[r.Id<ClusterId>(0)] = new ClusterName(r.GetString(1), r.GetInt64(2)));
         return names;
     }
 
@@ -238,7 +238,7 @@ public static class ClusterStore
         session.Touch(Data.Clusters);
         session.Touch(Data.PageMap);
         var before = Memberships(session);
-        var kept = clusters.Where(c => c.Id != 0).Select(c => c.Id).ToHashSet();
+        var kept = clusters.Where(c => c.Id != default).Select(c => c.Id).ToHashSet();
         using var insert = session.Command(
             "insert into cluster (primary_keyword_id) values (@primary) returning cluster_id", ("primary", 0L));
         using var update = session.Command(
@@ -247,55 +247,49 @@ public static class ClusterStore
         using var move = session.Command("update cluster_member set cluster_id = @id where keyword_id = @keyword", ("keyword", 0L), ("id", 0L));
         foreach (var cluster in clusters)
         {
-            var command = cluster.Id == 0 ? insert : update;
-            command.Parameters["@primary"].Value = cluster.PrimaryKeywordId;
-            long id;
-            if (cluster.Id == 0)
-                id = (long)insert.ExecuteScalar()!;
+            var command = cluster.Id == default ? insert : update;
+            command.Set(cluster.PrimaryKeywordId);
+            ClusterId id;
+            if (cluster.Id == default)
+                id = new ClusterId((long)insert.ExecuteScalar()!);
             else
             {
                 id = cluster.Id;
-                update.Parameters["@id"].Value = id;
-                update.ExecuteNonQuery();
+                update.Run(cluster.PrimaryKeywordId, id);
             }
 
             foreach (var keyword in cluster.KeywordIds)
             {
                 if (before.Remove(keyword, out var old) && old == id)
                     continue;
-                var change = old == 0 ? join : move;
-                change.Parameters["@keyword"].Value = keyword;
-                change.Parameters["@id"].Value = id;
-                change.ExecuteNonQuery();
+                var change = old == default ? join : move;
+                change.Run(keyword, id);
             }
         }
 
         using var leave = session.Command("delete from cluster_member where keyword_id = @keyword", ("keyword", 0L));
         foreach (var keyword in before.Keys)
-        {
-            leave.Parameters[0].Value = keyword;
-            leave.ExecuteNonQuery();
-        }
+            leave.Run(keyword);
 
         DropEmpty(session);
     }
 
     public static FixedByHand FixedByHand(Session session) => new(
-        session.List("select cluster_id from cluster where is_locked = 1", r => r.GetInt64(0)).ToHashSet(),
-        session.List("select cluster_id from cluster where is_primary_chosen = 1", r => r.GetInt64(0)).ToHashSet(),
-        session.List("select keyword_id from cluster_member where is_placed = 1", r => r.GetInt64(0)).ToHashSet());
+        session.Ids<ClusterId>("select cluster_id from cluster where is_locked = 1").ToHashSet(),
+        session.Ids<ClusterId>("select cluster_id from cluster where is_primary_chosen = 1").ToHashSet(),
+        session.Ids<KeywordId>("select keyword_id from cluster_member where is_placed = 1").ToHashSet());
 
     /// <summary>Gives a cluster a name of the planner's; without one it is called by its primary keyword.</summary>
-    public static void Rename(WriteSession session, long clusterId, string? name) => session.Execute(
+    public static void Rename(WriteSession session, ClusterId clusterId, string? name) => session.Execute(
         "update cluster set name = @name where cluster_id = @id", ("id", clusterId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
 
-    public static void Lock(WriteSession session, long clusterId, bool isLocked) => session.Execute(
+    public static void Lock(WriteSession session, ClusterId clusterId, bool isLocked) => session.Execute(
         "update cluster set is_locked = @locked where cluster_id = @id", ("id", clusterId), ("locked", isLocked ? 1 : 0));
 
     /// <param name="session">The transaction.</param>
     /// <param name="clusterId">The cluster.</param>
     /// <param name="keywordId">One of its members.</param>
-    public static void ChoosePrimary(WriteSession session, long clusterId, long keywordId)
+    public static void ChoosePrimary(WriteSession session, ClusterId clusterId, KeywordId keywordId)
     {
         session.Execute(
             "update cluster set primary_keyword_id = @keyword, is_primary_chosen = 1 where cluster_id = @id", ("id", clusterId), ("keyword", keywordId));
@@ -303,14 +297,12 @@ public static class ClusterStore
     }
 
     /// <summary>Puts keywords that are in no cluster into clusters, by the rule and not by hand.</summary>
-    public static void Place(WriteSession session, IEnumerable<(long KeywordId, long ClusterId)> placed)
+    public static void Place(WriteSession session, IEnumerable<(KeywordId KeywordId, ClusterId ClusterId)> placed)
     {
         using var insert = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @cluster)", ("keyword", 0L), ("cluster", 0L));
         foreach (var (keyword, cluster) in placed)
         {
-            insert.Parameters[0].Value = keyword;
-            insert.Parameters[1].Value = cluster;
-            insert.ExecuteNonQuery();
+            insert.Run(keyword, cluster);
             session.Touch(Data.Clusters, cluster);
         }
     }
@@ -320,12 +312,12 @@ public static class ClusterStore
     /// <param name="keywordIds">Those that are in no cluster come in as well.</param>
     /// <param name="clusterId">Null for a new one, whose primary is the most searched of them.</param>
     /// <returns>The cluster.</returns>
-    public static long Move(WriteSession session, IReadOnlyList<long> keywordIds, long? clusterId)
+    public static ClusterId Move(WriteSession session, IReadOnlyList<KeywordId> keywordIds, ClusterId? clusterId)
     {
         session.Execute("pragma defer_foreign_keys = on");
         KeywordStore.Select(session, new KeywordSelection(keywordIds));
         const string mostSearched = "order by k.volume desc, k.normal_form limit 1";
-        var target = clusterId ?? session.Count(
+        var target = clusterId ?? session.Id<ClusterId>(
             $"""
             insert into cluster (primary_keyword_id, topic_id)
             values (
@@ -334,8 +326,8 @@ public static class ClusterStore
                where o.topic_id is not null group by o.topic_id order by count(*) desc, o.topic_id limit 1))
             returning cluster_id
             """);
-        var left = session.List(
-            "select distinct cluster_id from cluster_member where cluster_id <> @id and keyword_id in (select keyword_id from temp.selected_keyword)", r => r.GetInt64(0), ("id", target));
+        var left = session.Ids<ClusterId>(
+            "select distinct cluster_id from cluster_member where cluster_id <> @id and keyword_id in (select keyword_id from temp.selected_keyword)", ("id", target));
         session.Execute(
             """
             update cluster_member set cluster_id = @id, is_placed = 1 where keyword_id in (select keyword_id from temp.selected_keyword);
@@ -353,13 +345,13 @@ public static class ClusterStore
     internal static void TakeOut(WriteSession session)
     {
         session.Execute("pragma defer_foreign_keys = on");
-        var left = session.List("select distinct cluster_id from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)", r => r.GetInt64(0));
+        var left = session.Ids<ClusterId>("select distinct cluster_id from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)");
         session.Execute("delete from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)");
         Settle(session, left);
     }
 
     /// <summary>Of clusters that lost keywords: one whose primary left takes the most searched of those that stayed, and one without any goes.</summary>
-    private static void Settle(WriteSession session, List<long> clusterIds)
+    private static void Settle(WriteSession session, List<ClusterId> clusterIds)
     {
         if (clusterIds.Count == 0)
             return;
@@ -388,29 +380,25 @@ public static class ClusterStore
     }
 
     /// <summary>Keeps the cohesion of clusters; only what differs is written.</summary>
-    public static void SaveCohesions(WriteSession session, IEnumerable<(long ClusterId, double? Cohesion)> cohesions)
+    public static void SaveCohesions(WriteSession session, IEnumerable<(ClusterId ClusterId, double? Cohesion)> cohesions)
     {
         using var update = session.Command("update cluster set cohesion = @cohesion where cluster_id = @id and cohesion is not @cohesion", ("id", 0L), ("cohesion", null));
         foreach (var (id, cohesion) in cohesions)
-        {
-            update.Parameters[0].Value = id;
-            update.Parameters[1].Value = (object?)cohesion ?? DBNull.Value;
-            update.ExecuteNonQuery();
-        }
+            update.Run(id, cohesion);
     }
 
     /// <summary>Keeps how well keywords fit their clusters; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="fits">Of all keywords in clusters, or of those that changed.</param>
     /// <param name="clusterIds">The clusters of these keywords; null for all.</param>
-    public static void SaveFits(WriteSession session, IEnumerable<MemberFit> fits, IReadOnlyCollection<long>? clusterIds = null)
+    public static void SaveFits(WriteSession session, IEnumerable<MemberFit> fits, IReadOnlyCollection<ClusterId>? clusterIds = null)
     {
-        var before = new Dictionary<long, MemberFit?>();
+        var before = new Dictionary<KeywordId, MemberFit?>();
         if (clusterIds is null)
         {
             session.Each(
                 "select keyword_id, fit, nearest_cluster_id, bridge_cluster_id from cluster_member",
-                r => before[r.GetInt64(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.GetInt64(0), fit, r.LongOrNull(2), r.LongOrNull(3)) : null);
+                r => before[r.Id<KeywordId>(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.Id<KeywordId>(0), fit, r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3)) : null);
         }
 
         using var update = session.Command(
@@ -420,11 +408,7 @@ public static class ClusterStore
         {
             if (fit == before.GetValueOrDefault(fit.KeywordId))
                 continue;
-            update.Parameters[0].Value = fit.KeywordId;
-            update.Parameters[1].Value = fit.Fit;
-            update.Parameters[2].Value = (object?)fit.NearestId ?? DBNull.Value;
-            update.Parameters[3].Value = (object?)fit.BridgeId ?? DBNull.Value;
-            update.ExecuteNonQuery();
+            update.Run(fit.KeywordId, fit.Fit, fit.NearestId, fit.BridgeId);
         }
 
         session.Execute(
@@ -436,10 +420,10 @@ public static class ClusterStore
     }
 
     /// <summary>"where column in (…)"; nothing for all.</summary>
-    private static string Among(string column, IReadOnlyCollection<long>? ids) => ids is null ? "" : $"where {column} in ({string.Join(',', ids)})";
+    private static string Among(string column, IReadOnlyCollection<ClusterId>? ids) => ids is null ? "" : $"where {column} in ({string.Join(',', ids)})";
 
     /// <returns>For each keyword of a cluster how well it stands there, with the names of the other clusters.</returns>
-    public static Dictionary<long, (MemberFit Fit, string? Nearest, string? Bridge)> Fits(Session session, long clusterId) => session.List(
+    public static Dictionary<KeywordId, (MemberFit Fit, string? Nearest, string? Bridge)> Fits(Session session, ClusterId clusterId) => session.List(
         """
         select m.keyword_id, coalesce(m.fit, 0.0), n.cluster_id, b.cluster_id, coalesce(n.name, np.phrase), coalesce(b.name, bp.phrase)
         from cluster_member m
@@ -449,13 +433,13 @@ public static class ClusterStore
         left join keyword bp on bp.keyword_id = b.primary_keyword_id
         where m.cluster_id = @id
         """,
-        r => (new MemberFit(r.GetInt64(0), r.GetDouble(1), r.LongOrNull(2), r.LongOrNull(3)), r.TextOrNull(4), r.TextOrNull(5)),
+        r => (new MemberFit(r.Id<KeywordId>(0), r.GetDouble(1), r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3)), r.TextOrNull(4), r.TextOrNull(5)),
         ("id", clusterId)).ToDictionary(f => f.Item1.KeywordId);
 
     /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusterIds">Of which clusters; null for all.</param>
-    public static void RefreshFacts(WriteSession session, IReadOnlyCollection<long>? clusterIds = null) => session.Execute(
+    public static void RefreshFacts(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds = null) => session.Execute(
         $"""
         update cluster
         set size = f.size, demand = f.demand, mean_difficulty = f.difficulty, intent = f.intent
@@ -479,14 +463,14 @@ public static class ClusterStore
         """);
 
     /// <returns>The clusters of keywords.</returns>
-    public static IReadOnlySet<long> OfKeywords(Session session, IEnumerable<long> keywordIds) => session.List(
-        "select distinct m.cluster_id from json_each(@ids) j join cluster_member m on m.keyword_id = j.value", r => r.GetInt64(0), ("ids", "[" + string.Join(',', keywordIds) + "]")).ToHashSet();
+    public static IReadOnlySet<ClusterId> OfKeywords(Session session, IEnumerable<KeywordId> keywordIds) => session.Ids<ClusterId>(
+        "select distinct m.cluster_id from json_each(@ids) j join cluster_member m on m.keyword_id = j.value", ("ids", "[" + string.Join(',', keywordIds) + "]")).ToHashSet();
 
     /// <summary>Keeps how far clusters are covered, by the rule of <see cref="Coverages"/>, and the demand of each part for today.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusterIds">Of which clusters; null for all.</param>
     /// <param name="today">The day.</param>
-    public static void RefreshCoverage(WriteSession session, IReadOnlyCollection<long>? clusterIds, DateOnly today)
+    public static void RefreshCoverage(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds, DateOnly today)
     {
         var rows = session.List(
             $"""
@@ -503,9 +487,7 @@ public static class ClusterStore
         {
             if (now == before)
                 continue;
-            update.Parameters[0].Value = now;
-            update.Parameters[1].Value = id;
-            update.ExecuteNonQuery();
+            update.Run(now, id);
         }
 
         session.Execute(
@@ -522,8 +504,8 @@ public static class ClusterStore
         r => new CoverageDay(DateOnly.FromDayNumber(r.GetInt32(0)), r.Enum<Coverage>(1), r.GetInt64(2), r.GetInt64(3)));
 
     private static ClusterRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.Enum<Coverage>(2), r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
-        r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.LongOrNull(12), r.TextOrNull(13),
-        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.LongOrNull(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
-        r.LongOrNull(23), r.TextOrNull(24), r.TextOrNull(25));
+        r.Id<ClusterId>(0), r.GetString(1), r.Enum<Coverage>(2), r.Id<KeywordId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
+        r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.IdOrNull<PageId>(12), r.TextOrNull(13),
+        r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.IdOrNull<PageId>(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
+        r.IdOrNull<TopicId>(23), r.TextOrNull(24), r.TextOrNull(25));
 }

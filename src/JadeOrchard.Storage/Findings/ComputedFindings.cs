@@ -7,7 +7,7 @@ namespace JadeOrchard.Storage.Findings;
 
 /// <summary>A finding as it was computed, with ids.</summary>
 public sealed record ComputedFinding(
-    string Key, string Scope, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake, IReadOnlyList<StoredFact> Facts)
+    string Key, string Scope, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, IReadOnlyList<StoredFact> Facts)
 {
     /// <returns>Tells other facts apart, so that they need not be read to see that they are the same; the same from run to run (XXH64).</returns>
     internal long FactsHash()
@@ -16,7 +16,7 @@ public sealed record ComputedFinding(
         Span<double> values = stackalloc double[6];
         foreach (var fact in Facts)
         {
-            (values[0], values[1], values[2], values[3], values[4], values[5]) = (fact.KeywordId ?? -1, fact.Position, fact.OtherPosition, fact.AtStake, fact.Share, fact.Count);
+            (values[0], values[1], values[2], values[3], values[4], values[5]) = (fact.KeywordId?.Value ?? -1, fact.Position, fact.OtherPosition, fact.AtStake, fact.Share, fact.Count);
             hash.Append(System.Runtime.InteropServices.MemoryMarshal.AsBytes(values));
         }
 
@@ -25,7 +25,7 @@ public sealed record ComputedFinding(
 }
 
 /// <summary>One fact as it is stored.</summary>
-public sealed record StoredFact(long? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
+public sealed record StoredFact(KeywordId? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
 
 /// <summary>Writes and reads facts without looking at their type: there are a hundred thousand of them.</summary>
 [JsonSerializable(typeof(IReadOnlyList<StoredFact>))]
@@ -69,8 +69,7 @@ public static class ComputedFindings
             ("key", ""));
         foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)))
         {
-            goes.Parameters[0].Value = gone.Key;
-            goes.ExecuteNonQuery();
+            goes.Run(gone.Key);
             changes.Add(gone);
         }
 
@@ -100,21 +99,13 @@ public static class ComputedFindings
                 finding.Key, finding.Kind, finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, hash, IsPresent: true, finding.Scope);
             if (before == after)
                 continue;
-            object?[] values =
-            [
+            upsert.Run(
                 finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
-                JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact), hash,
-            ];
-            for (var i = 0; i < values.Length; i++)
-                upsert.Parameters[i].Value = values[i] ?? DBNull.Value;
-            upsert.ExecuteNonQuery();
+                JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact), hash);
             if (before is { IsPresent: true })
                 changes.Add(before);
             else
-            {
-                seen.Parameters[0].Value = finding.Key;
-                seen.ExecuteNonQuery();
-            }
+                seen.Run(finding.Key);
 
             changes.Add(after);
         }
@@ -130,7 +121,7 @@ public static class ComputedFindings
     /// <param name="changes">What was changed; gets what is changed here.</param>
     /// <param name="clusterIds">Clusters that came or went; null to look at everything.</param>
     /// <param name="isDecided">Decisions or the evidence were changed, so that all that were decided are looked at.</param>
-    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<long>? clusterIds, bool isDecided)
+    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<ClusterId>? clusterIds, bool isDecided)
     {
         const string isThere =
             """
@@ -139,8 +130,8 @@ public static class ComputedFindings
             """;
         (string, object?) clusters = ("clusters", clusterIds is null ? "[]" : "[" + string.Join(',', clusterIds) + "]");
         (string, object?) keys = ("keys", JsonSerializer.Serialize(changes.Keys));
-        var seenIds = session.Touched.Ids(Data.FindingsSeen);
-        (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? new HashSet<long>()) + "]");
+        var seenIds = session.Touched.Ids<FindingSeenId>(Data.FindingsSeen);
+        (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? []) + "]");
         var isAll = clusterIds is null || seenIds is null;
         foreach (var gone in StoredFinding.Where(session,
             $"""
@@ -162,7 +153,7 @@ public static class ComputedFindings
               select 1 from finding f where f.finding_key = e.finding_key and (f.present = 1 or (f.facts = e.facts and f.at_stake = e.at_stake and f.keyword_id is e.keyword_id)))
             """,
             r => (new StoredFinding(
-                r.GetString(0), r.Enum<FindingKind>(1), r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), 0, IsPresent: false, ""), r.GetString(8)),
+                r.GetString(0), r.Enum<FindingKind>(1), r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<KeywordId>(4), r.IdOrNull<PageId>(5), r.IdOrNull<PageId>(6), r.GetDouble(7), 0, IsPresent: false, ""), r.GetString(8)),
             ids, clusters))
         {
             session.Execute(

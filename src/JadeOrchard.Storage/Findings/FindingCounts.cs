@@ -4,14 +4,14 @@ namespace JadeOrchard.Storage.Findings;
 
 /// <summary>A finding as it is stored, to tell what changed.</summary>
 internal sealed record StoredFinding(
-    string Key, FindingKind Kind, long? ClusterId, long? OtherClusterId, long? KeywordId, long? PageId, long? OtherPageId, double AtStake, long FactsHash, bool IsPresent, string Scope)
+    string Key, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, long FactsHash, bool IsPresent, string Scope)
 {
     private static readonly Dictionary<string, FindingKind> Kinds = Enum.GetValues<FindingKind>().ToDictionary(k => k.Stored(), StringComparer.Ordinal);
 
     /// <summary>What it is about: several findings about the same pages, or the same hole, are about the same clicks.</summary>
     public string Matter => Kind.Group() switch
     {
-        FindingGroup.Cannibalization when PageId is { } page && OtherPageId is { } other => $"pages:{Math.Min(page, other)}:{Math.Max(page, other)}",
+        FindingGroup.Cannibalization when PageId is { } page && OtherPageId is { } other => $"pages:{Math.Min(page.Value, other.Value)}:{Math.Max(page.Value, other.Value)}",
         FindingGroup.Uncovered when ClusterId is { } cluster => $"hole:{cluster}",
         _ when Kind == FindingKind.UnlinkedSupport && ClusterId is { } cluster => $"links:{cluster}",
         _ => $"{Kind.Code()}:{PageId}:{OtherClusterId}",
@@ -25,7 +25,7 @@ internal sealed record StoredFinding(
     public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) => session.List(
         $"select finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope from finding where {condition}",
         r => new StoredFinding(
-            r.GetString(0), Kinds[r.GetString(1)], r.LongOrNull(2), r.LongOrNull(3), r.LongOrNull(4), r.LongOrNull(5), r.LongOrNull(6), r.GetDouble(7), r.GetInt64(8), r.GetInt64(9) == 1, r.GetString(10)),
+            r.GetString(0), Kinds[r.GetString(1)], r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<KeywordId>(4), r.IdOrNull<PageId>(5), r.IdOrNull<PageId>(6), r.GetDouble(7), r.GetInt64(8), r.GetInt64(9) == 1, r.GetString(10)),
         parameters);
 }
 
@@ -34,12 +34,12 @@ public sealed class FindingChanges
 {
     internal HashSet<string> Matters { get; } = new(StringComparer.Ordinal);
 
-    internal HashSet<long> Pages { get; } = [];
+    internal HashSet<PageId> Pages { get; } = [];
 
     internal HashSet<string> Keys { get; } = new(StringComparer.Ordinal);
 
     /// <summary>The clusters that they are about.</summary>
-    public HashSet<long> Clusters { get; } = [];
+    public HashSet<ClusterId> Clusters { get; } = [];
 
     public bool IsEmpty => Matters.Count == 0;
 
@@ -47,9 +47,9 @@ public sealed class FindingChanges
     {
         Keys.Add(finding.Key);
         Matters.Add(finding.Matter);
-        foreach (var cluster in new[] { finding.ClusterId, finding.OtherClusterId }.OfType<long>())
+        foreach (var cluster in new[] { finding.ClusterId, finding.OtherClusterId }.OfType<ClusterId>())
             Clusters.Add(cluster);
-        foreach (var page in new[] { finding.PageId, finding.OtherPageId }.OfType<long>())
+        foreach (var page in new[] { finding.PageId, finding.OtherPageId }.OfType<PageId>())
             Pages.Add(page);
     }
 }
@@ -62,7 +62,7 @@ public static class FindingCounts
     /// <param name="session">The transaction.</param>
     /// <param name="changes">What changed; null to count everything.</param>
     /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
-    public static void Refresh(WriteSession session, FindingChanges? changes, IReadOnlySet<long>? clusterIds)
+    public static void Refresh(WriteSession session, FindingChanges? changes, IReadOnlySet<ClusterId>? clusterIds)
     {
         RefreshDemands(session, changes is null ? null : clusterIds?.Union(changes.Clusters).ToList());
         (string, object?) matters = ("matters", changes is null ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
@@ -81,10 +81,10 @@ public static class FindingCounts
             where n.finding_id = finding.finding_id and finding.counted <> n.counted
             returning cluster_id
             """,
-            r => r.LongOrNull(0),
+            r => r.IdOrNull<ClusterId>(0),
             matters);
         // One that counts now, because a larger one about the same matter went, may be of another cluster.
-        changes?.Clusters.UnionWith(counted.OfType<long>());
+        changes?.Clusters.UnionWith(counted.OfType<ClusterId>());
         (string, object?) clusters = ("clusters", changes is null ? null : "[" + string.Join(',', changes.Clusters) + "]");
         var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
         session.Execute(
@@ -132,7 +132,7 @@ public static class FindingCounts
         session.Touch(Data.Findings, [.. changes.Clusters]);
     }
 
-    private static void RefreshDemands(WriteSession session, IReadOnlyCollection<long>? clusterIds)
+    private static void RefreshDemands(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds)
     {
         session.Execute(
             $"""

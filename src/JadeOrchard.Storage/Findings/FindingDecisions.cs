@@ -3,7 +3,7 @@ using JadeOrchard.Core.Findings;
 namespace JadeOrchard.Storage.Findings;
 
 /// <summary>Two pages that the planner wants as they are.</summary>
-public sealed record DeliberatePair(long PageId, string PageUrl, long OtherPageId, string OtherPageUrl, string Reason, string DeclaredAt);
+public sealed record DeliberatePair(PageId PageId, string PageUrl, PageId OtherPageId, string OtherPageUrl, string Reason, string DeclaredAt);
 
 /// <summary>What the planner says of findings and of pairs of pages.</summary>
 public static class FindingDecisions
@@ -25,30 +25,27 @@ public static class FindingDecisions
             """,
             ("key", ""), ("state", state.Stored()), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
         foreach (var key in keys)
-        {
-            command.Parameters[0].Value = key;
-            command.ExecuteNonQuery();
-        }
+            command.Run(key);
 
         session.Touch(Data.Decisions);
     }
 
     /// <summary>Says that two pages are wanted as they are, so that they raise nothing.</summary>
-    public static void DeclarePair(WriteSession session, long pageId, long otherPageId, string reason, DateTimeOffset now)
+    public static void DeclarePair(WriteSession session, PageId pageId, PageId otherPageId, string reason, DateTimeOffset now)
     {
         session.Execute(
             """
             insert into deliberate_pair (page_id, other_page_id, reason, declared_at) values (@page, @other, @reason, @now)
             on conflict (page_id, other_page_id) do update set reason = excluded.reason, declared_at = excluded.declared_at
             """,
-            ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
+            ("page", Math.Min(pageId.Value, otherPageId.Value)), ("other", Math.Max(pageId.Value, otherPageId.Value)), ("reason", reason), ("now", now.UtcDateTime.ToString("O")));
         session.Touch(Data.Pairs, pageId, otherPageId);
     }
 
     /// <summary>Takes back that two pages are wanted as they are.</summary>
-    public static void UndeclarePair(WriteSession session, long pageId, long otherPageId)
+    public static void UndeclarePair(WriteSession session, PageId pageId, PageId otherPageId)
     {
-        session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId, otherPageId)), ("other", Math.Max(pageId, otherPageId)));
+        session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId.Value, otherPageId.Value)), ("other", Math.Max(pageId.Value, otherPageId.Value)));
         session.Touch(Data.Pairs, pageId, otherPageId);
     }
 
@@ -61,7 +58,7 @@ public static class FindingDecisions
         join page og on og.page_id = d.other_page_id
         order by d.declared_at desc, d.pair_id
         """,
-        r => new DeliberatePair(r.GetInt64(0), r.GetString(1), r.GetInt64(2), r.GetString(3), r.GetString(4), r.GetString(5)));
+        r => new DeliberatePair(r.Id<PageId>(0), r.GetString(1), r.Id<PageId>(2), r.GetString(3), r.GetString(4), r.GetString(5)));
 
     /// <summary>Keeps who works on findings, or what was noted; null leaves it as it is.</summary>
     public static void Annotate(WriteSession session, IReadOnlyList<string> keys, string? assignee, string? note, DateTimeOffset now)
@@ -74,10 +71,7 @@ public static class FindingDecisions
             """,
             ("key", ""), ("now", now.UtcDateTime.ToString("O")), ("assignee", assignee?.Trim()), ("note", note?.Trim()));
         foreach (var key in keys)
-        {
-            command.Parameters[0].Value = key;
-            command.ExecuteNonQuery();
-        }
+            command.Run(key);
 
         session.Touch(Data.Decisions);
     }

@@ -23,19 +23,19 @@ public sealed record FindingRow(
     string Assignee,
     string Note,
     Remedy? Remedy,
-    long? ClusterId,
+    ClusterId? ClusterId,
     string? ClusterName,
     long Demand,
-    long? TopicId,
+    TopicId? TopicId,
     string? TopicName,
-    long? OtherClusterId,
+    ClusterId? OtherClusterId,
     string? OtherClusterName,
     string? Keyword,
-    long? PageId,
+    PageId? PageId,
     string? PageUrl,
     string? PageTitle,
     bool IsPageDecided,
-    long? OtherPageId,
+    PageId? OtherPageId,
     string? OtherPageUrl,
     string? OtherPageTitle,
     double AtStake,
@@ -56,7 +56,7 @@ public sealed record FindingRow(
 
 /// <summary>What shows a finding, by name; see <see cref="FindingFact"/>.</summary>
 public sealed record FindingEvidence(
-    long? KeywordId, string? Keyword, long? Volume, double Position, double OtherPosition, double AtStake, double Share, double Count);
+    KeywordId? KeywordId, string? Keyword, long? Volume, double Position, double OtherPosition, double AtStake, double Share, double Count);
 
 /// <summary>Which findings are wanted.</summary>
 /// <param name="Kind">Only this one.</param>
@@ -68,8 +68,8 @@ public sealed record FindingEvidence(
 /// <param name="TopicId">Only about clusters of this topic.</param>
 /// <param name="Assignee">Only those this person works on; empty for those nobody does.</param>
 public sealed record FindingFilter(
-    FindingKind? Kind = null, FindingState? State = null, bool AnyState = false, long? ClusterId = null, long? PageId = null, FindingGroup? Group = null,
-    long? TopicId = null, string? Assignee = null);
+    FindingKind? Kind = null, FindingState? State = null, bool AnyState = false, ClusterId? ClusterId = null, PageId? PageId = null, FindingGroup? Group = null,
+    TopicId? TopicId = null, string? Assignee = null);
 
 /// <summary>By what findings are gathered.</summary>
 public enum FindingsBy
@@ -156,7 +156,7 @@ public static class FindingStore
     }
 
     /// <returns>The findings about some clusters that wait, most at stake first.</returns>
-    public static IReadOnlyList<FindingRow> About(Session session, IReadOnlyCollection<long> clusterIds)
+    public static IReadOnlyList<FindingRow> About(Session session, IReadOnlyCollection<ClusterId> clusterIds)
     {
         const string about =
             """
@@ -268,8 +268,8 @@ public static class FindingStore
         var host = r.GetString(24);
         string? Short(string? url) => url is null ? null : ShortUrl.Of(url, host);
         return new(
-            r.GetString(0), kind, r.Enum<FindingState>(2), r.GetString(3), r.GetString(4), r.GetString(5), r.EnumOrNull<Remedy>(6), r.LongOrNull(7), r.TextOrNull(8), r.GetInt64(9),
-            r.LongOrNull(10), r.TextOrNull(11), r.LongOrNull(12), otherCluster, r.TextOrNull(14), r.LongOrNull(15), pageUrl, r.TextOrNull(17), isPageDecided, r.LongOrNull(19), otherPageUrl,
+            r.GetString(0), kind, r.Enum<FindingState>(2), r.GetString(3), r.GetString(4), r.GetString(5), r.EnumOrNull<Remedy>(6), r.IdOrNull<ClusterId>(7), r.TextOrNull(8), r.GetInt64(9),
+            r.IdOrNull<TopicId>(10), r.TextOrNull(11), r.IdOrNull<ClusterId>(12), otherCluster, r.TextOrNull(14), r.IdOrNull<PageId>(15), pageUrl, r.TextOrNull(17), isPageDecided, r.IdOrNull<PageId>(19), otherPageUrl,
             r.TextOrNull(21), r.GetDouble(22), r.GetString(23), FindingText.Sentence(kind, Short(pageUrl), isPageDecided, Short(otherPageUrl), otherCluster));
     }
 }

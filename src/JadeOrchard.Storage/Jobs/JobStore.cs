@@ -22,11 +22,11 @@ public enum JobState
 /// <param name="Message">What came of it, or what went wrong and what to do.</param>
 /// <param name="StepId">The undo step that it makes in several transactions; null where it makes none.</param>
 public sealed record JobRow(
-    long Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt, long? StepId);
+    JobId Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt, UndoStepId? StepId);
 
 /// <summary>What an import did.</summary>
 public sealed record ImportRow(
-    long Id, string Kind, string FileName, long RowsAdded, long RowsUpdated, long RowsRejected, string State, string Message, string CreatedAt);
+    JobId Id, string Kind, string FileName, long RowsAdded, long RowsUpdated, long RowsRejected, string State, string Message, string CreatedAt);
 
 /// <summary>A row that an import rejected.</summary>
 public sealed record RejectedRowRow(long Line, string Column, string Reason, string Value);
@@ -37,7 +37,7 @@ public static class JobStore
     private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at, step_id";
 
     /// <returns>The id of the new job.</returns>
-    public static long Add(WriteSession session, string kind, string label, string arguments, DateTimeOffset now) => session.Count(
+    public static JobId Add(WriteSession session, string kind, string label, string arguments, DateTimeOffset now) => session.Id<JobId>(
         """
         insert into job (kind, label, arguments, state, message, created_at)
         values (@kind, @label, @arguments, 'waiting', '', @now)
@@ -45,24 +45,24 @@ public static class JobStore
         """,
         ("kind", kind), ("label", label), ("arguments", arguments), ("now", now.UtcDateTime.ToString("O")));
 
-    public static void SetState(WriteSession session, long jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
+    public static void SetState(WriteSession session, JobId jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
         "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
         ("id", jobId), ("state", state.Stored()), ("message", message), ("finished", finished?.UtcDateTime.ToString("O")));
 
-    public static void SetStep(WriteSession session, long jobId, long stepId) =>
+    public static void SetStep(WriteSession session, JobId jobId, UndoStepId stepId) =>
         session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
 
     /// <returns>The newest jobs of a kind, newest first.</returns>
     public static IReadOnlyList<JobRow> Newest(Session session, string kind, int count) => session.List(
         $"select {Columns} from job where kind = @kind order by job_id desc limit @count", Read, ("kind", kind), ("count", count));
 
-    public static JobRow? Find(Session session, long jobId) => session.First($"select {Columns} from job where job_id = @id", Read, ("id", jobId));
+    public static JobRow? Find(Session session, JobId jobId) => session.First($"select {Columns} from job where job_id = @id", Read, ("id", jobId));
 
     /// <returns>Jobs that wait or were under way when the program ended, oldest first.</returns>
     public static IReadOnlyList<JobRow> Unfinished(Session session) => session.List(
         $"select {Columns} from job where state in ('waiting', 'running') order by job_id", Read);
 
-    public static void SaveImport(WriteSession session, long jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
+    public static void SaveImport(WriteSession session, JobId jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
     {
         session.Execute(
             "insert into import values (@id, @kind, @file, @added, @updated, 0)",
@@ -93,13 +93,13 @@ public static class JobStore
         order by i.import_id desc
         limit 200
         """,
-        r => new ImportRow(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6), r.GetString(7), r.GetString(8)));
+        r => new ImportRow(r.Id<JobId>(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6), r.GetString(7), r.GetString(8)));
 
-    public static IReadOnlyList<RejectedRowRow> Rejected(Session session, long importId, int limit) => session.List(
+    public static IReadOnlyList<RejectedRowRow> Rejected(Session session, JobId importId, int limit) => session.List(
         "select line, column_name, reason, value from rejected_row where import_id = @id order by rowid limit @limit",
         r => new RejectedRowRow(r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3)),
         ("id", importId), ("limit", limit));
 
     private static JobRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.LongOrNull(8));
+        r.Id<JobId>(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.IdOrNull<UndoStepId>(8));
 }

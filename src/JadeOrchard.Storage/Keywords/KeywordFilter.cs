@@ -76,13 +76,13 @@ public sealed record KeywordFilter(
     int? MinWords = null,
     int? MaxWords = null,
     string? Intents = null,
-    long? SourceId = null,
+    SourceId? SourceId = null,
     SourceKind? SourceKind = null,
-    long? ListId = null,
-    long? NotListId = null,
+    ListId? ListId = null,
+    ListId? NotListId = null,
     CaptureState? Capture = null,
     KeywordState? Progress = null,
-    long? ClusterId = null,
+    ClusterId? ClusterId = null,
     string? VariantKey = null)
 {
     /// <summary>Title matches ÷ volume, as <see cref="TitleCompetition"/> says.</summary>
@@ -173,4 +173,4 @@ public sealed record KeywordFilter(
 /// <param name="Ids">The keywords; null for those of the filter.</param>
 /// <param name="Filter">Counts where there are no ids; null for all.</param>
 /// <param name="Search">Text that must stand in the phrase, with the filter.</param>
-public sealed record KeywordSelection(IReadOnlyList<long>? Ids = null, KeywordFilter? Filter = null, string? Search = null);
+public sealed record KeywordSelection(IReadOnlyList<KeywordId>? Ids = null, KeywordFilter? Filter = null, string? Search = null);

@@ -15,7 +15,7 @@ namespace JadeOrchard.Storage.Keywords;
 /// <param name="PageUrl">The page of its cluster.</param>
 /// <param name="DeclinedFor">Why the planner does not want it; null where it is wanted.</param>
 public sealed record KeywordRow(
-    long Id,
+    KeywordId Id,
     string Phrase,
     long? Volume,
     double? Difficulty,
@@ -30,7 +30,7 @@ public sealed record KeywordRow(
     string? CaptureNote,
     DateOnly? CapturedOn,
     long Sources,
-    long? ClusterId,
+    ClusterId? ClusterId,
     string? ClusterName,
     string? PageUrl,
     string? DeclinedFor);
@@ -101,7 +101,7 @@ public static class KeywordStore
             r => new ListTally(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.DoubleOrNull(3), r.GetDouble(4), r.GetInt64(5)))!;
     }
 
-    public static KeywordRow? Find(Session session, long keywordId) => session.First(
+    public static KeywordRow? Find(Session session, KeywordId keywordId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where k.keyword_id = @id", Read, ("id", keywordId));
 
     /// <summary>The words and volumes of the keywords that a filter lets through, for their modifiers.</summary>
@@ -128,14 +128,14 @@ public static class KeywordStore
     }
 
     /// <summary>All keywords by id, for the rules.</summary>
-    public static (IReadOnlyList<long> Ids, IReadOnlyList<Keyword> Keywords) All(Session session)
+    public static (IReadOnlyList<KeywordId> Ids, IReadOnlyList<Keyword> Keywords) All(Session session)
     {
-        var ids = new List<long>();
+        var ids = new List<KeywordId>();
         var keywords = session.List(
             "select keyword_id, phrase, normal_form, volume, difficulty, title_matches, coalesce(intent, told_intent), cpc from keyword order by normal_form",
             r =>
             {
-                ids.Add(r.GetInt64(0));
+                ids.Add(r.Id<KeywordId>(0));
                 return new Keyword(r.GetString(1), r.GetString(2), r.LongOrNull(3), r.DoubleOrNull(4), r.LongOrNull(5), r.EnumOrNull<Intent>(6), r.DoubleOrNull(7));
             });
         return (ids, keywords);
@@ -168,10 +168,10 @@ public static class KeywordStore
               and (words, is_question, brand, coalesce(told_intent, ''), coalesce(intent_rule, ''), variant_key) <> (@words, @question, @brand, coalesce(@told, ''), coalesce(@rule, ''), @key)
             """,
             ("id", 0L), ("words", ""), ("count", 0), ("question", 0), ("brand", ""), ("told", null), ("rule", null), ("key", ""));
-        foreach (var (id, form) in session.List("select keyword_id, normal_form from keyword", r => (r.GetInt64(0), r.GetString(1))))
+        foreach (var (id, form) in session.List("select keyword_id, normal_form from keyword", r => (r.Id<KeywordId>(0), r.GetString(1))))
         {
             var reading = reader.Read(form);
-            update.Parameters[0].Value = id;
+            update.Set(id);
             Set(update, 1, reading);
             update.ExecuteNonQuery();
         }
@@ -227,10 +227,10 @@ public static class KeywordStore
 
     public static long Count(Session session) => session.Count("select count(*) from keyword");
 
-    public static bool Exists(Session session, long keywordId) => session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 1;
+    public static bool Exists(Session session, KeywordId keywordId) => session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 1;
 
     /// <returns>How many of some keywords are not there.</returns>
-    public static int Missing(Session session, IReadOnlyList<long> keywordIds) => (int)session.Count(
+    public static int Missing(Session session, IReadOnlyList<KeywordId> keywordIds) => (int)session.Count(
         "select count(*) from (select distinct value from json_each(@ids)) j where not exists (select 1 from keyword k where k.keyword_id = j.value)", ("ids", "[" + string.Join(',', keywordIds) + "]"));
 
     /// <returns>The phrases of a selection.</returns>
@@ -241,7 +241,7 @@ public static class KeywordStore
     }
 
     /// <returns>The other close variants of a keyword.</returns>
-    public static IReadOnlyList<KeywordRow> VariantsOf(Session session, long keywordId) =>
+    public static IReadOnlyList<KeywordRow> VariantsOf(Session session, KeywordId keywordId) =>
         session.Scalar("select variant_key from keyword where keyword_id = @id", ("id", keywordId)) is string key
             ? [.. List(session, new ListQuery(), new KeywordFilter(VariantKey: key)).Rows.Where(k => k.Id != keywordId)]
             : [];
@@ -268,14 +268,14 @@ public static class KeywordStore
         session.Scalar("select max(captured_on) from keyword") is long day ? DateOnly.FromDayNumber((int)day) : null;
 
     /// <returns>The ids of all declined keywords.</returns>
-    public static HashSet<long> Declined(Session session) => [.. session.List("select keyword_id from declined", r => r.GetInt64(0))];
+    public static HashSet<KeywordId> Declined(Session session) => [.. session.Ids<KeywordId>("select keyword_id from declined")];
 
     /// <summary>Merges close variants into one keyword: what sources said of them and their lists go with them.</summary>
     /// <remarks>Volumes are not added: sources mostly report close variants together.</remarks>
     /// <param name="session">The transaction.</param>
     /// <param name="keepId">The keyword that stays.</param>
     /// <param name="ids">The others.</param>
-    public static void Merge(WriteSession session, long keepId, IReadOnlyList<long> ids)
+    public static void Merge(WriteSession session, KeywordId keepId, IReadOnlyList<KeywordId> ids)
     {
         foreach (var id in ids.Where(i => i != keepId).Distinct())
         {
@@ -323,23 +323,23 @@ public static class KeywordStore
         private readonly UndoLog.Ranges _added;
         private readonly SqliteCommand _keyword;
         private readonly SqliteCommand _value;
-        private readonly Dictionary<string, (long Id, string Form)> _aliases = new(StringComparer.Ordinal);
-        private readonly HashSet<long> _chosen;
-        private readonly HashSet<long> _toRefresh = [];
-        private readonly List<long> _touched = [];
+        private readonly Dictionary<string, (KeywordId Id, string Form)> _aliases = new(StringComparer.Ordinal);
+        private readonly HashSet<KeywordId> _chosen;
+        private readonly HashSet<KeywordId> _toRefresh = [];
+        private readonly List<KeywordId> _touched = [];
 
         /// <param name="session">The transaction.</param>
         /// <param name="sourceId">Who says it.</param>
         /// <param name="now">When.</param>
-        public Writer(WriteSession session, long sourceId, DateTimeOffset now)
+        public Writer(WriteSession session, SourceId sourceId, DateTimeOffset now)
         {
             _session = session;
             _reader = ProjectStore.Reader(session);
             _added = new UndoLog.Ranges(session, "keyword", "keyword_value");
             session.List(
                 "select a.normal_form, a.keyword_id, k.normal_form from keyword_alias a join keyword k on k.keyword_id = a.keyword_id",
-                r => _aliases[r.GetString(0)] = (r.GetInt64(1), r.GetString(2)));
-            _chosen = [.. session.List("select distinct keyword_id from keyword_choice", r => r.GetInt64(0))];
+                r => _aliases[r.GetString(0)] = (r.Id<KeywordId>(1), r.GetString(2)));
+            _chosen = [.. session.Ids<KeywordId>("select distinct keyword_id from keyword_choice")];
             _keyword = session.Command(
                 """
                 insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)
@@ -378,9 +378,9 @@ public static class KeywordStore
         /// <param name="keyword">The keyword with what the source says of it.</param>
         /// <param name="performance">The site's own clicks, impressions and average position; null where the source does not know them.</param>
         /// <returns>The id of the keyword.</returns>
-        public long Write(Keyword keyword, QueryPerformance? performance = null)
+        public KeywordId Write(Keyword keyword, QueryPerformance? performance = null)
         {
-            long id;
+            KeywordId id;
             var isVariant = _aliases.TryGetValue(keyword.NormalForm, out var alias);
             if (isVariant)
             {
@@ -394,14 +394,14 @@ public static class KeywordStore
                 values[1].Value = keyword.NormalForm;
                 SetNumbers(_keyword, 2, keyword);
                 KeywordStore.Set(_keyword, 7, _reader.Read(keyword.NormalForm));
-                id = (long)_keyword.ExecuteScalar()!;
+                id = new KeywordId((long)_keyword.ExecuteScalar()!);
                 _touched.Add(id);
                 if (_chosen.Contains(id))
                     _toRefresh.Add(id);
             }
 
             var said = _value.Parameters;
-            said[0].Value = id;
+            said[0].Value = id.Value;
             said[2].Value = keyword.Phrase;
             said[3].Value = isVariant ? 1 : 0;
             SetNumbers(_value, 4, keyword);
@@ -468,9 +468,9 @@ public static class KeywordStore
     private static string Where(List<string> conditions) => conditions.Count == 0 ? "" : "where " + string.Join(" and ", conditions);
 
     private static KeywordRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.DoubleOrNull(5), r.EnumOrNull<Intent>(6), r.TextOrNull(7), r.DoubleOrNull(8),
+        r.Id<KeywordId>(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.DoubleOrNull(5), r.EnumOrNull<Intent>(6), r.TextOrNull(7), r.DoubleOrNull(8),
         r.GetInt64(9) == 1, r.Enum<NamedBrand>(10), r.Enum<CaptureState>(11), r.TextOrNull(12), r.IsDBNull(13) ? null : DateOnly.FromDayNumber(r.GetInt32(13)),
-        r.GetInt64(14), r.LongOrNull(15), r.TextOrNull(16), r.TextOrNull(17), r.TextOrNull(18));
+        r.GetInt64(14), r.IdOrNull<ClusterId>(15), r.TextOrNull(16), r.TextOrNull(17), r.TextOrNull(18));
 }
 
 /// <summary>What the site itself got for a query.</summary>

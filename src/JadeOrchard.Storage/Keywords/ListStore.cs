@@ -2,10 +2,10 @@ namespace JadeOrchard.Storage.Keywords;
 
 /// <summary>A named set of keywords.</summary>
 /// <param name="Captured">How many of them have a result list.</param>
-public sealed record ListRow(long Id, string Name, string Notes, long Keywords, long Demand, long Captured, string MadeAt);
+public sealed record ListRow(ListId Id, string Name, string Notes, long Keywords, long Demand, long Captured, string MadeAt);
 
 /// <summary>A list by its name.</summary>
-public sealed record ListName(long Id, string Name);
+public sealed record ListName(ListId Id, string Name);
 
 /// <summary>How one list changes by another.</summary>
 public enum Combination
@@ -22,7 +22,7 @@ public enum Combination
 
 /// <summary>Filters with a name.</summary>
 /// <param name="Query">As it stands in the address of the screen.</param>
-public sealed record SavedFilterRow(long Id, string Name, string Query);
+public sealed record SavedFilterRow(FilterId Id, string Name, string Query);
 
 /// <summary>Lists of keywords, and filters that were saved.</summary>
 public static class ListStore
@@ -37,31 +37,31 @@ public static class ListStore
 
     public static IReadOnlyList<ListRow> All(Session session) => session.List($"{Select} group by l.list_id order by l.name", Read);
 
-    public static ListRow? Find(Session session, long listId) => session.First($"{Select} where l.list_id = @id group by l.list_id", Read, ("id", listId));
+    public static ListRow? Find(Session session, ListId listId) => session.First($"{Select} where l.list_id = @id group by l.list_id", Read, ("id", listId));
 
     /// <returns>The lists in which a keyword stands, by name.</returns>
-    public static IReadOnlyList<ListName> Of(Session session, long keywordId) => session.List(
+    public static IReadOnlyList<ListName> Of(Session session, KeywordId keywordId) => session.List(
         "select l.list_id, l.name from list l join list_member m on m.list_id = l.list_id where m.keyword_id = @id order by l.name",
-        r => new ListName(r.GetInt64(0), r.GetString(1)), ("id", keywordId));
+        r => new ListName(r.Id<ListId>(0), r.GetString(1)), ("id", keywordId));
 
     /// <returns>The ids of its keywords.</returns>
-    public static HashSet<long> Members(Session session, long listId) =>
-        [.. session.List("select keyword_id from list_member where list_id = @id", r => r.GetInt64(0), ("id", listId))];
+    public static HashSet<KeywordId> Members(Session session, ListId listId) =>
+        [.. session.Ids<KeywordId>("select keyword_id from list_member where list_id = @id", ("id", listId))];
 
-    public static long? IdOf(Session session, string name) => session.Scalar("select list_id from list where name = @name", ("name", name)) as long?;
+    public static ListId? IdOf(Session session, string name) => session.IdOrNull<ListId>("select list_id from list where name = @name", ("name", name));
 
     /// <returns>The id of the new list.</returns>
-    public static long Make(WriteSession session, string name, string notes, DateTimeOffset now) => session.Count(
+    public static ListId Make(WriteSession session, string name, string notes, DateTimeOffset now) => session.Id<ListId>(
         "insert into list (name, notes, made_at) values (@name, @notes, @now) returning list_id", ("name", name), ("notes", notes), ("now", SourceStore.Iso(now)));
 
-    public static void Rename(WriteSession session, long listId, string name, string notes) => session.Execute(
+    public static void Rename(WriteSession session, ListId listId, string name, string notes) => session.Execute(
         "update list set name = @name, notes = @notes where list_id = @id", ("id", listId), ("name", name), ("notes", notes));
 
-    public static void Delete(WriteSession session, long listId) => session.Execute(
+    public static void Delete(WriteSession session, ListId listId) => session.Execute(
         "delete from list_member where list_id = @id; delete from list where list_id = @id;", ("id", listId));
 
     /// <returns>How many came into the list.</returns>
-    public static int Add(WriteSession session, long listId, KeywordSelection selection)
+    public static int Add(WriteSession session, ListId listId, KeywordSelection selection)
     {
         KeywordStore.Select(session, selection);
         return session.Execute(
@@ -69,14 +69,14 @@ public static class ListStore
     }
 
     /// <returns>How many went out of the list.</returns>
-    public static int Remove(WriteSession session, long listId, KeywordSelection selection)
+    public static int Remove(WriteSession session, ListId listId, KeywordSelection selection)
     {
         KeywordStore.Select(session, selection);
         return session.Execute("delete from list_member where list_id = @id and keyword_id in (select keyword_id from temp.selected_keyword)", ("id", listId));
     }
 
     /// <returns>How many came in or went out.</returns>
-    public static int Combine(WriteSession session, long listId, long otherId, Combination how) => session.Execute(
+    public static int Combine(WriteSession session, ListId listId, ListId otherId, Combination how) => session.Execute(
         how switch
         {
             Combination.Union => "insert or ignore into list_member (list_id, keyword_id) select @id, keyword_id from list_member where list_id = @other order by keyword_id",
@@ -86,13 +86,13 @@ public static class ListStore
         ("id", listId), ("other", otherId));
 
     public static IReadOnlyList<SavedFilterRow> Filters(Session session) => session.List(
-        "select filter_id, name, query from saved_filter order by name", r => new SavedFilterRow(r.GetInt64(0), r.GetString(1), r.GetString(2)));
+        "select filter_id, name, query from saved_filter order by name", r => new SavedFilterRow(r.Id<FilterId>(0), r.GetString(1), r.GetString(2)));
 
     public static void SaveFilter(WriteSession session, string name, string query) => session.Execute(
         "insert into saved_filter (name, query) values (@name, @query) on conflict (name) do update set query = excluded.query", ("name", name), ("query", query));
 
-    public static void DeleteFilter(WriteSession session, long filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
+    public static void DeleteFilter(WriteSession session, FilterId filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
 
     private static ListRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6));
+        r.Id<ListId>(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6));
 }

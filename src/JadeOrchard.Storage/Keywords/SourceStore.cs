@@ -19,14 +19,14 @@ public enum SourceKind
 /// <param name="Label">The file, the seed, the host: what tells it from others of its kind.</param>
 /// <param name="MadeAt">When it was last read, ISO 8601 in UTC.</param>
 /// <param name="Keywords">How many keywords it said something of.</param>
-public sealed record SourceRow(long Id, SourceKind Kind, string Label, string MadeAt, long Keywords);
+public sealed record SourceRow(SourceId Id, SourceKind Kind, string Label, string MadeAt, long Keywords);
 
 /// <summary>What one source said of a keyword.</summary>
 /// <param name="Phrase">As the source writes it.</param>
 /// <param name="IsVariant">It said so of a close variant that was merged.</param>
 /// <param name="SaidAt">ISO 8601, UTC.</param>
 public sealed record SourceValue(
-    long SourceId, SourceKind Kind, string Label, string Phrase, bool IsVariant, long? Volume, double? Difficulty, long? TitleMatches, Core.Keywords.Intent? Intent,
+    SourceId SourceId, SourceKind Kind, string Label, string Phrase, bool IsVariant, long? Volume, double? Difficulty, long? TitleMatches, Core.Keywords.Intent? Intent,
     double? Cpc, long? Clicks, long? Impressions, double? Position, string SaidAt);
 
 /// <summary>A number of a keyword on which sources can differ.</summary>
@@ -44,12 +44,12 @@ public static class SourceStore
 {
     /// <summary>The source of a kind and label; read again it is the same source.</summary>
     /// <returns>Its id.</returns>
-    public static long Touch(WriteSession session, SourceKind kind, string label, DateTimeOffset now)
+    public static SourceId Touch(WriteSession session, SourceKind kind, string label, DateTimeOffset now)
     {
-        var id = session.Count("select source_id from source where kind = @kind and label = @label", ("kind", kind.Stored()), ("label", label));
-        if (id == 0)
+        var known = session.IdOrNull<SourceId>("select source_id from source where kind = @kind and label = @label", ("kind", kind.Stored()), ("label", label));
+        if (known is not { } id)
         {
-            return session.Count(
+            return session.Id<SourceId>(
                 "insert into source (kind, label, made_at) values (@kind, @label, @now) returning source_id",
                 ("kind", kind.Stored()), ("label", label), ("now", Iso(now)));
         }
@@ -67,10 +67,10 @@ public static class SourceStore
         group by s.source_id
         order by s.made_at desc, s.source_id desc
         """,
-        r => new SourceRow(r.GetInt64(0), r.Enum<SourceKind>(1), r.GetString(2), r.GetString(3), r.GetInt64(4)));
+        r => new SourceRow(r.Id<SourceId>(0), r.Enum<SourceKind>(1), r.GetString(2), r.GetString(3), r.GetInt64(4)));
 
     /// <returns>What each source said of a keyword, newest first.</returns>
-    public static IReadOnlyList<SourceValue> Of(Session session, long keywordId) => session.List(
+    public static IReadOnlyList<SourceValue> Of(Session session, KeywordId keywordId) => session.List(
         """
         select s.source_id, s.kind, s.label, v.phrase, v.of_variant, v.volume, v.difficulty, v.title_matches, v.intent, v.cpc, v.clicks, v.impressions, v.position, v.said_at
         from keyword_value v
@@ -82,13 +82,13 @@ public static class SourceStore
         ("id", keywordId));
 
     /// <returns>Whether a source said anything of a keyword.</returns>
-    public static bool Knows(Session session, long sourceId, long keywordId) => session.Count(
+    public static bool Knows(Session session, SourceId sourceId, KeywordId keywordId) => session.Count(
         "select count(*) from keyword_value where keyword_id = @id and source_id = @source", ("id", keywordId), ("source", sourceId)) > 0;
 
     /// <returns>For each field on which the planner chose, the source.</returns>
-    public static IReadOnlyDictionary<KeywordField, long> Choices(Session session, long keywordId) => session.List(
+    public static IReadOnlyDictionary<KeywordField, SourceId> Choices(Session session, KeywordId keywordId) => session.List(
             "select field, source_id from keyword_choice where keyword_id = @id",
-            r => (Field: Enum.Parse<KeywordField>(r.GetString(0).Replace("_", "", StringComparison.Ordinal), ignoreCase: true), Source: r.GetInt64(1)),
+            r => (Field: Enum.Parse<KeywordField>(r.GetString(0).Replace("_", "", StringComparison.Ordinal), ignoreCase: true), Source: r.Id<SourceId>(1)),
             ("id", keywordId))
         .ToDictionary(c => c.Field, c => c.Source);
 
@@ -97,7 +97,7 @@ public static class SourceStore
     /// <param name="keywordId">The keyword.</param>
     /// <param name="field">Which number.</param>
     /// <param name="sourceId">Null for the newest.</param>
-    public static void Choose(WriteSession session, long keywordId, KeywordField field, long? sourceId)
+    public static void Choose(WriteSession session, KeywordId keywordId, KeywordField field, SourceId? sourceId)
     {
         session.Execute("delete from keyword_choice where keyword_id = @id and field = @field", ("id", keywordId), ("field", ColumnOf(field)));
         if (sourceId is not null)
@@ -114,7 +114,7 @@ public static class SourceStore
     /// Puts in force what counts: the chosen source's value where the planner chose one, else the newest that is known;
     /// what was said of a merged variant counts only where nothing was said of the keyword itself.
     /// </summary>
-    public static void Refresh(WriteSession session, long keywordId)
+    public static void Refresh(WriteSession session, KeywordId keywordId)
     {
         var sets = string.Join(", ", Enum.GetValues<KeywordField>().Select(ColumnOf).Select(column => $"""
             {column} = (
@@ -135,6 +135,6 @@ public static class SourceStore
     internal static string Iso(DateTimeOffset time) => time.UtcDateTime.ToString("O");
 
     private static SourceValue Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.Enum<SourceKind>(1), r.GetString(2), r.GetString(3), r.GetInt64(4) == 1, r.LongOrNull(5), r.DoubleOrNull(6), r.LongOrNull(7),
+        r.Id<SourceId>(0), r.Enum<SourceKind>(1), r.GetString(2), r.GetString(3), r.GetInt64(4) == 1, r.LongOrNull(5), r.DoubleOrNull(6), r.LongOrNull(7),
         r.EnumOrNull<Core.Keywords.Intent>(8), r.DoubleOrNull(9), r.LongOrNull(10), r.LongOrNull(11), r.DoubleOrNull(12), r.GetString(13));
 }

@@ -1,7 +1,6 @@
 using System.Collections.Immutable;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage.Site;
-using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.PageMap;
 
@@ -12,22 +11,22 @@ namespace JadeOrchard.Storage.PageMap;
 /// <param name="Strength">0 to 100.</param>
 /// <param name="AssignedTo">Another cluster that has the page; null where none has.</param>
 public sealed record PageCandidate(
-    long PageId, string Url, string? Title, double? Results, double? Performance, double? Text, double Strength, string? AssignedTo);
+    PageId PageId, string Url, string? Title, double? Results, double? Performance, double? Text, double Strength, string? AssignedTo);
 
 /// <summary>A suggestion as it is stored.</summary>
 /// <param name="Page">Index of the suggested page; null for none.</param>
 /// <param name="LostTo">The cluster that got this cluster's strongest page instead; null where none did.</param>
 /// <param name="Candidates">The strongest pages, best first; null where those that are stored are still right.</param>
-public sealed record StoredSuggestion(int? Page, Verdict Verdict, double Strength, long? LostTo, ImmutableArray<PageEvidence>? Candidates);
+public sealed record StoredSuggestion(int? Page, Verdict Verdict, double Strength, ClusterId? LostTo, ImmutableArray<PageEvidence>? Candidates);
 
 /// <summary>An undecided cluster with a page that fits clearly.</summary>
-public sealed record ClearSuggestion(long ClusterId, string Cluster, long Demand, long PageId, string Url, string? Title, double Strength);
+public sealed record ClearSuggestion(ClusterId ClusterId, string Cluster, long Demand, PageId PageId, string Url, string? Title, double Strength);
 
 /// <summary>Which page each cluster is assigned to, and what is suggested.</summary>
 public static class PageMapStore
 {
     /// <summary>Gives a cluster its page, in the place of the one it had.</summary>
-    public static void Assign(WriteSession session, long clusterId, long pageId, DateTimeOffset now)
+    public static void Assign(WriteSession session, ClusterId clusterId, PageId pageId, DateTimeOffset now)
     {
         session.Touch(Data.PageMap, clusterId);
         session.Execute("delete from cluster_decline where cluster_id = @cluster", ("cluster", clusterId));
@@ -41,7 +40,7 @@ public static class PageMapStore
     }
 
     /// <summary>Says that a cluster is to have no page, and why.</summary>
-    public static void Decline(WriteSession session, long clusterId, string reason, DateTimeOffset now)
+    public static void Decline(WriteSession session, ClusterId clusterId, string reason, DateTimeOffset now)
     {
         Unassign(session, clusterId);
         session.Execute(
@@ -50,7 +49,7 @@ public static class PageMapStore
     }
 
     /// <summary>Takes a cluster's page away, or the word that it is to have none.</summary>
-    public static void Unassign(WriteSession session, long clusterId)
+    public static void Unassign(WriteSession session, ClusterId clusterId)
     {
         session.Touch(Data.PageMap, clusterId);
         session.Execute(
@@ -77,10 +76,10 @@ public static class PageMapStore
           and not exists (select 1 from cluster_decline d where d.cluster_id = s.cluster_id)
         order by c.demand desc, c.cluster_id
         """,
-        r => new ClearSuggestion(r.GetInt64(0), r.GetString(1), r.GetInt64(2), r.GetInt64(3), r.GetString(4), r.TextOrNull(5), r.GetDouble(6)),
+        r => new ClearSuggestion(r.Id<ClusterId>(0), r.GetString(1), r.GetInt64(2), r.Id<PageId>(3), r.GetString(4), r.TextOrNull(5), r.GetDouble(6)),
         ("demand", minDemand));
 
-    public static IReadOnlyList<PageCandidate> Candidates(Session session, long clusterId) => session.List(
+    public static IReadOnlyList<PageCandidate> Candidates(Session session, ClusterId clusterId) => session.List(
         """
         select n.page_id, g.url, g.title, n.results, n.performance, n.text, n.strength,
           (select coalesce(c.name, k.phrase)
@@ -95,7 +94,7 @@ public static class PageMapStore
         where n.cluster_id = @cluster
         order by n.place
         """,
-        r => new PageCandidate(r.GetInt64(0), r.GetString(1), r.TextOrNull(2), r.DoubleOrNull(3), r.DoubleOrNull(4), r.DoubleOrNull(5), r.GetDouble(6), r.TextOrNull(7)),
+        r => new PageCandidate(r.Id<PageId>(0), r.GetString(1), r.TextOrNull(2), r.DoubleOrNull(3), r.DoubleOrNull(4), r.DoubleOrNull(5), r.GetDouble(6), r.TextOrNull(7)),
         ("cluster", clusterId));
 
     /// <summary>Puts new suggestions in the place of old ones; only what differs is written.</summary>
@@ -103,22 +102,22 @@ public static class PageMapStore
     /// <param name="suggestions">By cluster id: of all clusters, or of those that changed; null for a cluster that is gone.</param>
     /// <param name="pageIds">The ids of the pages that suggestions name by index.</param>
     /// <param name="isAll">They are all there are.</param>
-    public static void SaveSuggestions(WriteSession session, IReadOnlyDictionary<long, StoredSuggestion?> suggestions, IReadOnlyList<long> pageIds, bool isAll)
+    public static void SaveSuggestions(WriteSession session, IReadOnlyDictionary<ClusterId, StoredSuggestion?> suggestions, IReadOnlyList<PageId> pageIds, bool isAll)
     {
         var ids = isAll ? "" : $"where cluster_id in ({string.Join(',', suggestions.Keys)})";
-        var before = new Dictionary<long, (long? Page, string Verdict, double Strength, long? LostTo)>();
+        var before = new Dictionary<ClusterId, (PageId? Page, string Verdict, double Strength, ClusterId? LostTo)>();
         session.Each($"select cluster_id, page_id, verdict, strength, lost_to_cluster_id from suggestion {ids}", r =>
-            before[r.GetInt64(0)] = (r.LongOrNull(1), r.GetString(2), r.GetDouble(3), r.LongOrNull(4)));
+            before[r.Id<ClusterId>(0)] = (r.IdOrNull<PageId>(1), r.GetString(2), r.GetDouble(3), r.IdOrNull<ClusterId>(4)));
         var candidates = session.List(
             $"select cluster_id, page_id, results, performance, text, named, strength from page_candidate {ids} order by cluster_id, place",
-            r => (Cluster: r.GetInt64(0), Page: r.GetInt64(1), Results: r.DoubleOrNull(2), Performance: r.DoubleOrNull(3), Text: r.DoubleOrNull(4), Named: r.GetDouble(5), Strength: r.GetDouble(6)))
+            r => (Cluster: r.Id<ClusterId>(0), Page: r.Id<PageId>(1), Results: r.DoubleOrNull(2), Performance: r.DoubleOrNull(3), Text: r.DoubleOrNull(4), Named: r.GetDouble(5), Strength: r.GetDouble(6)))
             .ToLookup(c => c.Cluster, c => (c.Page, c.Results, c.Performance, c.Text, c.Named, c.Strength));
         using var forget = session.Command("delete from page_candidate where cluster_id = @id", ("id", 0L));
         using var drop = session.Command("delete from suggestion where cluster_id = @id", ("id", 0L));
         foreach (var gone in before.Keys.Where(c => suggestions.GetValueOrDefault(c) is null))
         {
-            Set(forget, gone);
-            Set(drop, gone);
+            forget.Run(gone);
+            drop.Run(gone);
         }
 
         using var suggestion = session.Command(
@@ -131,24 +130,17 @@ public static class PageMapStore
         {
             if (given is not { } stored)
                 continue;
-            (long? Page, string Verdict, double Strength, long? LostTo) now = (stored.Page is { } page ? pageIds[page] : null, stored.Verdict.Stored(), stored.Strength, stored.LostTo);
+            (PageId? Page, string Verdict, double Strength, ClusterId? LostTo) now = (stored.Page is { } page ? pageIds[page] : null, stored.Verdict.Stored(), stored.Strength, stored.LostTo);
             if (!before.TryGetValue(cluster, out var known) || known != now)
-                Set(suggestion, cluster, now.Page, now.Verdict, now.Strength, now.LostTo);
+                suggestion.Run(cluster, now.Page, now.Verdict, now.Strength, now.LostTo);
             if (stored.Candidates is not { } evidence || candidates[cluster].SequenceEqual(evidence.Select(e => (pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength))))
                 continue;
-            Set(forget, cluster);
+            forget.Run(cluster);
             for (var place = 0; place < evidence.Length; place++)
             {
                 var e = evidence[place];
-                Set(candidate, cluster, place, pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength);
+                candidate.Run(cluster, place, pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength);
             }
         }
-    }
-
-    private static void Set(SqliteCommand command, params ReadOnlySpan<object?> values)
-    {
-        for (var i = 0; i < values.Length; i++)
-            command.Parameters[i].Value = values[i] ?? DBNull.Value;
-        command.ExecuteNonQuery();
     }
 }

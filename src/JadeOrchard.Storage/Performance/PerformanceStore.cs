@@ -19,17 +19,17 @@ public enum PerformanceOrigin
 public sealed record PerformanceSummary(long Rows, long Queries, long Clicks, long Impressions, DateOnly? FirstDay, DateOnly? LastDay, DateOnly? CountsFrom, int Days);
 
 /// <summary>What a query and a page got within the days that count.</summary>
-public readonly record struct PerformancePair(long QueryId, string PageIdentity, long Clicks, long Impressions, double Position);
+public readonly record struct PerformancePair(QueryId QueryId, string PageIdentity, long Clicks, long Impressions, double Position);
 
 /// <summary>What a page got in a week from some queries.</summary>
 /// <param name="Week">Its Monday.</param>
 /// <param name="Position">Average, weighted by impressions; null without impressions.</param>
-public sealed record PerformanceWeek(long PageId, DateOnly Week, long Clicks, long Impressions, double? Position);
+public sealed record PerformanceWeek(PageId PageId, DateOnly Week, long Clicks, long Impressions, double? Position);
 
 /// <summary>What a page got for a query within the days that count, by name.</summary>
 /// <param name="KeywordId">Null where the query is no keyword.</param>
 /// <param name="PagesShown">Pages of the site that were shown for it.</param>
-public sealed record QueryRow(string Query, long? KeywordId, long? Volume, long Clicks, long Impressions, double Position, long PagesShown);
+public sealed record QueryRow(string Query, KeywordId? KeywordId, long? Volume, long Clicks, long Impressions, double Position, long PagesShown);
 
 /// <summary>The site's search performance: rows as they were brought, and what was worked out from them once.</summary>
 /// <remarks>A million rows take about 40 MB; reading them in needs no more than the queries and pages that were met last.</remarks>
@@ -117,7 +117,7 @@ public static class PerformanceStore
     }
 
     /// <summary>For each keyword that is a query, by its own words or those of a merged variant, the query's id.</summary>
-    public static ILookup<long, long> KeywordsOfQueries(Session session) => session.List(
+    public static ILookup<QueryId, KeywordId> KeywordsOfQueries(Session session) => session.List(
         """
         select q.query_id, k.keyword_id
         from performance_query q
@@ -127,7 +127,7 @@ public static class PerformanceStore
         from performance_query q
         join keyword_alias a on a.normal_form = q.normal_form
         """,
-        r => (Query: r.GetInt64(0), Keyword: r.GetInt64(1))).ToLookup(q => q.Query, q => q.Keyword);
+        r => (Query: r.Id<QueryId>(0), Keyword: r.Id<KeywordId>(1))).ToLookup(q => q.Query, q => q.Keyword);
 
     /// <param name="session">The transaction.</param>
     /// <param name="read">Gets each pair, those of a query one after another.</param>
@@ -140,19 +140,19 @@ public static class PerformanceStore
         """,
         r =>
         {
-            read(new PerformancePair(r.GetInt64(0), r.GetString(1), r.GetInt64(2), r.GetInt64(3), r.GetDouble(4)));
+            read(new PerformancePair(r.Id<QueryId>(0), r.GetString(1), r.GetInt64(2), r.GetInt64(3), r.GetDouble(4)));
             return 0;
         });
 
     /// <returns>The best pages of each query that had several, oldest week first.</returns>
-    public static IReadOnlyList<(long QueryId, DateOnly Week, string PageIdentity)> BestByWeek(Session session) => session.List(
+    public static IReadOnlyList<(QueryId QueryId, DateOnly Week, string PageIdentity)> BestByWeek(Session session) => session.List(
         """
         select w.query_id, w.week, g.identity
         from performance_week w
         join performance_page g on g.performance_page_id = w.performance_page_id
         order by w.query_id, w.week
         """,
-        r => (r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
+        r => (r.Id<QueryId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
 
     /// <summary>For the click curve: each query with its average position over all its pages; those that are no queries for the brand are told by the caller.</summary>
     public static IReadOnlyList<(string NormalForm, QueryFigures Figures)> QueryFigures(Session session) => session.List(
@@ -181,7 +181,7 @@ public static class PerformanceStore
     /// <param name="session">The transaction.</param>
     /// <param name="pageIds">The pages.</param>
     /// <param name="clusterId">From the queries of this cluster alone; null for all queries.</param>
-    public static IReadOnlyList<PerformanceWeek> Weeks(Session session, IReadOnlyCollection<long> pageIds, long? clusterId) => session.List(
+    public static IReadOnlyList<PerformanceWeek> Weeks(Session session, IReadOnlyCollection<PageId> pageIds, ClusterId? clusterId) => session.List(
         $"""
         with shown as (
           select g.performance_page_id, x.page_id
@@ -210,11 +210,11 @@ public static class PerformanceStore
         group by page_id, day / 7
         order by page_id, day / 7
         """,
-        r => new PerformanceWeek(r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetInt64(2), r.GetInt64(3), r.DoubleOrNull(4)),
+        r => new PerformanceWeek(r.Id<PageId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetInt64(2), r.GetInt64(3), r.DoubleOrNull(4)),
         ("cluster", clusterId));
 
     /// <returns>The queries for which a page was shown within the days that count, most impressions first.</returns>
-    public static IReadOnlyList<QueryRow> OfPage(Session session, long pageId, int limit) => session.List(
+    public static IReadOnlyList<QueryRow> OfPage(Session session, PageId pageId, int limit) => session.List(
         """
         select q.phrase, k.keyword_id, k.volume, p.clicks, p.impressions, p.position, (select count(*) from performance_pair o where o.query_id = p.query_id)
         from page x
@@ -226,7 +226,7 @@ public static class PerformanceStore
         order by p.impressions desc, p.clicks desc, q.normal_form
         limit @limit
         """,
-        r => new QueryRow(r.GetString(0), r.LongOrNull(1), r.LongOrNull(2), r.GetInt64(3), r.GetInt64(4), r.GetDouble(5), r.GetInt64(6)),
+        r => new QueryRow(r.GetString(0), r.IdOrNull<KeywordId>(1), r.LongOrNull(2), r.GetInt64(3), r.GetInt64(4), r.GetDouble(5), r.GetInt64(6)),
         ("id", pageId), ("limit", limit));
 
     private static DateOnly? DayOrNull(SqliteDataReader r, int column) => r.IsDBNull(column) ? null : DateOnly.FromDayNumber(r.GetInt32(column));

@@ -15,7 +15,7 @@ public sealed record PlanItem(ClusterRow Cluster, IReadOnlyList<string> Secondar
 /// <param name="OtherPageUrl">The other one; null where there is none.</param>
 /// <param name="Waits">Its cause was still there in the newest data.</param>
 public sealed record PlanStep(
-    long Id, string FindingKey, Remedy Remedy, long? ClusterId, long? PageId, string? PageUrl, long? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt)
+    PlanStepId Id, string FindingKey, Remedy Remedy, ClusterId? ClusterId, PageId? PageId, string? PageUrl, PageId? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt)
 {
     /// <summary>What is to be done, in words.</summary>
     public string RemedyName => FindingText.Name(Remedy);
@@ -41,9 +41,9 @@ public static class PlanStore
             where k.keyword_id <> c.primary_keyword_id {(all ? "" : $"and m.cluster_id in ({string.Join(',', page.Rows.Select(r => r.Id))})")}
             order by m.cluster_id, k.volume desc, k.normal_form
             """,
-            r => (r.GetInt64(0), r.GetString(1))));
+            r => (r.Id<ClusterId>(0), r.GetString(1))));
         var findings = Grouped(FindingStore.About(session, [.. page.Rows.Select(r => r.Id)])
-            .SelectMany(f => new[] { f.ClusterId, f.OtherClusterId }.OfType<long>().Select(c => (c, f))));
+            .SelectMany(f => new[] { f.ClusterId, f.OtherClusterId }.OfType<ClusterId>().Select(c => (c, f))));
         var steps = Steps(session).Where(s => s.ClusterId is not null).ToLookup(s => s.ClusterId!.Value);
         return new ListPage<PlanItem>(
             [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), findings.GetValueOrDefault(c.Id, []), [.. steps[c.Id]]))],
@@ -58,7 +58,7 @@ public static class PlanStore
     /// <param name="otherPageId">The other one; null where there is none.</param>
     /// <param name="note">What the planner adds.</param>
     /// <param name="now">When.</param>
-    public static void Decide(WriteSession session, FindingRow finding, Remedy remedy, long? keptPageId, long? otherPageId, string note, DateTimeOffset now) => session.Execute(
+    public static void Decide(WriteSession session, FindingRow finding, Remedy remedy, PageId? keptPageId, PageId? otherPageId, string note, DateTimeOffset now) => session.Execute(
         """
         insert into plan_step (finding_key, remedy, cluster_id, page_id, other_page_id, note, decided_at) values (@key, @remedy, @cluster, @page, @other, @note, @now)
         on conflict (finding_key) do update set
@@ -88,10 +88,10 @@ public static class PlanStore
         order by s.decided_at desc, s.plan_step_id desc
         """,
         r => new PlanStep(
-            r.GetInt64(0), r.GetString(1), r.Enum<Remedy>(2), r.LongOrNull(3), r.LongOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.GetString(8), r.GetInt64(9) == 1,
+            r.Id<PlanStepId>(0), r.GetString(1), r.Enum<Remedy>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<PageId>(4), r.TextOrNull(5), r.IdOrNull<PageId>(6), r.TextOrNull(7), r.GetString(8), r.GetInt64(9) == 1,
             r.GetString(10)),
         ("key", findingKey));
 
-    private static Dictionary<long, List<T>> Grouped<T>(IEnumerable<(long Key, T Value)> pairs) =>
+    private static Dictionary<ClusterId, List<T>> Grouped<T>(IEnumerable<(ClusterId Key, T Value)> pairs) =>
         pairs.GroupBy(p => p.Key, p => p.Value).ToDictionary(g => g.Key, g => g.ToList());
 }

@@ -17,10 +17,10 @@ public sealed record CaptureCounts(long Waiting, long Captured, long Empty, long
 }
 
 /// <summary>A keyword of a capture.</summary>
-public sealed record CaptureItem(long KeywordId, string Phrase, string NormalForm);
+public sealed record CaptureItem(KeywordId KeywordId, string Phrase, string NormalForm);
 
 /// <summary>A keyword whose capture failed, and why.</summary>
-public sealed record FailedCapture(long KeywordId, string Phrase, string Note);
+public sealed record FailedCapture(KeywordId KeywordId, string Phrase, string Note);
 
 /// <summary>Which keywords a capture asks for, and what came of each: so that it goes on where it stopped.</summary>
 public static class CaptureStore
@@ -38,7 +38,7 @@ public static class CaptureStore
     }
 
     /// <summary>Writes down what a job is to ask for, most searched first.</summary>
-    public static void Begin(WriteSession session, long jobId, KeywordSelection selection, DateOnly freshSince, bool again)
+    public static void Begin(WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again)
     {
         KeywordStore.Select(session, selection);
         session.Execute(
@@ -53,7 +53,7 @@ public static class CaptureStore
     }
 
     /// <returns>What is still to be asked for, in order.</returns>
-    public static IReadOnlyList<CaptureItem> Waiting(Session session, long jobId) => session.List(
+    public static IReadOnlyList<CaptureItem> Waiting(Session session, JobId jobId) => session.List(
         """
         select k.keyword_id, k.phrase, k.normal_form
         from capture_item i
@@ -61,10 +61,10 @@ public static class CaptureStore
         where i.job_id = @job and i.state = 'waiting'
         order by i.place
         """,
-        r => new CaptureItem(r.GetInt64(0), r.GetString(1), r.GetString(2)),
+        r => new CaptureItem(r.Id<KeywordId>(0), r.GetString(1), r.GetString(2)),
         ("job", jobId));
 
-    public static CaptureCounts Counts(Session session, long jobId) => session.First(
+    public static CaptureCounts Counts(Session session, JobId jobId) => session.First(
         """
         select
           coalesce(sum(state = 'waiting'), 0), coalesce(sum(state = 'captured'), 0), coalesce(sum(state = 'empty'), 0), coalesce(sum(state = 'failed'), 0)
@@ -74,22 +74,22 @@ public static class CaptureStore
         r => new CaptureCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
         ("job", jobId))!;
 
-    public static void SetState(WriteSession session, long jobId, long keywordId, CaptureState state, string note) =>
+    public static void SetState(WriteSession session, JobId jobId, KeywordId keywordId, CaptureState state, string note) =>
         SetState(session, jobId, keywordId, state.Stored(), note);
 
-    private static void SetState(WriteSession session, long jobId, long keywordId, string state, string note) => session.Execute(
+    private static void SetState(WriteSession session, JobId jobId, KeywordId keywordId, string state, string note) => session.Execute(
         "update capture_item set state = @state, note = @note where job_id = @job and keyword_id = @keyword",
         ("job", jobId), ("keyword", keywordId), ("state", state), ("note", note));
 
     /// <summary>Says of a keyword that it could not be captured; a list that it has stays.</summary>
-    public static void MarkFailed(WriteSession session, long keywordId, string note)
+    public static void MarkFailed(WriteSession session, KeywordId keywordId, string note)
     {
         session.Execute("insert into capture_failure values (@keyword, @note) on conflict do update set note = excluded.note", ("keyword", keywordId), ("note", note));
         session.Touch(Data.Results, keywordId);
     }
 
     /// <summary>What failed while the service was down as a whole is asked for again, as if it never had been.</summary>
-    public static void Forgive(WriteSession session, long jobId, long keywordId)
+    public static void Forgive(WriteSession session, JobId jobId, KeywordId keywordId)
     {
         SetState(session, jobId, keywordId, "waiting", "");
         session.Execute("delete from capture_failure where keyword_id = @keyword", ("keyword", keywordId));
@@ -99,7 +99,7 @@ public static class CaptureStore
     /// <summary>Computes what came of capturing keywords: the day of the newest list, whether it is empty, why the last capture failed.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="keywordIds">Which keywords; null for all.</param>
-    public static void RefreshKeywords(WriteSession session, IReadOnlyCollection<long>? keywordIds) => session.Execute(
+    public static void RefreshKeywords(WriteSession session, IReadOnlyCollection<KeywordId>? keywordIds) => session.Execute(
         $"""
         update keyword set captured_on = n.day, capture_state = n.state, capture_note = n.note
         from (
@@ -114,10 +114,10 @@ public static class CaptureStore
         ("ids", keywordIds is null ? null : "[" + string.Join(',', keywordIds) + "]"));
 
     /// <summary>What failed is asked for again.</summary>
-    public static void RetryFailed(WriteSession session, long jobId) => session.Execute(
+    public static void RetryFailed(WriteSession session, JobId jobId) => session.Execute(
         "update capture_item set state = 'waiting', note = '' where job_id = @job and state = 'failed'", ("job", jobId));
 
-    public static IReadOnlyList<FailedCapture> Failed(Session session, long jobId, int limit) => session.List(
+    public static IReadOnlyList<FailedCapture> Failed(Session session, JobId jobId, int limit) => session.List(
         """
         select k.keyword_id, k.phrase, i.note
         from capture_item i
@@ -126,6 +126,6 @@ public static class CaptureStore
         order by i.place
         limit @limit
         """,
-        r => new FailedCapture(r.GetInt64(0), r.GetString(1), r.GetString(2)),
+        r => new FailedCapture(r.Id<KeywordId>(0), r.GetString(1), r.GetString(2)),
         ("job", jobId), ("limit", limit));
 }

@@ -11,14 +11,14 @@ namespace JadeOrchard.Storage.Results;
 
 /// <summary>One result of a keyword, as its list shows it.</summary>
 /// <param name="PageId">The page of the site that it is; null where it is another's.</param>
-public sealed record ResultRow(int Position, string Url, string Identity, string Host, string? Title, string? Snippet, long? PageId);
+public sealed record ResultRow(int Position, string Url, string Identity, string Host, string? Title, string? Snippet, PageId? PageId);
 
 /// <summary>A result list of a keyword.</summary>
 /// <param name="CapturedAt">ISO 8601, UTC.</param>
 /// <param name="Origin">import or capture.</param>
 /// <param name="Depth">How many results were asked for; null where that is not known.</param>
 /// <param name="Results">How many there are; 0 where the search returned nothing.</param>
-public sealed record ListInfo(long ListId, DateOnly CapturedOn, string CapturedAt, string Origin, int? Depth, long Results);
+public sealed record ListInfo(ResultListId ListId, DateOnly CapturedOn, string CapturedAt, string Origin, int? Depth, long Results);
 
 /// <summary>What people also ask, and related searches.</summary>
 public enum PhraseKind
@@ -35,7 +35,7 @@ public sealed record ExportedList(
 public static class ResultStore
 {
     /// <returns>For keywords that were captured several times the site's page that stood best at each capture, oldest first; captures without one left out.</returns>
-    public static IReadOnlyList<(long KeywordId, DateOnly Day, string PageIdentity)> BestOwnPages(Session session) => session.List(
+    public static IReadOnlyList<(KeywordId KeywordId, DateOnly Day, string PageIdentity)> BestOwnPages(Session session) => session.List(
         """
         select l.keyword_id, l.captured_on, u.identity, min(r.position)
         from (select keyword_id from result_list group by keyword_id having count(*) > 1) m
@@ -46,21 +46,21 @@ public static class ResultStore
         group by l.keyword_id, l.captured_on
         order by l.keyword_id, l.captured_on
         """,
-        r => (r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
+        r => (r.Id<KeywordId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
 
     /// <returns>The lists of a keyword, newest first.</returns>
-    public static IReadOnlyList<ListInfo> Lists(Session session, long keywordId) => session.List(
+    public static IReadOnlyList<ListInfo> Lists(Session session, KeywordId keywordId) => session.List(
         """
         select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select count(distinct r.url_id) from result r where r.list_id = l.list_id)
         from result_list l
         where l.keyword_id = @id
         order by l.captured_on desc
         """,
-        r => new ListInfo(r.GetInt64(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2), r.GetString(3), r.IntOrNull(4), r.GetInt64(5)),
+        r => new ListInfo(r.Id<ResultListId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2), r.GetString(3), r.IntOrNull(4), r.GetInt64(5)),
         ("id", keywordId));
 
     /// <returns>The results of a list, best first.</returns>
-    public static IReadOnlyList<ResultRow> Results(Session session, long listId) =>
+    public static IReadOnlyList<ResultRow> Results(Session session, ResultListId listId) =>
     [
         .. session.List(
         """
@@ -71,19 +71,19 @@ public static class ResultStore
         where r.list_id = @id
         order by r.position, u.identity
         """,
-        r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6)),
+        r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.IdOrNull<PageId>(6)),
         ("id", listId)).DistinctBy(r => r.Identity),
     ];
 
     /// <returns>The newest list of a keyword; null where it has none.</returns>
-    public static ListInfo? NewestList(Session session, long keywordId) => Lists(session, keywordId) is [var newest, ..] ? newest : null;
+    public static ListInfo? NewestList(Session session, KeywordId keywordId) => Lists(session, keywordId) is [var newest, ..] ? newest : null;
 
     /// <returns>The newest result list of a keyword, best first; empty where it was not captured.</returns>
-    public static IReadOnlyList<ResultRow> ListOf(Session session, long keywordId) =>
+    public static IReadOnlyList<ResultRow> ListOf(Session session, KeywordId keywordId) =>
         NewestList(session, keywordId) is { } newest ? Results(session, newest.ListId) : [];
 
     /// <returns>What people also ask, or related searches, in their order.</returns>
-    public static IReadOnlyList<string> Phrases(Session session, long listId, PhraseKind kind) => session.List(
+    public static IReadOnlyList<string> Phrases(Session session, ResultListId listId, PhraseKind kind) => session.List(
         "select phrase from result_phrase where list_id = @id and kind = @kind order by place", r => r.GetString(0), ("id", listId), ("kind", kind.Stored()));
 
     /// <returns>All questions or related searches of the newest lists of chosen keywords, each once.</returns>
@@ -104,7 +104,7 @@ public static class ResultStore
     /// <param name="session">The transaction.</param>
     /// <param name="keywordIds">Ascending; their places are the indexes of the lists.</param>
     /// <returns>The lists, and the identity of each URL in them.</returns>
-    public static (ResultLists Lists, IReadOnlyList<string> Identities) Newest(Session session, IReadOnlyList<long> keywordIds)
+    public static (ResultLists Lists, IReadOnlyList<string> Identities) Newest(Session session, IReadOnlyList<KeywordId> keywordIds)
     {
         var identities = new List<string>();
         var indexOfUrl = new Dictionary<long, int>();
@@ -116,13 +116,13 @@ public static class ResultStore
                 identities.Add(r.GetString(1));
                 return 0;
             });
-        var places = new Dictionary<long, int>(keywordIds.Count);
+        var places = new Dictionary<KeywordId, int>(keywordIds.Count);
         for (var i = 0; i < keywordIds.Count; i++)
             places[keywordIds[i]] = i;
         var keywordOf = new Dictionary<long, int>();
         session.List(
             "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
-            r => keywordOf[r.GetInt64(0)] = places[r.GetInt64(1)]);
+            r => keywordOf[r.GetInt64(0)] = places[r.Id<KeywordId>(1)]);
         var builder = new ResultLists.Builder();
         // A list in a row: reading each of a million results by itself takes about twice as long.
         using var command = session.Command("select list_id, group_concat(position), group_concat(url_id) from result group by list_id");
@@ -157,7 +157,7 @@ public static class ResultStore
             join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
             order by k.normal_form
             """,
-            r => (Phrase: r.GetString(0), At: r.GetString(1), Id: r.GetInt64(2)));
+            r => (Phrase: r.GetString(0), At: r.GetString(1), Id: r.Id<ResultListId>(2)));
         foreach (var (phrase, at, id) in lists)
             yield return new ExportedList(phrase, at, Results(session, id), Phrases(session, id, PhraseKind.Question), Phrases(session, id, PhraseKind.Related));
     }
@@ -194,8 +194,8 @@ public static class ResultStore
     public sealed class ListWriter : IDisposable
     {
         private readonly UrlIds _urls;
-        private long _nextList;
-        private (long List, int Position) _next;
+        private long _lastList;
+        private (ResultListId List, int Position) _next;
         private readonly RowBuffer _insertUrls;
         private readonly RowBuffer _insert;
         private readonly SqliteCommand _replace;
@@ -212,7 +212,7 @@ public static class ResultStore
             // The ids that the database gives are those that UrlIds gives: the next after the greatest.
             _insertUrls = new RowBuffer(session, "insert or fail into url (identity, host)", 8, 2);
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
-            _nextList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
+            _lastList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
             _begin = new RowBuffer(session, "insert or fail into result_list (list_id, keyword_id, captured_on, captured_at, origin, depth)", 4, 6);
             _insert = new RowBuffer(session, "insert or fail into result (list_id, position, url_id, url, title, snippet)", 5, 4, "@s0", "@s1 + {0}");
             _phrase = Prepared(
@@ -229,20 +229,21 @@ public static class ResultStore
         /// <param name="depth">How many results were asked for; null where that is not known.</param>
         /// <param name="mayBeThere">False where the keyword has no list yet, which saves looking.</param>
         /// <returns>Its id.</returns>
-        public long Begin(long keywordId, int day, string at, string origin, int? depth, bool mayBeThere = true)
+        public ResultListId Begin(KeywordId keywordId, int day, string at, string origin, int? depth, bool mayBeThere = true)
         {
             if (mayBeThere)
             {
-                Run(_replace, keywordId, day);
-                Run(_success, keywordId);
+                _replace.Run(keywordId, day);
+                _success.Run(keywordId);
                 _session.Touch(Data.Results, keywordId);
             }
 
-            _begin.Add(++_nextList, keywordId, day, at, origin, depth);
-            return _nextList;
+            var list = new ResultListId(++_lastList);
+            _begin.Add(list, keywordId, day, at, origin, depth);
+            return list;
         }
 
-        public void Add(long listId, int position, string url, string identity, string? title, string? snippet)
+        public void Add(ResultListId listId, int position, string url, string identity, string? title, string? snippet)
         {
             // The results of a list mostly follow each other, so that its id and first position need to be said once.
             if (_insert.Waiting == 0 || (listId, position) != _next)
@@ -251,15 +252,15 @@ public static class ResultStore
             _insert.Add(UrlOf(identity), url, title, snippet);
         }
 
-        public void AddPhrases(long listId, PhraseKind kind, IEnumerable<string> phrases)
+        public void AddPhrases(ResultListId listId, PhraseKind kind, IEnumerable<string> phrases)
         {
             var place = 0;
             foreach (var phrase in phrases)
-                Run(_phrase, listId, kind.Stored(), ++place, phrase);
+                _phrase.Run(listId, kind.Stored(), ++place, phrase);
         }
 
         /// <summary>Says that a list has no results: the search returned nothing.</summary>
-        public void MarkEmpty(long listId) => Run(_empty, listId);
+        public void MarkEmpty(ResultListId listId) => _empty.Run(listId);
 
         /// <summary>Writes what is still waiting.</summary>
         public void Flush()
@@ -298,18 +299,6 @@ public static class ResultStore
             command.Prepare();
             return command;
         }
-
-        private static void Run(SqliteCommand command, params ReadOnlySpan<object?> values)
-        {
-            Set(command, values);
-            command.ExecuteNonQuery();
-        }
-
-        private static void Set(SqliteCommand command, params ReadOnlySpan<object?> values)
-        {
-            for (var i = 0; i < values.Length; i++)
-                command.Parameters[i].Value = values[i] ?? DBNull.Value;
-        }
     }
 
     /// <summary>Writes captured results of a file one after another, in any order of rows.</summary>
@@ -322,17 +311,17 @@ public static class ResultStore
         private readonly KeywordStore.Writer _keywords;
         private readonly ListWriter _writer;
         private readonly UndoLog.Ranges _added;
-        private readonly Dictionary<string, long> _keywordIds = new(StringComparer.Ordinal);
-        private readonly Dictionary<(long Keyword, int Day), long> _begun = [];
-        private readonly HashSet<long> _withResults = [];
-        private long _withResult;
-        private readonly HashSet<long> _capturedBefore;
-        private (string? Form, DateOnly? Day, long List) _last;
+        private readonly Dictionary<string, KeywordId> _keywordIds = new(StringComparer.Ordinal);
+        private readonly Dictionary<(KeywordId Keyword, int Day), ResultListId> _begun = [];
+        private readonly HashSet<ResultListId> _withResults = [];
+        private ResultListId _withResult;
+        private readonly HashSet<KeywordId> _capturedBefore;
+        private (string? Form, DateOnly? Day, ResultListId List) _last;
 
         /// <param name="session">The transaction.</param>
         /// <param name="sourceId">The source of keywords that are not known yet.</param>
         /// <param name="now">The day of results that do not say when they were captured.</param>
-        public Writer(WriteSession session, long sourceId, DateTimeOffset now)
+        public Writer(WriteSession session, SourceId sourceId, DateTimeOffset now)
         {
             _session = session;
             _today = DateOnly.FromDateTime(now.UtcDateTime);
@@ -340,8 +329,8 @@ public static class ResultStore
             _keywords = new KeywordStore.Writer(session, sourceId, now);
             _added = new UndoLog.Ranges(session, "result_list");
             _writer = new ListWriter(session, new UrlIds());
-            session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.GetInt64(1));
-            _capturedBefore = [.. session.List("select keyword_id from result_list union select keyword_id from capture_failure", r => r.GetInt64(0))];
+            session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.Id<KeywordId>(1));
+            _capturedBefore = [.. session.Ids<KeywordId>("select keyword_id from result_list union select keyword_id from capture_failure")];
         }
 
         /// <summary>Result lists that were written.</summary>
@@ -382,7 +371,7 @@ public static class ResultStore
             _writer.Dispose();
         }
 
-        private long ListOf(string phrase, string normalForm, DateOnly? capturedOn)
+        private ResultListId ListOf(string phrase, string normalForm, DateOnly? capturedOn)
         {
             // The rows of a list mostly follow each other.
             if (ReferenceEquals(normalForm, _last.Form) && capturedOn == _last.Day)
@@ -392,7 +381,7 @@ public static class ResultStore
             return list;
         }
 
-        private long ListOfAny(string phrase, string normalForm, DateOnly? capturedOn)
+        private ResultListId ListOfAny(string phrase, string normalForm, DateOnly? capturedOn)
         {
             if (!_keywordIds.TryGetValue(normalForm, out var keyword))
             {

@@ -27,7 +27,7 @@ public enum PageKind
 /// <param name="Form">What kind of page is planned; null for existing ones.</param>
 /// <param name="TopicId">The topic that a planned page belongs to; null where there is none.</param>
 public sealed record PageRow(
-    long Id,
+    PageId Id,
     string Url,
     PageKind Kind,
     string Source,
@@ -54,7 +54,7 @@ public sealed record PageRow(
     double Clicks,
     long OpenFindings,
     PageForm? Form,
-    long? TopicId,
+    TopicId? TopicId,
     string? TopicName)
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
@@ -65,7 +65,7 @@ public sealed record PageRow(
 /// <param name="IsGone">It is not there any more.</param>
 /// <param name="StandsFor">Where it leads, by a redirect or its canonical; null for itself.</param>
 /// <param name="IsRead">Its main text is kept.</param>
-public sealed record ExistingPage(long Id, string Identity, SitePage Page, bool IsGone, string? StandsFor, bool IsRead);
+public sealed record ExistingPage(PageId Id, string Identity, SitePage Page, bool IsGone, string? StandsFor, bool IsRead);
 
 /// <summary>What kind of page is planned.</summary>
 public enum PageForm
@@ -187,7 +187,7 @@ public static class PageStore
         return text.Contains('*', StringComparison.Ordinal) ? text : text + "*";
     }
 
-    public static PageRow? Find(Session session, long pageId) => session.First(
+    public static PageRow? Find(Session session, PageId pageId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.page_id = @id", Read, ("id", pageId));
 
     public static PageRow? FindByIdentity(Session session, string identity) => session.First(
@@ -204,7 +204,7 @@ public static class PageStore
         order by identity
         """,
         r => new ExistingPage(
-            r.GetInt64(0),
+            r.Id<PageId>(0),
             r.GetString(1),
             new SitePage(
                 r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.TextOrNull(8), r.GetInt64(9) == 1, r.LongOrNull(10)),
@@ -217,7 +217,7 @@ public static class PageStore
     /// <param name="pageId">The page.</param>
     /// <param name="text">Its main text; null where there is none.</param>
     /// <param name="links">Identities and anchor texts of the pages it links to; null to keep those it has.</param>
-    internal static void SaveContent(WriteSession session, long pageId, string? text, IEnumerable<(string To, string Anchor)>? links)
+    internal static void SaveContent(WriteSession session, PageId pageId, string? text, IEnumerable<(string To, string Anchor)>? links)
     {
         var before = session.Scalar("select content_id from page where page_id = @id", ("id", pageId)) as long?;
         long? content = null;
@@ -281,12 +281,12 @@ public static class PageStore
     }
 
     /// <summary>Goes through the stems of main texts, by page, as far as they were read.</summary>
-    public static IEnumerable<(long PageId, string Stems)> Stems(Session session)
+    public static IEnumerable<(PageId PageId, string Stems)> Stems(Session session)
     {
         using var command = session.Command("select p.page_id, s.stems from page p join page_stems s on s.content_id = p.content_id");
         using var reader = command.ExecuteReader();
         while (reader.Read())
-            yield return (reader.GetInt64(0), reader.GetString(1));
+            yield return (reader.Id<PageId>(0), reader.GetString(1));
     }
 
     public static long Count(Session session) => session.Count("select count(*) from page where kind = 'existing'");
@@ -318,7 +318,7 @@ public static class PageStore
             """,
             ("identity", identity), ("url", page.Url), ("title", page.Title), ("h1", page.H1), ("description", page.Description),
             ("words", page.Words), ("h2", page.H2), ("h3", page.H3));
-        var id = session.Count("select page_id from page where identity = @identity", ("identity", identity));
+        var id = session.Id<PageId>("select page_id from page where identity = @identity", ("identity", identity));
         session.Touch(Data.Pages, id);
         if (text is not null)
             SaveContent(session, id, text, links: null);
@@ -362,7 +362,7 @@ public static class PageStore
 
     /// <summary>Makes a page that is meant to be written.</summary>
     /// <returns>Its id.</returns>
-    public static long Plan(WriteSession session, string identity, string url, string? workingTitle, PageForm? form = null, long? topicId = null) => session.Count(
+    public static PageId Plan(WriteSession session, string identity, string url, string? workingTitle, PageForm? form = null, TopicId? topicId = null) => session.Id<PageId>(
         """
         insert into page (identity, url, kind, source, title, form, topic_id)
         values (@identity, @url, 'planned', 'plan', @title, @form, @topic)
@@ -393,7 +393,7 @@ public static class PageStore
             from url u
             join page p on p.identity = u.identity and p.kind = 'existing';
             """);
-        var standings = new Dictionary<long, (int SeenFor, double Clicks)>();
+        var standings = new Dictionary<PageId, (int SeenFor, double Clicks)>();
         session.List(
             """
             select o.page_id, coalesce(k.volume, 0), min(r.position)
@@ -406,25 +406,22 @@ public static class PageStore
             """,
             r =>
             {
-                var (seen, clicks) = standings.GetValueOrDefault(r.GetInt64(0));
-                return standings[r.GetInt64(0)] = (seen + 1, clicks + (r.GetInt64(1) * curve(r.GetInt32(2))));
+                var (seen, clicks) = standings.GetValueOrDefault(r.Id<PageId>(0));
+                return standings[r.Id<PageId>(0)] = (seen + 1, clicks + (r.GetInt64(1) * curve(r.GetInt32(2))));
             },
             ("depth", depth));
         using var command = session.Command(
             "update page set seen_for = @seen, clicks = @clicks where page_id = @id and (seen_for, clicks) <> (@seen, @clicks)", ("seen", 0), ("clicks", 0.0), ("id", 0L));
-        foreach (var page in session.List("select page_id from page", r => r.GetInt64(0)))
+        foreach (var page in session.Ids<PageId>("select page_id from page"))
         {
             var (seen, clicks) = standings.GetValueOrDefault(page);
-            command.Parameters[0].Value = seen;
-            command.Parameters[1].Value = clicks;
-            command.Parameters[2].Value = page;
-            command.ExecuteNonQuery();
+            command.Run(seen, clicks, page);
         }
     }
 
     private static PageRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
+        r.Id<PageId>(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
         r.TextOrNull(8), r.TextOrNull(9), r.LongOrNull(10), r.TextOrNull(11), r.TextOrNull(12), r.TextOrNull(13), r.TextOrNull(14), r.TextOrNull(15), r.TextOrNull(16),
         r.TextOrNull(17), r.TextOrNull(18), r.LongOrNull(19), r.GetInt64(20), r.TextOrNull(21), r.GetInt64(22), r.GetInt64(23), r.GetDouble(24), r.GetInt64(25),
-        r.EnumOrNull<PageForm>(26), r.LongOrNull(27), r.TextOrNull(28));
+        r.EnumOrNull<PageForm>(26), r.IdOrNull<TopicId>(27), r.TextOrNull(28));
 }

@@ -6,7 +6,7 @@ namespace JadeOrchard.Storage.Site;
 /// <param name="Id">That of its job.</param>
 /// <param name="FoundBy">How pages were found, in words; empty before it began.</param>
 /// <param name="Notes">What was wrong with sitemaps and the like, a line each.</param>
-public sealed record ScanRow(long Id, ScanDepth Depth, string StartUrl, string FoundBy, string Notes, string StartedAt, string? FinishedAt);
+public sealed record ScanRow(JobId Id, ScanDepth Depth, string StartUrl, string FoundBy, string Notes, string StartedAt, string? FinishedAt);
 
 /// <summary>How far a scan has come.</summary>
 public sealed record ScanCounts(long Waiting, long Done, long Failed, long Skipped)
@@ -27,7 +27,7 @@ public enum PageChangeKind
 }
 
 /// <summary>A change of a page that a scan saw.</summary>
-public sealed record PageChangeRow(long PageId, string Url, PageChangeKind Kind, string? Before, string? After);
+public sealed record PageChangeRow(PageId PageId, string Url, PageChangeKind Kind, string? Before, string? After);
 
 /// <summary>An address that a scan could not read, or passed over.</summary>
 public sealed record UnreadUrl(string Url, string State, string Note);
@@ -36,26 +36,26 @@ public sealed record UnreadUrl(string Url, string State, string Note);
 public sealed record PageTitleRow(string SeenAt, string Title);
 
 /// <summary>A link to a page.</summary>
-public sealed record PageLinkRow(long PageId, string Url, string? Title, string Anchor);
+public sealed record PageLinkRow(PageId PageId, string Url, string? Title, string Anchor);
 
 /// <summary>Scans: what is still to be read, what was read, and what changed.</summary>
 public static class ScanStore
 {
     private const string Columns = "scan_id, depth, start_url, found_by, notes, started_at, finished_at";
 
-    public static void Begin(WriteSession session, long scanId, ScanDepth depth, string startUrl, DateTimeOffset now) => session.Execute(
+    public static void Begin(WriteSession session, JobId scanId, ScanDepth depth, string startUrl, DateTimeOffset now) => session.Execute(
         "insert into scan (scan_id, depth, start_url, found_by, notes, started_at) values (@id, @depth, @url, '', '', @now)",
         ("id", scanId), ("depth", depth.Stored()), ("url", startUrl), ("now", now.UtcDateTime.ToString("O")));
 
-    public static void SetFound(WriteSession session, long scanId, string foundBy, string notes) => session.Execute(
+    public static void SetFound(WriteSession session, JobId scanId, string foundBy, string notes) => session.Execute(
         "update scan set found_by = @by, notes = @notes where scan_id = @id", ("id", scanId), ("by", foundBy), ("notes", notes));
 
-    public static ScanRow? Find(Session session, long scanId) => session.First($"select {Columns} from scan where scan_id = @id", Read, ("id", scanId));
+    public static ScanRow? Find(Session session, JobId scanId) => session.First($"select {Columns} from scan where scan_id = @id", Read, ("id", scanId));
 
     public static ScanRow? Newest(Session session) => session.First($"select {Columns} from scan order by scan_id desc limit 1", Read);
 
     /// <summary>Adds addresses that are to be read; those that are known already are passed over.</summary>
-    public static void Add(WriteSession session, long scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
+    public static void Add(WriteSession session, JobId scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
     {
         using var insert = session.Command(
             """
@@ -74,16 +74,16 @@ public static class ScanStore
     }
 
     /// <returns>All addresses of a scan in order, and whether each still waits.</returns>
-    public static IReadOnlyList<(string Identity, string Url, bool IsWaiting)> Urls(Session session, long scanId) => session.List(
+    public static IReadOnlyList<(string Identity, string Url, bool IsWaiting)> Urls(Session session, JobId scanId) => session.List(
         "select identity, url, state = 'waiting' from scan_url where scan_id = @id order by place",
         r => (r.GetString(0), r.GetString(1), r.GetInt64(2) == 1),
         ("id", scanId));
 
-    public static void SetState(WriteSession session, long scanId, string identity, string state, string note) => session.Execute(
+    public static void SetState(WriteSession session, JobId scanId, string identity, string state, string note) => session.Execute(
         "update scan_url set state = @state, note = @note where scan_id = @id and identity = @identity",
         ("id", scanId), ("identity", identity), ("state", state), ("note", note));
 
-    public static ScanCounts Counts(Session session, long scanId) => session.First(
+    public static ScanCounts Counts(Session session, JobId scanId) => session.First(
         """
         select coalesce(sum(state = 'waiting'), 0), coalesce(sum(state = 'done'), 0), coalesce(sum(state = 'failed'), 0), coalesce(sum(state = 'skipped'), 0)
         from scan_url
@@ -93,30 +93,30 @@ public static class ScanStore
         ("id", scanId))!;
 
     /// <returns>What could not be read or was passed over, and why.</returns>
-    public static IReadOnlyList<UnreadUrl> Unread(Session session, long scanId, int limit) => session.List(
+    public static IReadOnlyList<UnreadUrl> Unread(Session session, JobId scanId, int limit) => session.List(
         "select url, state, note from scan_url where scan_id = @id and state in ('failed', 'skipped') order by state, place limit @limit",
         r => new UnreadUrl(r.GetString(0), r.GetString(1), r.GetString(2)),
         ("id", scanId), ("limit", limit));
 
-    public static IReadOnlyList<PageChangeRow> Changes(Session session, long scanId, int limit) => session.List(
+    public static IReadOnlyList<PageChangeRow> Changes(Session session, JobId scanId, int limit) => session.List(
         "select page_id, url, kind, before, after from page_change where scan_id = @id order by kind, change_id limit @limit",
-        r => new PageChangeRow(r.GetInt64(0), r.GetString(1), r.Enum<PageChangeKind>(2), r.TextOrNull(3), r.TextOrNull(4)),
+        r => new PageChangeRow(r.Id<PageId>(0), r.GetString(1), r.Enum<PageChangeKind>(2), r.TextOrNull(3), r.TextOrNull(4)),
         ("id", scanId), ("limit", limit));
 
-    public static IReadOnlyDictionary<PageChangeKind, long> ChangeCounts(Session session, long scanId) => session.List(
+    public static IReadOnlyDictionary<PageChangeKind, long> ChangeCounts(Session session, JobId scanId) => session.List(
             "select kind, count(*) from page_change where scan_id = @id group by kind", r => (r.Enum<PageChangeKind>(0), r.GetInt64(1)), ("id", scanId))
         .ToDictionary(c => c.Item1, c => c.Item2);
 
     /// <returns>The titles that a page had, newest first.</returns>
-    public static IReadOnlyList<PageTitleRow> Titles(Session session, long pageId) => session.List(
+    public static IReadOnlyList<PageTitleRow> Titles(Session session, PageId pageId) => session.List(
         "select seen_at, title from page_title where page_id = @id order by seen_at desc", r => new PageTitleRow(r.GetString(0), r.GetString(1)), ("id", pageId));
 
     /// <summary>Goes through the links of the pages whose links were read by a full scan: the page, and the identity that it links to.</summary>
-    public static void EachLink(Session session, Action<long, string> read) => session.Each(
-        "select p.page_id, l.to_identity from page p join page_link l on l.content_id = p.content_id", r => read(r.GetInt64(0), r.GetString(1)));
+    public static void EachLink(Session session, Action<PageId, string> read) => session.Each(
+        "select p.page_id, l.to_identity from page p join page_link l on l.content_id = p.content_id", r => read(r.Id<PageId>(0), r.GetString(1)));
 
     /// <returns>Pages that link to a page, with the anchor texts.</returns>
-    public static IReadOnlyList<PageLinkRow> LinksTo(Session session, long pageId, int limit) => session.List(
+    public static IReadOnlyList<PageLinkRow> LinksTo(Session session, PageId pageId, int limit) => session.List(
         """
         select f.page_id, f.url, f.title, l.anchor
         from page p
@@ -126,7 +126,7 @@ public static class ScanStore
         order by f.clicks desc, f.identity, l.place
         limit @limit
         """,
-        r => new PageLinkRow(r.GetInt64(0), r.GetString(1), r.TextOrNull(2), r.GetString(3)),
+        r => new PageLinkRow(r.Id<PageId>(0), r.GetString(1), r.TextOrNull(2), r.GetString(3)),
         ("id", pageId), ("limit", limit));
 
     /// <summary>Writes what a scan saw of a page, and what changed since it was last scanned.</summary>
@@ -135,19 +135,19 @@ public static class ScanStore
     /// <param name="page">What it saw.</param>
     /// <param name="depth">A light scan leaves words, text and links as they are.</param>
     /// <param name="now">When.</param>
-    public static void SavePage(WriteSession session, long scanId, ScannedPage page, ScanDepth depth, DateTimeOffset now)
+    public static void SavePage(WriteSession session, JobId scanId, ScannedPage page, ScanDepth depth, DateTimeOffset now)
     {
         var time = now.UtcDateTime.ToString("O");
         var before = session.First(
             "select page_id, title, h1, status, indexable, scanned_at is not null, gone_since is not null, kind = 'planned' from page where identity = @identity",
-            r => new Before(r.GetInt64(0), r.TextOrNull(1), r.TextOrNull(2), r.LongOrNull(3), r.TextOrNull(4), r.GetInt64(5) == 1, r.GetInt64(6) == 1, r.GetInt64(7) == 1),
+            r => new Before(r.Id<PageId>(0), r.TextOrNull(1), r.TextOrNull(2), r.LongOrNull(3), r.TextOrNull(4), r.GetInt64(5) == 1, r.GetInt64(6) == 1, r.GetInt64(7) == 1),
             ("identity", page.Identity));
         var isGone = page.Status is 404 or 410;
         // An address that was never there is no page of the site.
         if (before is null && isGone)
             return;
         var (content, full) = (page.Content, depth == ScanDepth.Full);
-        var id = session.Count(
+        var id = session.Id<PageId>(
             """
             insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, status, indexable, canonical, redirects_to, published_on, modified_on, first_seen_at, scanned_at, gone_since)
             values (@identity, @url, 'existing', 'scan', @title, @h1, @description, @words, @h2, @h3, @status, @indexable, @canonical, @redirects, @published, @modified, @now, @now, @gone)
@@ -222,7 +222,7 @@ public static class ScanStore
     }
 
     /// <summary>Counts the links to each page, and says that the scan is done.</summary>
-    public static void Finish(WriteSession session, long scanId, ScanDepth depth, DateTimeOffset now)
+    public static void Finish(WriteSession session, JobId scanId, ScanDepth depth, DateTimeOffset now)
     {
         if (depth == ScanDepth.Full)
         {
@@ -246,7 +246,7 @@ public static class ScanStore
     }
 
     private static ScanRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
-        r.GetInt64(0), r.Enum<ScanDepth>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.TextOrNull(6));
+        r.Id<JobId>(0), r.Enum<ScanDepth>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.TextOrNull(6));
 
-    private sealed record Before(long Id, string? Title, string? H1, long? Status, string? Indexable, bool WasScanned, bool WasGone, bool WasPlanned);
+    private sealed record Before(PageId Id, string? Title, string? H1, long? Status, string? Indexable, bool WasScanned, bool WasGone, bool WasPlanned);
 }

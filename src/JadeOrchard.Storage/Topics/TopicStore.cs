@@ -14,7 +14,7 @@ namespace JadeOrchard.Storage.Topics;
 /// <param name="ContestedDemand">Of its clusters in which pages of the site stand in each other's way.</param>
 /// <param name="Waiting">Subtopics that no keyword of a cluster stands for yet.</param>
 public sealed record TopicRow(
-    long Id, string Name, bool IsNamed, long PillarId, string PillarName, long Clusters, long Keywords, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
+    TopicId Id, string Name, bool IsNamed, ClusterId PillarId, string PillarName, long Clusters, long Keywords, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
     double AtStake, long Waiting)
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
@@ -23,28 +23,28 @@ public sealed record TopicRow(
 
 /// <summary>A subtopic that the planner added by hand.</summary>
 /// <param name="ClusterId">The cluster that a keyword of this phrase came into; null as long as it waits.</param>
-public sealed record Subtopic(long Id, string Phrase, string Note, long? ClusterId, string? ClusterName);
+public sealed record Subtopic(SubtopicId Id, string Phrase, string Note, ClusterId? ClusterId, string? ClusterName);
 
 /// <summary>Clusters of one topic that belong together.</summary>
-public sealed record TopicLink(long ClusterId, long OtherClusterId, double Weight);
+public sealed record TopicLink(ClusterId ClusterId, ClusterId OtherClusterId, double Weight);
 
 /// <summary>Whether the pages of a supporting cluster and of the pillar link to each other.</summary>
 /// <param name="ToPillar">Null where the links of that page were not read.</param>
 /// <param name="FromPillar">Likewise.</param>
-public sealed record SupportLink(long ClusterId, bool? ToPillar, bool? FromPillar);
+public sealed record SupportLink(ClusterId ClusterId, bool? ToPillar, bool? FromPillar);
 
 /// <summary>A topic by its id.</summary>
 /// <param name="ChosenPillarId">The pillar that the planner chose; null where none was chosen.</param>
-public sealed record StoredTopic(long Id, long? ChosenPillarId);
+public sealed record StoredTopic(TopicId Id, ClusterId? ChosenPillarId);
 
 /// <summary>The topic of a cluster.</summary>
 /// <param name="TopicId">Null where it is in none.</param>
 /// <param name="IsPlaced">The planner put it there.</param>
-public readonly record struct TopicOfCluster(long? TopicId, bool IsPlaced);
+public readonly record struct TopicOfCluster(TopicId? TopicId, bool IsPlaced);
 
 /// <summary>A topic as it is to be written.</summary>
 /// <param name="Id">The topic whose identity it inherits; 0 for a new one.</param>
-public sealed record GatheredTopic(long Id, long PillarId, IReadOnlyList<long> ClusterIds);
+public sealed record GatheredTopic(TopicId Id, ClusterId PillarId, IReadOnlyList<ClusterId> ClusterIds);
 
 /// <summary>Topics, their clusters and the subtopics that wait.</summary>
 public static class TopicStore
@@ -107,9 +107,9 @@ public static class TopicStore
     public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
 
     /// <returns>For each cluster, or each that is asked for, in a topic whose pillar it is not, that pillar.</returns>
-    public static Dictionary<long, long> Pillars(Session session, IReadOnlySet<long>? clusterIds = null)
+    public static Dictionary<ClusterId, ClusterId> Pillars(Session session, IReadOnlySet<ClusterId>? clusterIds = null)
     {
-        var pillars = new Dictionary<long, long>();
+        var pillars = new Dictionary<ClusterId, ClusterId>();
         session.Each(
             $"""
             select c.cluster_id, t.pillar_cluster_id
@@ -118,42 +118,42 @@ public static class TopicStore
             join cluster p on p.cluster_id = t.pillar_cluster_id
             where t.pillar_cluster_id <> c.cluster_id {(clusterIds is null ? "" : $"and c.cluster_id in ({string.Join(',', clusterIds)})")}
             """,
-            r => pillars[r.GetInt64(0)] = r.GetInt64(1));
+            r => pillars[r.Id<ClusterId>(0)] = r.Id<ClusterId>(1));
         return pillars;
     }
 
-    public static TopicRow? Find(Session session, long topicId) =>
+    public static TopicRow? Find(Session session, TopicId topicId) =>
         session.First($"with chosen as (select @id as key) select {Rows.Columns} from {Rows.FromChosen} where t.topic_id = @id", Read, ("id", topicId));
 
     public static long Count(Session session) => session.Count("select count(*) from topic");
 
     /// <returns>All topics by id.</returns>
     public static IReadOnlyList<StoredTopic> All(Session session) => session.List(
-        "select topic_id, iif(is_pillar_chosen, pillar_cluster_id, null) from topic order by topic_id", r => new StoredTopic(r.GetInt64(0), r.LongOrNull(1)));
+        "select topic_id, iif(is_pillar_chosen, pillar_cluster_id, null) from topic order by topic_id", r => new StoredTopic(r.Id<TopicId>(0), r.IdOrNull<ClusterId>(1)));
 
     /// <returns>For each cluster by id its topic.</returns>
-    public static Dictionary<long, TopicOfCluster> OfClusters(Session session)
+    public static Dictionary<ClusterId, TopicOfCluster> OfClusters(Session session)
     {
-        var topics = new Dictionary<long, TopicOfCluster>();
+        var topics = new Dictionary<ClusterId, TopicOfCluster>();
         session.Each(
             "select c.cluster_id, t.topic_id, c.is_topic_chosen from cluster c left join topic t on t.topic_id = c.topic_id",
-            r => topics[r.GetInt64(0)] = new TopicOfCluster(r.LongOrNull(1), r.GetInt64(2) == 1));
+            r => topics[r.Id<ClusterId>(0)] = new TopicOfCluster(r.IdOrNull<TopicId>(1), r.GetInt64(2) == 1));
         return topics;
     }
 
     /// <returns>The topic of one cluster; null where it is in none.</returns>
-    public static long? OfCluster(Session session, long clusterId) => session.Scalar("select topic_id from cluster where cluster_id = @id", ("id", clusterId)) as long?;
+    public static TopicId? OfCluster(Session session, ClusterId clusterId) => session.IdOrNull<TopicId>("select topic_id from cluster where cluster_id = @id", ("id", clusterId));
 
     /// <returns>Clusters that are in no topic.</returns>
-    public static IReadOnlyList<long> WithoutTopic(Session session) => session.List("select cluster_id from cluster where topic_id is null order by cluster_id", r => r.GetInt64(0));
+    public static IReadOnlyList<ClusterId> WithoutTopic(Session session) => session.Ids<ClusterId>("select cluster_id from cluster where topic_id is null order by cluster_id");
 
     /// <returns>Clusters that share a topic with some clusters, these included.</returns>
-    public static IReadOnlySet<long> SharingTopics(Session session, IEnumerable<long> clusterIds) => session.List(
+    public static IReadOnlySet<ClusterId> SharingTopics(Session session, IEnumerable<ClusterId> clusterIds) => session.Ids<ClusterId>(
         """
         select o.cluster_id from cluster o where o.topic_id in (select c.topic_id from json_each(@ids) j join cluster c on c.cluster_id = j.value)
         union select value from json_each(@ids)
         """,
-        r => r.GetInt64(0), ("ids", "[" + string.Join(',', clusterIds) + "]")).ToHashSet();
+        ("ids", "[" + string.Join(',', clusterIds) + "]")).ToHashSet();
 
     /// <summary>Puts topics in the place of those before; only what differs is written. Subtopics of a topic that goes follow most of its clusters.</summary>
     /// <param name="session">The transaction.</param>
@@ -164,19 +164,15 @@ public static class TopicStore
         var before = OfClusters(session);
         using var update = session.Command("update topic set pillar_cluster_id = @pillar where topic_id = @id and pillar_cluster_id is not @pillar", ("pillar", 0L), ("id", 0L));
         using var move = session.Command("update cluster set topic_id = @topic where cluster_id = @id", ("topic", 0L), ("id", 0L));
-        var heirs = new Dictionary<long, Dictionary<long, int>>();
-        var kept = new HashSet<long>();
+        var heirs = new Dictionary<TopicId, Dictionary<TopicId, int>>();
+        var kept = new HashSet<TopicId>();
         foreach (var topic in topics)
         {
             var id = topic.Id;
-            if (id == 0)
+            if (id == default)
                 id = Add(session, topic.PillarId);
             else
-            {
-                update.Parameters[0].Value = topic.PillarId;
-                update.Parameters[1].Value = id;
-                update.ExecuteNonQuery();
-            }
+                update.Run(topic.PillarId, id);
 
             kept.Add(id);
             foreach (var cluster in topic.ClusterIds)
@@ -189,17 +185,15 @@ public static class TopicStore
                     heir[id] = heir.GetValueOrDefault(id) + 1;
                 }
 
-                move.Parameters[0].Value = id;
-                move.Parameters[1].Value = cluster;
-                move.ExecuteNonQuery();
+                move.Run(id, cluster);
             }
         }
 
         session.Execute("pragma defer_foreign_keys = on");
-        foreach (var old in session.List("select topic_id from topic", r => r.GetInt64(0)).Where(t => !kept.Contains(t)))
+        foreach (var old in session.Ids<TopicId>("select topic_id from topic").Where(t => !kept.Contains(t)))
         {
-            var heir = heirs.GetValueOrDefault(old, []).OrderByDescending(h => h.Value).ThenBy(h => h.Key).Select(h => h.Key).FirstOrDefault(kept.Count == 0 ? 0 : kept.Min());
-            if (heir != 0)
+            var heir = heirs.GetValueOrDefault(old, []).OrderByDescending(h => h.Value).ThenBy(h => h.Key.Value).Select(h => h.Key).FirstOrDefault(kept.MinBy(t => t.Value));
+            if (heir != default)
                 session.Execute("update subtopic set topic_id = @heir where topic_id = @old", ("heir", heir), ("old", old));
             session.Execute("delete from subtopic where topic_id = @old; delete from topic where topic_id = @old;", ("old", old));
         }
@@ -207,15 +201,15 @@ public static class TopicStore
 
     /// <summary>A topic of one cluster.</summary>
     /// <returns>Its id.</returns>
-    public static long Add(WriteSession session, long pillarId) =>
-        session.Count("insert into topic (pillar_cluster_id) values (@pillar) returning topic_id", ("pillar", pillarId));
+    public static TopicId Add(WriteSession session, ClusterId pillarId) =>
+        session.Id<TopicId>("insert into topic (pillar_cluster_id) values (@pillar) returning topic_id", ("pillar", pillarId));
 
     /// <summary>Puts clusters into a topic as the planner wants.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusterIds">The clusters.</param>
     /// <param name="topicId">Null for a new one.</param>
     /// <returns>The topic.</returns>
-    public static long Move(WriteSession session, IReadOnlyList<long> clusterIds, long? topicId)
+    public static TopicId Move(WriteSession session, IReadOnlyList<ClusterId> clusterIds, TopicId? topicId)
     {
         var topic = topicId ?? Add(session, clusterIds[0]);
         session.Execute(
@@ -226,7 +220,7 @@ public static class TopicStore
     }
 
     /// <summary>Joins clusters that have no topic to one.</summary>
-    public static void Join(WriteSession session, long clusterId, long topicId)
+    public static void Join(WriteSession session, ClusterId clusterId, TopicId topicId)
     {
         session.Execute("update cluster set topic_id = @topic where cluster_id = @id", ("topic", topicId), ("id", clusterId));
         session.Touch(Data.Topics, clusterId);
@@ -244,10 +238,10 @@ public static class TopicStore
             delete from subtopic where not exists (select 1 from cluster c where c.topic_id = subtopic.topic_id);
             delete from topic where not exists (select 1 from cluster c where c.topic_id = topic.topic_id);
             """);
-        foreach (var topic in session.List(
-            "select topic_id from topic where not exists (select 1 from cluster c where c.cluster_id = topic.pillar_cluster_id and c.topic_id = topic.topic_id)", r => r.GetInt64(0)))
+        foreach (var topic in session.Ids<TopicId>(
+            "select topic_id from topic where not exists (select 1 from cluster c where c.cluster_id = topic.pillar_cluster_id and c.topic_id = topic.topic_id)"))
         {
-            var clusters = session.List("select cluster_id, demand from cluster where topic_id = @id order by cluster_id", r => (Id: r.GetInt64(0), Demand: r.GetInt64(1)), ("id", topic));
+            var clusters = session.List("select cluster_id, demand from cluster where topic_id = @id order by cluster_id", r => (Id: r.Id<ClusterId>(0), Demand: r.GetInt64(1)), ("id", topic));
             var linked = Links(session, topic).CountBy(l => l.ClusterId).ToDictionary();
             var pillar = Core.Topics.Topics.PillarOf(Enumerable.Range(0, clusters.Count), [.. clusters.Select(c => c.Demand)], [.. clusters.Select(c => linked.GetValueOrDefault(c.Id))]);
             session.Execute("update topic set is_pillar_chosen = 0, pillar_cluster_id = @pillar where topic_id = @id", ("pillar", clusters[pillar].Id), ("id", topic));
@@ -255,19 +249,19 @@ public static class TopicStore
         }
     }
 
-    public static void Rename(WriteSession session, long topicId, string? name) => session.Execute(
+    public static void Rename(WriteSession session, TopicId topicId, string? name) => session.Execute(
         "update topic set name = @name where topic_id = @id", ("id", topicId), ("name", string.IsNullOrWhiteSpace(name) ? null : name.Trim()));
 
     /// <param name="session">The transaction.</param>
     /// <param name="topicId">The topic.</param>
     /// <param name="clusterId">One of its clusters.</param>
-    public static void ChoosePillar(WriteSession session, long topicId, long clusterId)
+    public static void ChoosePillar(WriteSession session, TopicId topicId, ClusterId clusterId)
     {
         session.Execute("update topic set pillar_cluster_id = @cluster, is_pillar_chosen = 1 where topic_id = @id", ("id", topicId), ("cluster", clusterId));
         session.Touch(Data.Topics, clusterId);
     }
 
-    public static IReadOnlyList<Subtopic> Subtopics(Session session, long topicId) => session.List(
+    public static IReadOnlyList<Subtopic> Subtopics(Session session, TopicId topicId) => session.List(
         """
         select s.subtopic_id, s.phrase, s.note, c.cluster_id, coalesce(c.name, p.phrase)
         from subtopic s
@@ -278,14 +272,14 @@ public static class TopicStore
         where s.topic_id = @id
         order by s.phrase, s.subtopic_id
         """,
-        r => new Subtopic(r.GetInt64(0), r.GetString(1), r.GetString(2), r.LongOrNull(3), r.TextOrNull(4)),
+        r => new Subtopic(r.Id<SubtopicId>(0), r.GetString(1), r.GetString(2), r.IdOrNull<ClusterId>(3), r.TextOrNull(4)),
         ("id", topicId));
 
     /// <returns>The topic that has this subtopic already; null where none has and it was added.</returns>
-    public static long? AddSubtopic(WriteSession session, long topicId, string phrase, string note, DateTimeOffset now)
+    public static TopicId? AddSubtopic(WriteSession session, TopicId topicId, string phrase, string note, DateTimeOffset now)
     {
         var form = KeywordNormalForm.Of(phrase);
-        if (session.Scalar("select topic_id from subtopic where normal_form = @form", ("form", form)) is long known)
+        if (session.IdOrNull<TopicId>("select topic_id from subtopic where normal_form = @form", ("form", form)) is { } known)
             return known;
         session.Execute(
             "insert into subtopic (topic_id, phrase, normal_form, note, made_at) values (@topic, @phrase, @form, @note, @now)",
@@ -294,14 +288,14 @@ public static class TopicStore
     }
 
     /// <returns>Whether it was there.</returns>
-    public static bool RemoveSubtopic(WriteSession session, long subtopicId) =>
+    public static bool RemoveSubtopic(WriteSession session, SubtopicId subtopicId) =>
         session.Execute("delete from subtopic where subtopic_id = @id", ("id", subtopicId)) > 0;
 
     /// <summary>Keeps which clusters belong together; only what differs is written.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="links">For each cluster the links that it keeps, strongest first; none for one that is gone.</param>
     /// <param name="isAll">They are all there are.</param>
-    public static void SaveLinks(WriteSession session, IReadOnlyDictionary<long, IReadOnlyList<TopicLink>> links, bool isAll)
+    public static void SaveLinks(WriteSession session, IReadOnlyDictionary<ClusterId, IReadOnlyList<TopicLink>> links, bool isAll)
     {
         using var delete = session.Command("delete from cluster_link where cluster_id = @id", ("id", 0L));
         if (isAll)
@@ -310,23 +304,15 @@ public static class TopicStore
         foreach (var (cluster, kept) in links)
         {
             if (!isAll)
-            {
-                delete.Parameters[0].Value = cluster;
-                delete.ExecuteNonQuery();
-            }
+                delete.Run(cluster);
 
             foreach (var link in kept)
-            {
-                insert.Parameters[0].Value = cluster;
-                insert.Parameters[1].Value = link.OtherClusterId;
-                insert.Parameters[2].Value = link.Weight;
-                insert.ExecuteNonQuery();
-            }
+                insert.Run(cluster, link.OtherClusterId, link.Weight);
         }
     }
 
     /// <returns>The links among the clusters of a topic, each both ways, the heaviest first.</returns>
-    public static IReadOnlyList<TopicLink> Links(Session session, long topicId) => session.List(
+    public static IReadOnlyList<TopicLink> Links(Session session, TopicId topicId) => session.List(
         """
         with kept as (
           select l.cluster_id as a, l.other_cluster_id as b, l.weight
@@ -337,11 +323,11 @@ public static class TopicStore
         )
         select a, b, max(weight) as weight from (select a, b, weight from kept union all select b, a, weight from kept) group by a, b order by weight desc, a, b
         """,
-        r => new TopicLink(r.GetInt64(0), r.GetInt64(1), r.GetDouble(2)),
+        r => new TopicLink(r.Id<ClusterId>(0), r.Id<ClusterId>(1), r.GetDouble(2)),
         ("id", topicId));
 
     /// <returns>For each supporting cluster whether its page and that of the pillar link to each other; only where both have an existing page.</returns>
-    public static IReadOnlyList<SupportLink> Support(Session session, long topicId) => session.List(
+    public static IReadOnlyList<SupportLink> Support(Session session, TopicId topicId) => session.List(
         """
         select c.cluster_id,
           iif(exists (select 1 from page_link l where l.content_id = s.content_id),
@@ -357,15 +343,15 @@ public static class TopicStore
         where t.topic_id = @id
         order by c.cluster_id
         """,
-        r => new SupportLink(r.GetInt64(0), Flag(r.LongOrNull(1)), Flag(r.LongOrNull(2))),
+        r => new SupportLink(r.Id<ClusterId>(0), Flag(r.LongOrNull(1)), Flag(r.LongOrNull(2))),
         ("id", topicId));
 
     /// <returns>The ids of the keywords of a topic's clusters.</returns>
-    public static IReadOnlyList<long> Keywords(Session session, long topicId) => session.List(
-        "select m.keyword_id from cluster c join cluster_member m on m.cluster_id = c.cluster_id where c.topic_id = @id", r => r.GetInt64(0), ("id", topicId));
+    public static IReadOnlyList<KeywordId> Keywords(Session session, TopicId topicId) => session.Ids<KeywordId>(
+        "select m.keyword_id from cluster c join cluster_member m on m.cluster_id = c.cluster_id where c.topic_id = @id", ("id", topicId));
 
     /// <summary>Titles and headings of the site's pages that are assigned to clusters of a topic or suggested for them; planned ones with their working titles.</summary>
-    public static IReadOnlyList<IReadOnlyList<string>> OwnHeadings(Session session, long topicId) => session.List(
+    public static IReadOnlyList<IReadOnlyList<string>> OwnHeadings(Session session, TopicId topicId) => session.List(
         """
         select g.title, g.h1, g.h2, g.h3
         from page g
@@ -380,14 +366,14 @@ public static class TopicStore
         ("id", topicId));
 
     /// <returns>The greatest volume of the keywords that are these close variants, and the cluster of one of them; null where none is known.</returns>
-    public static (long? Volume, long? ClusterId) KnownOf(Session session, string variantKey) => session.List(
+    public static (long? Volume, ClusterId? ClusterId) KnownOf(Session session, string variantKey) => session.List(
         "select max(k.volume), max(m.cluster_id) from keyword k left join cluster_member m on m.keyword_id = k.keyword_id where k.variant_key = @key",
-        r => (r.LongOrNull(0), r.LongOrNull(1)),
+        r => (r.LongOrNull(0), r.IdOrNull<ClusterId>(1)),
         ("key", variantKey))[0];
 
     private static bool? Flag(long? value) => value is { } given ? given == 1 : null;
 
     private static TopicRow Read(SqliteDataReader r) => new(
-        r.GetInt64(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7), r.GetInt64(8), r.GetInt64(9), r.GetInt64(10),
+        r.Id<TopicId>(0), r.GetString(1), r.GetInt64(2) == 1, r.Id<ClusterId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7), r.GetInt64(8), r.GetInt64(9), r.GetInt64(10),
         r.GetDouble(11), r.GetInt64(12));
 }

@@ -98,9 +98,9 @@ public class SiteFindingsTests
     [Fact]
     public void RivalsKeepTheirKeyWhenTheyChangePlaces()
     {
-        Assert.Equal(FindingKey.Of(FindingKind.RivalsInResults, 5, 2, 9), FindingKey.Of(FindingKind.RivalsInResults, 5, 9, 2));
-        Assert.NotEqual(FindingKey.Of(FindingKind.WrongPageRanks, 5, 2, 9), FindingKey.Of(FindingKind.WrongPageRanks, 5, 9, 2));
-        Assert.Equal("no-page:5", FindingKey.Of(FindingKind.NoPage, 5, null, null));
+        Assert.Equal(FindingKey.Of(FindingKind.RivalsInResults, new ClusterId(5), new PageId(2), new PageId(9)), FindingKey.Of(FindingKind.RivalsInResults, new ClusterId(5), new PageId(9), new PageId(2)));
+        Assert.NotEqual(FindingKey.Of(FindingKind.WrongPageRanks, new ClusterId(5), new PageId(2), new PageId(9)), FindingKey.Of(FindingKind.WrongPageRanks, new ClusterId(5), new PageId(9), new PageId(2)));
+        Assert.Equal("no-page:5", FindingKey.Of(FindingKind.NoPage, new ClusterId(5), null, null));
     }
 
     [Theory]
@@ -281,7 +281,9 @@ public class SiteFindingsTests
     [Fact]
     public void EveryFindingHasAKeyOfItsOwn() => Sites.Sample(site =>
     {
-        var keys = SiteFindings.In(site).Select(f => FindingKey.Of(f.Kind, f.Cluster, f.Page, f.OtherPage, f.OtherCluster)).ToList();
+        static ClusterId? Cluster(int? index) => index is { } c ? new ClusterId(c) : null;
+        static PageId? Page(int? index) => index is { } p ? new PageId(p) : null;
+        var keys = SiteFindings.In(site).Select(f => FindingKey.Of(f.Kind, Cluster(f.Cluster), Page(f.Page), Page(f.OtherPage), Cluster(f.OtherCluster))).ToList();
         Assert.Equal(keys.Distinct(), keys);
     });
 

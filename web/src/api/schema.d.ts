@@ -1603,7 +1603,10 @@ export interface components {
         };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
             version?: null | string;
@@ -1804,12 +1807,18 @@ export interface components {
         };
         /** @description An undecided cluster with a page that fits clearly. */
         ClearSuggestion: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             clusterId: number;
             cluster: string;
             /** Format: int64 */
             demand: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             url: string;
             title: null | string;
@@ -1857,12 +1866,18 @@ export interface components {
         };
         /** @description A cluster as lists show it. */
         ClusterRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             id: number;
             /** @description What the planner calls it, else its primary keyword. */
             name: string;
             mark: components["schemas"]["Coverage"];
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             primaryKeywordId: number;
             primary: string;
             /** Format: int64 */
@@ -1937,7 +1952,10 @@ export interface components {
         Combination: "union" | "subtract" | "intersect";
         /** @description Changes a list by another. */
         CombineRequest: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a list of keywords.
+             */
             otherId: number;
             how: components["schemas"]["Combination"];
         };
@@ -2140,10 +2158,16 @@ export interface components {
         };
         /** @description Two pages that the planner wants as they are. */
         DeliberatePair: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             pageUrl: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             otherPageId: number;
             otherPageUrl: string;
             reason: string;
@@ -2182,7 +2206,10 @@ export interface components {
         };
         /** @description A keyword whose capture failed, and why. */
         FailedCapture: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keywordId: number;
             phrase: string;
             note: string;
@@ -2437,7 +2464,10 @@ export interface components {
         };
         /** @description A keyword of the grid. */
         GridColumn: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keywordId: number;
             phrase: string;
         };
@@ -2553,7 +2583,10 @@ export interface components {
         };
         /** @description What an import did. */
         ImportRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a job; a scan or an import bears the id of its job.
+             */
             id: number;
             kind: string;
             fileName: string;
@@ -2608,7 +2641,10 @@ export interface components {
         JobState: "waiting" | "running" | "paused" | "done" | "failed" | "stopped";
         /** @description A job as it stands now. */
         JobView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a job; a scan or an import bears the id of its job.
+             */
             id: number;
             kind: string;
             label: string;
@@ -2714,7 +2750,10 @@ export interface components {
         };
         /** @description A keyword as lists show it. */
         KeywordRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             id: number;
             phrase: string;
             /** Format: int64 */
@@ -2797,7 +2836,10 @@ export interface components {
         };
         /** @description A result list of a keyword. */
         ListInfo: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a captured result list.
+             */
             listId: number;
             /** Format: date */
             capturedOn: string;
@@ -2818,7 +2860,10 @@ export interface components {
         };
         /** @description A list by its name. */
         ListName: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a list of keywords.
+             */
             id: number;
             name: string;
         };
@@ -2872,7 +2917,10 @@ export interface components {
         };
         /** @description A named set of keywords. */
         ListRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a list of keywords.
+             */
             id: number;
             name: string;
             notes: string;
@@ -2950,7 +2998,10 @@ export interface components {
         };
         /** @description A keyword of a cluster. */
         MemberView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keywordId: number;
             phrase: string;
             /** Format: int64 */
@@ -2980,7 +3031,10 @@ export interface components {
         };
         /** @description Merges close variants into one keyword. */
         MergeRequest: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keepId: number;
             ids: number[];
         };
@@ -3006,7 +3060,10 @@ export interface components {
         };
         /** @description What came of it. */
         MoveAnswer: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             clusterId: number;
             /** @description What speaks against it, which does not hinder it; null where nothing does. */
             warning: null | string;
@@ -3050,7 +3107,10 @@ export interface components {
         };
         /** @description A captured keyword without a cluster. */
         NewKeywordView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keywordId: number;
             phrase: string;
             /** Format: int64 */
@@ -3088,7 +3148,10 @@ export interface components {
         };
         /** @description A cluster that is named in passing. */
         OtherCluster: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             id: number;
             name: string;
         };
@@ -3118,7 +3181,10 @@ export interface components {
         };
         /** @description A page that could stand for a cluster. */
         PageCandidate: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             url: string;
             title: null | string;
@@ -3152,7 +3218,10 @@ export interface components {
         PageChangeKind: "new" | "gone" | "back" | "title" | "h1" | "status" | "indexable";
         /** @description A change of a page that a scan saw. */
         PageChangeRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             url: string;
             kind: components["schemas"]["PageChangeKind"];
@@ -3180,7 +3249,10 @@ export interface components {
         PageKind: "existing" | "planned";
         /** @description A link to a page. */
         PageLinkRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             url: string;
             title: null | string;
@@ -3188,7 +3260,10 @@ export interface components {
         };
         /** @description A page as lists show it. */
         PageRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             id: number;
             url: string;
             kind: components["schemas"]["PageKind"];
@@ -3262,7 +3337,10 @@ export interface components {
         };
         /** @description A keyword for which a page stands in the results. */
         PageStanding: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
             keywordId: number;
             keyword: string;
             /** Format: int64 */
@@ -3305,7 +3383,10 @@ export interface components {
              * @description Lines of which nothing that can be searched for is left.
              */
             rejected: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a source of keywords.
+             */
             sourceId: number;
         };
         /** @description What came of pasted addresses. */
@@ -3384,7 +3465,10 @@ export interface components {
         };
         /** @description What a page got in a week from some queries. */
         PerformanceWeek: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
             pageId: number;
             /**
              * Format: date
@@ -3436,7 +3520,10 @@ export interface components {
         };
         /** @description What was decided to do about a finding. */
         PlanStep: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
             id: number;
             findingKey: string;
             remedy: components["schemas"]["Remedy"];
@@ -3459,7 +3546,10 @@ export interface components {
         };
         /** @description A cluster of the plot map. */
         PlotView: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             id: number;
             name: string;
             /** Format: int64 */
@@ -3629,7 +3719,10 @@ export interface components {
         };
         /** @description Filters with a name. */
         SavedFilterRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a saved filter.
+             */
             id: number;
             name: string;
             /** @description As it stands in the address of the screen. */
@@ -3811,7 +3904,10 @@ export interface components {
         SourceKind: "file" | "paste" | "research" | "suggestions" | "rankings" | "performance" | "results" | "hand" | null;
         /** @description Where keywords came from. */
         SourceRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a source of keywords.
+             */
             id: number;
             kind: components["schemas"]["SourceKind"];
             /** @description The file, the seed, the host: what tells it from others of its kind. */
@@ -3826,7 +3922,10 @@ export interface components {
         };
         /** @description What one source said of a keyword. */
         SourceValue: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a source of keywords.
+             */
             sourceId: number;
             kind: components["schemas"]["SourceKind"];
             label: string;
@@ -3854,7 +3953,10 @@ export interface components {
         };
         /** @description A subtopic that the planner added by hand. */
         Subtopic: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a subtopic that a planner noted.
+             */
             id: number;
             phrase: string;
             note: string;
@@ -3873,7 +3975,10 @@ export interface components {
         };
         /** @description Whether the pages of a supporting cluster and of the pillar link to each other. */
         SupportLink: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             clusterId: number;
             /** @description Null where the links of that page were not read. */
             toPillar: null | boolean;
@@ -3949,9 +4054,15 @@ export interface components {
         };
         /** @description Clusters of one topic that belong together. */
         TopicLink: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             clusterId: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
             otherClusterId: number;
             /** Format: double */
             weight: number;
@@ -3967,12 +4078,18 @@ export interface components {
         };
         /** @description The topic that clusters were put into. */
         TopicMoved: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a topic.
+             */
             topicId: number;
         };
         /** @description A topic as lists show it. */
         TopicRow: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a topic.
+             */
             id: number;
             /** @description What the planner calls it, else its pillar. */
             name: string;
@@ -4041,7 +4158,10 @@ export interface components {
         };
         /** @description A step of the history. */
         UndoStep: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Names a step of the history.
+             */
             id: number;
             label: string;
             isUndone: boolean;

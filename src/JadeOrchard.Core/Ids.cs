@@ -1,0 +1,246 @@
+using System.Globalization;
+using System.Text.Json;
+using System.Text.Json.Serialization;
+
+namespace JadeOrchard.Core;
+
+/// <summary>The number that names something in a project. Each kind of thing has its own type, so that no page is taken for a cluster.</summary>
+public interface IId
+{
+    /// <summary>As it stands in the database and in JSON.</summary>
+    long Value { get; }
+}
+
+/// <summary>An id of one kind.</summary>
+public interface IId<TSelf> : IId
+    where TSelf : struct, IId<TSelf>
+{
+    /// <returns>The id with this number.</returns>
+    static abstract TSelf Of(long value);
+}
+
+/// <summary>Names a keyword.</summary>
+[JsonConverter(typeof(IdConverter<KeywordId>))]
+public readonly record struct KeywordId(long Value) : IId<KeywordId>
+{
+    /// <inheritdoc/>
+    public static KeywordId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out KeywordId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a list of keywords.</summary>
+[JsonConverter(typeof(IdConverter<ListId>))]
+public readonly record struct ListId(long Value) : IId<ListId>
+{
+    /// <inheritdoc/>
+    public static ListId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out ListId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a saved filter.</summary>
+[JsonConverter(typeof(IdConverter<FilterId>))]
+public readonly record struct FilterId(long Value) : IId<FilterId>
+{
+    /// <inheritdoc/>
+    public static FilterId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out FilterId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a source of keywords.</summary>
+[JsonConverter(typeof(IdConverter<SourceId>))]
+public readonly record struct SourceId(long Value) : IId<SourceId>
+{
+    /// <inheritdoc/>
+    public static SourceId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out SourceId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a captured result list.</summary>
+[JsonConverter(typeof(IdConverter<ResultListId>))]
+public readonly record struct ResultListId(long Value) : IId<ResultListId>
+{
+    /// <inheritdoc/>
+    public static ResultListId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out ResultListId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a cluster.</summary>
+[JsonConverter(typeof(IdConverter<ClusterId>))]
+public readonly record struct ClusterId(long Value) : IId<ClusterId>
+{
+    /// <inheritdoc/>
+    public static ClusterId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out ClusterId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a topic.</summary>
+[JsonConverter(typeof(IdConverter<TopicId>))]
+public readonly record struct TopicId(long Value) : IId<TopicId>
+{
+    /// <inheritdoc/>
+    public static TopicId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out TopicId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a subtopic that a planner noted.</summary>
+[JsonConverter(typeof(IdConverter<SubtopicId>))]
+public readonly record struct SubtopicId(long Value) : IId<SubtopicId>
+{
+    /// <inheritdoc/>
+    public static SubtopicId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out SubtopicId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a page of the site, existing or planned.</summary>
+[JsonConverter(typeof(IdConverter<PageId>))]
+public readonly record struct PageId(long Value) : IId<PageId>
+{
+    /// <inheritdoc/>
+    public static PageId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out PageId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a search query with performance.</summary>
+[JsonConverter(typeof(IdConverter<QueryId>))]
+public readonly record struct QueryId(long Value) : IId<QueryId>
+{
+    /// <inheritdoc/>
+    public static QueryId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out QueryId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a step of the plan.</summary>
+[JsonConverter(typeof(IdConverter<PlanStepId>))]
+public readonly record struct PlanStepId(long Value) : IId<PlanStepId>
+{
+    /// <inheritdoc/>
+    public static PlanStepId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out PlanStepId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a job; a scan or an import bears the id of its job.</summary>
+[JsonConverter(typeof(IdConverter<JobId>))]
+public readonly record struct JobId(long Value) : IId<JobId>
+{
+    /// <inheritdoc/>
+    public static JobId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out JobId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a step of the history.</summary>
+[JsonConverter(typeof(IdConverter<UndoStepId>))]
+public readonly record struct UndoStepId(long Value) : IId<UndoStepId>
+{
+    /// <inheritdoc/>
+    public static UndoStepId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out UndoStepId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a time at which a finding was first seen or went away.</summary>
+[JsonConverter(typeof(IdConverter<FindingSeenId>))]
+public readonly record struct FindingSeenId(long Value) : IId<FindingSeenId>
+{
+    /// <inheritdoc/>
+    public static FindingSeenId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out FindingSeenId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>What all ids have in common.</summary>
+internal static class Ids
+{
+    public static bool TryParse<TId>(string? text, out TId id)
+        where TId : struct, IId<TId>
+    {
+        var isNumber = long.TryParse(text, NumberStyles.AllowLeadingSign, CultureInfo.InvariantCulture, out var value);
+        id = TId.Of(value);
+        return isNumber;
+    }
+}
+
+/// <summary>An id is a plain number in JSON.</summary>
+public sealed class IdConverter<TId> : JsonConverter<TId>
+    where TId : struct, IId<TId>
+{
+    /// <inheritdoc/>
+    public override TId Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) => TId.Of(reader.GetInt64());
+
+    /// <inheritdoc/>
+    public override void Write(Utf8JsonWriter writer, TId value, JsonSerializerOptions options) => writer.WriteNumberValue(value.Value);
+
+    /// <inheritdoc/>
+    public override TId ReadAsPropertyName(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        Ids.TryParse<TId>(reader.GetString(), out var id) ? id : throw new JsonException();
+
+    /// <inheritdoc/>
+    public override void WriteAsPropertyName(Utf8JsonWriter writer, TId value, JsonSerializerOptions options) => writer.WritePropertyName(value.Value.ToString(CultureInfo.InvariantCulture));
+}
