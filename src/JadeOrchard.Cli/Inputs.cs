@@ -16,7 +16,7 @@ namespace JadeOrchard.Cli;
 /// <param name="PageOfUrl">For each URL of the results its page, or -1.</param>
 /// <param name="Queries">What each query got, for the click curve.</param>
 internal sealed record SiteInput(
-    IReadOnlyList<SitePage> Pages, IReadOnlyList<string?> Texts, int[] PageOfUrl, SearchPerformance Performance, IReadOnlyList<(string NormalForm, QueryFigures Figures)> Queries);
+    IReadOnlyList<SitePage> Pages, IReadOnlyList<string?> Texts, int[] PageOfUrl, SearchPerformance Performance, IReadOnlyList<FormFigures> Queries);
 
 /// <summary>What a command reads: keywords, result lists and pages, by index, with the rows that were rejected.</summary>
 /// <param name="rawUrls">URLs are compared as they are given.</param>

@@ -32,14 +32,14 @@ internal sealed class PerformanceInput
     /// <param name="keywords">Number of keywords.</param>
     /// <param name="pages">Number of pages.</param>
     /// <returns>The performance, and what each query got by its normal form.</returns>
-    public (SearchPerformance Performance, IReadOnlyList<(string NormalForm, QueryFigures Figures)> Queries) Build(
+    public (SearchPerformance Performance, IReadOnlyList<FormFigures> Queries) Build(
         Func<string, int?> keywordOf, Func<string, int> pageOf, int keywords, int pages)
     {
         if (_rows.Count == 0)
             return (SearchPerformance.None, []);
         var (first, last) = DaysThatCount();
         var builder = new SearchPerformance.Builder();
-        var queries = new List<(string, QueryFigures)>();
+        var queries = new List<FormFigures>();
         foreach (var ofQuery in Counting().GroupBy(r => r.Query))
         {
             var rows = ofQuery.GroupBy(r => (r.Page, r.Day))
@@ -55,7 +55,7 @@ internal sealed class PerformanceInput
             if (keyword is { } k && ofPages.Count > 1)
                 builder.AddWeeks(k, BestPages.ByWeek(rows.Select(r => (DateOnly.FromDayNumber(r.Day), pageOf(_pages[r.Page]), r.Impressions, r.Weighted / r.Impressions))));
             var all = ofPages.Sum(p => p.Impressions);
-            queries.Add((form, new QueryFigures(ofPages.Sum(p => p.Weighted) / all, ofPages.Sum(p => p.Clicks), all)));
+            queries.Add(new FormFigures(form, new QueryFigures(ofPages.Sum(p => p.Weighted) / all, ofPages.Sum(p => p.Clicks), all)));
         }
 
         return (builder.Build(keywords, pages, last - first + 1), queries);

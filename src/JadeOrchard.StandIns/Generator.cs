@@ -155,7 +155,7 @@ public sealed class Generator
             for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
             {
                 var (url, title) = list[position - 1];
-                Add(plan, i, position, (url, title));
+                Add(plan, i, position, new Hit(url, title));
                 if (url.StartsWith(Own("/"), StringComparison.Ordinal))
                 {
                     var isTurn = swaps && url == Own(cluster.Page!);
@@ -168,14 +168,14 @@ public sealed class Generator
 
             if (i == 0 && cluster.Deep is { } deep)
             {
-                Add(plan, i, 34, (Own(deep), _scenario.OtherPages[deep]));
+                Add(plan, i, 34, new Hit(Own(deep), _scenario.OtherPages[deep]));
                 _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(deep), 34, null));
             }
         }
     }
 
     /// <summary>One result list, and where the cluster's own page stands further down than the list goes; 0 for nowhere.</summary>
-    private (List<(string Url, string Title)> List, int Further) Drawn(ClusterPlan plan, ClusterPlan? near, ClusterPlan? supporter, int phrase)
+    private (List<Hit> List, int Further) Drawn(ClusterPlan plan, ClusterPlan? near, ClusterPlan? supporter, int phrase)
     {
         var (cluster, random, isHead, further) = (plan.Cluster, plan.Random, phrase == 0, 0);
         if (cluster.Brand)
@@ -201,7 +201,7 @@ public sealed class Generator
     /// True where a list makes what is planted: it shares enough with the list of its cluster's head, more than with the head of the cluster that is
     /// near, and the two heads share too little to be one cluster.
     /// </summary>
-    private static bool HoldsTogether(ClusterPlan plan, ClusterPlan? near, int phrase, List<(string Url, string Title)> list)
+    private static bool HoldsTogether(ClusterPlan plan, ClusterPlan? near, int phrase, List<Hit> list)
     {
         var urls = UrlsOf(list);
         var withHead = urls.Count(plan.HeadList.Contains);
@@ -209,7 +209,7 @@ public sealed class Generator
         return phrase == 0 ? withNear < MinOverlap : withHead >= MinOverlap && withHead > withNear;
     }
 
-    private static HashSet<string> UrlsOf(List<(string Url, string Title)> list) => [.. list.Take(ListLength).Select(r => r.Url)];
+    private static HashSet<string> UrlsOf(List<Hit> list) => [.. list.Take(ListLength).Select(r => r.Url)];
 
     /// <summary>Links that are planted as missing between a pillar's page and its support's.</summary>
     private HashSet<(string From, string To)> Unlinked()
@@ -224,11 +224,11 @@ public sealed class Generator
         return missing;
     }
 
-    private void Add(ClusterPlan plan, int phrase, int position, (string Url, string Title) result) =>
+    private void Add(ClusterPlan plan, int phrase, int position, Hit result) =>
         _results.Add(new GeneratedResult(plan.Phrases[phrase], position, result.Url, result.Title,
             $"{Phrases.Sentence(plan.Cluster.About)}{(plan.Cluster.Versus is { } v ? " and " + v : "")}: what we found, with prices, pictures and advice from people who paddle."));
 
-    private List<(string Url, string Title)> RivalsFor(ClusterPlan plan, ClusterPlan? near, bool isHead)
+    private List<Hit> RivalsFor(ClusterPlan plan, ClusterPlan? near, bool isHead)
     {
         var random = plan.Random;
         var drawn = plan.Pool.Select(p => (p.Url, p.Title, Score: p.Score + (0.66 * random.NextDouble()))).ToList();
@@ -243,7 +243,7 @@ public sealed class Generator
         // What has the page of something else shares nothing with that, not even what ranks for everything.
         if (plan.Cluster.MappedTo is null)
             drawn.AddRange(General(plan));
-        return [.. drawn.OrderByDescending(p => p.Score).Select(p => (p.Url, p.Title)).Distinct().Take(ListLength)];
+        return [.. drawn.OrderByDescending(p => p.Score).Select(p => new Hit(p.Url, p.Title)).Distinct().Take(ListLength)];
     }
 
     /// <summary>Pages that stand in many lists: those that rank for everything, and the overview of the topic.</summary>
@@ -261,15 +261,15 @@ public sealed class Generator
             yield return ($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble()));
     }
 
-    private List<(string Url, string Title)> BrandList(ClusterPlan plan)
+    private List<Hit> BrandList(ClusterPlan plan)
     {
         string[] paths = [plan.Cluster.Page!, "/about", "/contact", "/blog", "/delivery"];
-        var own = paths.Select(p => (Own(p), p == plan.Cluster.Page ? plan.Cluster.Title! : _scenario.OtherPages[p]));
+        var own = paths.Select(p => new Hit(Own(p), p == plan.Cluster.Page ? plan.Cluster.Title! : _scenario.OtherPages[p]));
         return [.. own, .. RivalsFor(plan, null, false)];
     }
 
-    private static void Insert(List<(string Url, string Title)> list, int position, string url, string title) =>
-        list.Insert(Math.Clamp(position - 1, 0, Math.Min(list.Count, ListLength - 1)), (url, title));
+    private static void Insert(List<Hit> list, int position, string url, string title) =>
+        list.Insert(Math.Clamp(position - 1, 0, Math.Min(list.Count, ListLength - 1)), new Hit(url, title));
 
     private List<SitePage> Pages()
     {
@@ -412,4 +412,7 @@ public sealed class Generator
     }
 
     private static T Pick<T>(IReadOnlyList<T> from, Random random) => from[random.Next(from.Count)];
+
+    /// <summary>A page in a result list that is being drawn.</summary>
+    private readonly record struct Hit(string Url, string Title);
 }

@@ -31,6 +31,11 @@ public sealed record ProjectSettings
     public CurveSettings Curve { get; init; } = new();
 }
 
+/// <summary>What is wrong with a setting.</summary>
+/// <param name="Field">As it is called in JSON.</param>
+/// <param name="Says">What is wrong, and what to do.</param>
+public sealed record SettingFault(string Field, string Says);
+
 /// <summary>Which share of clicks a position is expected to bring.</summary>
 /// <param name="Values">By hand; null for the default. See <see cref="ClickCurve.ValueCount"/>.</param>
 /// <param name="IsFitted">The site's own search performance tells, where there is enough of it.</param>
@@ -39,7 +44,7 @@ public sealed record CurveSettings(IReadOnlyList<double>? Values = null, bool Is
     public ClickCurve ByHand() => Values is null ? ClickCurve.Default : ClickCurve.Of(Values);
 
     /// <returns>What is wrong and with which field; null where nothing is.</returns>
-    public (string Field, string Says)? Fault() => Values is not null && ClickCurve.Fault(Values) is { } fault ? ("values", fault) : null;
+    public SettingFault? Fault() => Values is not null && ClickCurve.Fault(Values) is { } fault ? new SettingFault("values", fault) : null;
 }
 
 /// <summary>How much a scan reads of each page.</summary>
@@ -78,12 +83,12 @@ public sealed record ScanSettings(
     ScanDepth Depth = ScanDepth.Light, FindBy FindBy = FindBy.SitemapElseLinks)
 {
     /// <returns>What is wrong and with which field; null where nothing is.</returns>
-    public (string Field, string Says)? Fault() =>
-        StartUrl.Length > 0 && !UrlIdentity.TryOf(StartUrl, UrlFolds.None, out _) ? ("startUrl", $"'{StartUrl}' is no http or https address.")
-        : Gateway.Length > 0 && !(Uri.TryCreate(Gateway, UriKind.Absolute, out var gateway) && gateway.Scheme is "http" or "https") ? ("gateway", $"'{Gateway}' is no http or https address.")
-        : RatePerSecond is < 0.05 or > 1000 ? ("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
-        : AtOnce is < 1 or > 32 ? ("atOnce", "Requests at once must be from 1 to 32.")
-        : MaxPages is < 1 or > 1_000_000 ? ("maxPages", "Pages must be from 1 to 1,000,000.")
+    public SettingFault? Fault() =>
+        StartUrl.Length > 0 && !UrlIdentity.TryOf(StartUrl, UrlFolds.None, out _) ? new SettingFault("startUrl", $"'{StartUrl}' is no http or https address.")
+        : Gateway.Length > 0 && !(Uri.TryCreate(Gateway, UriKind.Absolute, out var gateway) && gateway.Scheme is "http" or "https") ? new SettingFault("gateway", $"'{Gateway}' is no http or https address.")
+        : RatePerSecond is < 0.05 or > 1000 ? new SettingFault("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
+        : AtOnce is < 1 or > 32 ? new SettingFault("atOnce", "Requests at once must be from 1 to 32.")
+        : MaxPages is < 1 or > 1_000_000 ? new SettingFault("maxPages", "Pages must be from 1 to 1,000,000.")
         : null;
 }
 
@@ -98,13 +103,13 @@ public sealed record CaptureSettings(
     int Depth = 10, double PricePerRequest = 0.002, string Currency = "EUR", double RatePerSecond = 10, int AtOnce = 4, int FreshDays = 30)
 {
     /// <returns>What is wrong and with which field; null where nothing is.</returns>
-    public (string Field, string Says)? Fault() =>
-        Depth is < 1 or > 100 ? ("depth", "Results of a list must be from 1 to 100.")
-        : PricePerRequest is < 0 or > 1000 ? ("pricePerRequest", "The price of a request must be from 0 to 1,000.")
-        : Currency.Length != 3 || !Currency.All(char.IsAsciiLetterUpper) ? ("currency", $"'{Currency}' is no currency. Write its three letters, such as EUR.")
-        : RatePerSecond is < 0.05 or > 1000 ? ("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
-        : AtOnce is < 1 or > 32 ? ("atOnce", "Requests at once must be from 1 to 32.")
-        : FreshDays is < 0 or > 3650 ? ("freshDays", "Days must be from 0 to 3,650.")
+    public SettingFault? Fault() =>
+        Depth is < 1 or > 100 ? new SettingFault("depth", "Results of a list must be from 1 to 100.")
+        : PricePerRequest is < 0 or > 1000 ? new SettingFault("pricePerRequest", "The price of a request must be from 0 to 1,000.")
+        : Currency.Length != 3 || !Currency.All(char.IsAsciiLetterUpper) ? new SettingFault("currency", $"'{Currency}' is no currency. Write its three letters, such as EUR.")
+        : RatePerSecond is < 0.05 or > 1000 ? new SettingFault("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
+        : AtOnce is < 1 or > 32 ? new SettingFault("atOnce", "Requests at once must be from 1 to 32.")
+        : FreshDays is < 0 or > 3650 ? new SettingFault("freshDays", "Days must be from 0 to 3,650.")
         : null;
 }
 

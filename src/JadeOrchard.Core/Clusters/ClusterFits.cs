@@ -54,7 +54,10 @@ public sealed class ClusterFits
     private readonly int _depth;
     private readonly int[] _clusterOf;
     private int[] _starts = [];
-    private (int Cluster, int Count)[] _holders = [];
+    private UrlHolder[] _holders = [];
+
+    /// <summary>A cluster in which a URL was found, and for how many of its keywords.</summary>
+    private record struct UrlHolder(int Cluster, int Count);
 
     /// <summary>What one thread needs.</summary>
     private sealed class Scratch(int clusters)
@@ -135,7 +138,7 @@ public sealed class ClusterFits
     }
 
     /// <summary>For each URL the clusters whose lists hold it, and how many of them, by cluster.</summary>
-    private (int[] Starts, (int Cluster, int Count)[] Holders) Holders()
+    private (int[] Starts, UrlHolder[] Holders) Holders()
     {
         var starts = new int[_lists.UrlCount + 1];
         var last = new int[_lists.UrlCount];
@@ -148,12 +151,12 @@ public sealed class ClusterFits
         for (var url = 0; url < _lists.UrlCount; url++)
             starts[url + 1] += starts[url];
         var next = starts.AsSpan(0, _lists.UrlCount).ToArray();
-        var holders = new (int Cluster, int Count)[starts[^1]];
+        var holders = new UrlHolder[starts[^1]];
         Array.Fill(last, -1);
         ForEach((cluster, url) =>
         {
             if (last[url] != cluster)
-                holders[next[url]++] = (cluster, 0);
+                holders[next[url]++] = new UrlHolder(cluster, 0);
             last[url] = cluster;
             holders[next[url] - 1].Count++;
         });
@@ -242,9 +245,9 @@ public sealed class ClusterFits
         return scratch.BestOfWidespread[key] = [.. sums.Order(order).Take(2).Select(s => (s.Key, s.Value))];
     }
 
-    private ReadOnlySpan<(int Cluster, int Count)> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);
+    private ReadOnlySpan<UrlHolder> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);
 
-    private static int CountIn(int cluster, ReadOnlySpan<(int Cluster, int Count)> holders)
+    private static int CountIn(int cluster, ReadOnlySpan<UrlHolder> holders)
     {
         int low = 0, high = holders.Length - 1;
         while (low <= high)

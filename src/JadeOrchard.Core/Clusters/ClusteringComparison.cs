@@ -2,10 +2,15 @@ using System.Collections.Immutable;
 
 namespace JadeOrchard.Core.Clusters;
 
+/// <summary>A cluster that has keywords of another.</summary>
+/// <param name="Cluster">Its index.</param>
+/// <param name="Count">How many keywords.</param>
+public readonly record struct ClusterPart(int Cluster, int Count);
+
 /// <summary>A cluster of one clustering and those of the other that have keywords of it.</summary>
 /// <param name="Cluster">Its index.</param>
 /// <param name="Parts">Indexes of the others with the number of keywords in common, most first, then by index.</param>
-public sealed record ClusterParts(int Cluster, ImmutableArray<(int Cluster, int Count)> Parts);
+public sealed record ClusterParts(int Cluster, ImmutableArray<ClusterPart> Parts);
 
 /// <summary>How alike two clusterings are, and what parts or comes together between them; without matching their clusters.</summary>
 /// <param name="AdjustedRandIndex">As <see cref="ClusteringComparison.AdjustedRandIndex"/>.</param>
@@ -55,7 +60,7 @@ public sealed record ClusteringParts(double AdjustedRandIndex, ImmutableArray<Cl
     private static ImmutableArray<ClusterParts> Several(IEnumerable<(int Of, int With, int Count)> counts) =>
     [
         .. counts.GroupBy(c => c.Of).OrderBy(g => g.Key)
-            .Select(g => new ClusterParts(g.Key, [.. g.OrderByDescending(c => c.Count).ThenBy(c => c.With).Select(c => (c.With, c.Count))])),
+            .Select(g => new ClusterParts(g.Key, [.. g.OrderByDescending(c => c.Count).ThenBy(c => c.With).Select(c => new ClusterPart(c.With, c.Count))])),
     ];
 }
 

@@ -204,9 +204,9 @@ public sealed record SiteFacts(
     }
 
     /// <summary>What each page of the site got in search performance from the searches of a cluster; pages further down than <see cref="SeenDepth"/> left out.</summary>
-    public Dictionary<int, (long Clicks, long Impressions)> VisitsByPage(Cluster cluster)
+    public Dictionary<int, Visits> VisitsByPage(Cluster cluster)
     {
-        var visits = new Dictionary<int, (long Clicks, long Impressions)>();
+        var visits = new Dictionary<int, Visits>();
         foreach (var keyword in QueriesOf(cluster))
         {
             foreach (var figures in Performance.Of(keyword))
@@ -214,7 +214,7 @@ public sealed record SiteFacts(
                 if (figures.Position > SeenDepth)
                     continue;
                 var (clicks, impressions) = visits.GetValueOrDefault(figures.Page);
-                visits[figures.Page] = (clicks + figures.Clicks, impressions + figures.Impressions);
+                visits[figures.Page] = new Visits(clicks + figures.Clicks, impressions + figures.Impressions);
             }
         }
 

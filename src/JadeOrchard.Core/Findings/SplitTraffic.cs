@@ -46,7 +46,7 @@ public static class SplitTraffic
         var page = site.Map[cluster].Page is { } mapped && visits.ContainsKey(mapped) ? mapped : SiteFacts.Most(visits);
         foreach (var other in split.SelectMany(s => s.Pages).Select(p => p.Page).Where(p => p != page).Distinct().Order())
         {
-            if (visits[page].CompareTo(visits[other]) >= 0 && site.IsAtHomeElsewhere(other, cluster))
+            if (visits[page] >= visits[other] && site.IsAtHomeElsewhere(other, cluster))
                 continue;
             var facts = split
                 .Where(s => s.Pages.Any(p => p.Page == other) && s.Pages.Any(p => p.Page == page))

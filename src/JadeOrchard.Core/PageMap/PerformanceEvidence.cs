@@ -28,7 +28,7 @@ public static class PerformanceEvidence
     public static Dictionary<int, double>? Of(Cluster cluster, IReadOnlyList<Keyword> keywords, SearchPerformance performance, ClickCurve curve)
     {
         long clicks = 0, impressions = 0;
-        var pages = new Dictionary<int, (long Clicks, long Impressions)>();
+        var pages = new Dictionary<int, Visits>();
         foreach (var keyword in cluster.Members)
         {
             foreach (var figures in performance.Of(keyword))
@@ -36,7 +36,7 @@ public static class PerformanceEvidence
                 clicks += figures.Clicks;
                 impressions += figures.Impressions;
                 var (c, i) = pages.GetValueOrDefault(figures.Page);
-                pages[figures.Page] = (c + figures.Clicks, i + figures.Impressions);
+                pages[figures.Page] = new Visits(c + figures.Clicks, i + figures.Impressions);
             }
         }
 

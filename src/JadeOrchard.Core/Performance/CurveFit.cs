@@ -6,6 +6,9 @@ namespace JadeOrchard.Core.Performance;
 /// <summary>What one query got at its average position.</summary>
 public readonly record struct QueryFigures(double Position, long Clicks, long Impressions);
 
+/// <summary>What the query of a normal form got.</summary>
+public readonly record struct FormFigures(string NormalForm, QueryFigures Figures);
+
 /// <summary>The click curve that the site's own search performance shows.</summary>
 /// <remarks>
 /// Isotonic regression, non-increasing in the average position, weighted by impressions: pool adjacent violators (Barlow,

@@ -7,6 +7,21 @@ namespace JadeOrchard.Core.Performance;
 /// <param name="Position">Average, weighted by impressions.</param>
 public readonly record struct PageFigures(int Page, long Clicks, long Impressions, double Position);
 
+/// <summary>How often a page was clicked and shown. More clicks are more; where they are equal, more impressions.</summary>
+public readonly record struct Visits(long Clicks, long Impressions) : IComparable<Visits>
+{
+    public static bool operator <(Visits left, Visits right) => left.CompareTo(right) < 0;
+
+    public static bool operator <=(Visits left, Visits right) => left.CompareTo(right) <= 0;
+
+    public static bool operator >(Visits left, Visits right) => left.CompareTo(right) > 0;
+
+    public static bool operator >=(Visits left, Visits right) => left.CompareTo(right) >= 0;
+
+    /// <inheritdoc/>
+    public int CompareTo(Visits other) => (Clicks, Impressions).CompareTo((other.Clicks, other.Impressions));
+}
+
 /// <summary>The page of the site that stood best for a query, at a capture or in a week of search performance.</summary>
 public readonly record struct BestPage(DateOnly Day, int Page);
 
@@ -59,14 +74,14 @@ public sealed class SearchPerformance
     {
         private readonly List<(int Keyword, PageFigures Figures)> _rows = [];
         private readonly Dictionary<int, ImmutableArray<BestPage>> _weeks = [];
-        private readonly Dictionary<int, (long Clicks, long Impressions)> _pages = [];
+        private readonly Dictionary<int, Visits> _pages = [];
 
         /// <param name="keyword">Index of the keyword; negative for a query that is none.</param>
         /// <param name="figures">Once for each keyword and page.</param>
         public void Add(int keyword, PageFigures figures)
         {
             var (clicks, impressions) = _pages.GetValueOrDefault(figures.Page);
-            _pages[figures.Page] = (clicks + figures.Clicks, impressions + figures.Impressions);
+            _pages[figures.Page] = new Visits(clicks + figures.Clicks, impressions + figures.Impressions);
             if (keyword >= 0)
                 _rows.Add((keyword, figures));
         }

@@ -2,6 +2,11 @@ using System.Collections.Immutable;
 
 namespace JadeOrchard.Core.Results;
 
+/// <summary>A URL at a position of a result list.</summary>
+/// <param name="Url">Index of the URL.</param>
+/// <param name="Position">From 1.</param>
+public readonly record struct PlacedUrl(int Url, int Position);
+
 /// <summary>What became of a URL between two result lists.</summary>
 public enum ListChange
 {
@@ -24,7 +29,7 @@ public static class ListComparison
     /// <param name="before">URLs with their positions.</param>
     /// <param name="after">As <paramref name="before"/>.</param>
     /// <returns>Every URL of either once: by its position after, then those that went, by their position before.</returns>
-    public static ImmutableArray<ComparedResult> Of(IReadOnlyList<(int Url, int Position)> before, IReadOnlyList<(int Url, int Position)> after)
+    public static ImmutableArray<ComparedResult> Of(IReadOnlyList<PlacedUrl> before, IReadOnlyList<PlacedUrl> after)
     {
         var old = before.GroupBy(b => b.Url).ToDictionary(g => g.Key, g => g.Min(b => b.Position));
         var now = after.GroupBy(a => a.Url).ToDictionary(g => g.Key, g => g.Min(a => a.Position));

@@ -4,6 +4,11 @@ using System.Runtime.Intrinsics;
 
 namespace JadeOrchard.Core.Results;
 
+/// <summary>A keyword that overlaps another.</summary>
+/// <param name="Keyword">Its index.</param>
+/// <param name="Count">How many of the first results they share.</param>
+public readonly record struct Neighbour(int Keyword, int Count);
+
 /// <summary>What finding overlaps took; the same for the same lists and minimum, whatever the machine.</summary>
 /// <param name="Scanned">Postings read.</param>
 /// <param name="Checked">Pairs whose lists were compared.</param>
@@ -97,7 +102,7 @@ public sealed class OverlapIndex
         }
 
         /// <summary>What was found last: keywords and their overlap, in no order.</summary>
-        public List<(int Keyword, int Count)> Found { get; } = [];
+        public List<Neighbour> Found { get; } = [];
 
         /// <summary>Of all that was found with it.</summary>
         public JoinCounts Counts { get; internal set; }
@@ -179,7 +184,7 @@ public sealed class OverlapIndex
             var overlap = _starts.Length == 0 ? SharedWithRow(set, posting.Place)
                 : 1 + SharedOfSorted(set[^rest..], posting.After < ushort.MaxValue ? SetAt(posting.Place)[^posting.After..] : SetAt(posting.Place));
             if (overlap >= MinOverlap)
-                scratch.Found.Add((_keywords[posting.Place], overlap));
+                scratch.Found.Add(new Neighbour(_keywords[posting.Place], overlap));
         }
 
         scratch.Counts += new JoinCounts(scanned, left, 0);
@@ -203,7 +208,7 @@ public sealed class OverlapIndex
             if (count < MinOverlap || (shared & rarer) != Vector256<ulong>.Zero || posting.Place == place || scratch.Seen[posting.Place] == place + 1)
                 continue;
             compared++;
-            scratch.Found.Add((_keywords[posting.Place], count));
+            scratch.Found.Add(new Neighbour(_keywords[posting.Place], count));
         }
 
         scratch.Counts += new JoinCounts(scanned, compared, 0);

@@ -9,6 +9,9 @@ namespace JadeOrchard.Core.Topics;
 /// <param name="Headings">Its title and headings.</param>
 public sealed record HeadedPage(string Site, string Url, IReadOnlyList<string> Headings);
 
+/// <summary>A heading of a rival's page.</summary>
+public sealed record IdeaExample(string Url, string Heading);
+
 /// <summary>A phrase that stands in headings of rivals and in none of the site's own.</summary>
 /// <param name="Phrase">As it is written most often, lower case.</param>
 /// <param name="VariantKey">By which keywords that say the same are found, see <see cref="CloseVariants"/>.</param>
@@ -16,7 +19,7 @@ public sealed record HeadedPage(string Site, string Url, IReadOnlyList<string> H
 /// <param name="Pages">How many pages have it.</param>
 /// <param name="Likelihood">How much more frequent it is here than on pages of other topics (G², Dunning 1993); 0 where there is nothing to compare with.</param>
 /// <param name="Examples">Headings with the URLs of their pages.</param>
-public sealed record TopicIdea(string Phrase, string VariantKey, int Sites, int Pages, double Likelihood, ImmutableArray<(string Url, string Heading)> Examples);
+public sealed record TopicIdea(string Phrase, string VariantKey, int Sites, int Pages, double Likelihood, ImmutableArray<IdeaExample> Examples);
 
 /// <summary>Ideas for thin topics: what rivals' pages are about that the site's are not, by headings and phrases.</summary>
 /// <remarks>
@@ -72,7 +75,7 @@ public static class TopicIdeas
                     phrase.Texts[text] = phrase.Texts.GetValueOrDefault(text) + 1;
                     phrase.Sites.Add(rivals[page].Site);
                     if (phrase.Pages.Add(page) && phrase.Examples.Count < ExamplesKept)
-                        phrase.Examples.Add((rivals[page].Url, heading));
+                        phrase.Examples.Add(new IdeaExample(rivals[page].Url, heading));
                 }
             }
         }
@@ -128,7 +131,7 @@ public static class TopicIdeas
 
         public HashSet<int> Pages { get; } = [];
 
-        public List<(string Url, string Heading)> Examples { get; } = [];
+        public List<IdeaExample> Examples { get; } = [];
     }
 
     /// <summary>The parts of a heading as words with their stems; a stop word has none.</summary>

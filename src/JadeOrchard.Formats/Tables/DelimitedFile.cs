@@ -66,7 +66,7 @@ public sealed class DelimitedFile : TableFile
 
     /// <summary>The rows after the header, in order; each file is read once.</summary>
     /// <returns>The fields of a row, or why it cannot be one. The array is reused by nobody and may be kept.</returns>
-    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    public override IEnumerable<TableLine> Rows()
     {
         while (!_ended)
         {
@@ -91,7 +91,7 @@ public sealed class DelimitedFile : TableFile
 
             if (rejected is { Reason: UnclosedQuoteReason })
                 _ended = true;
-            yield return (line, rejected is null ? new(fields, null) : new(null, rejected));
+            yield return new TableLine(line, rejected is null ? new(fields, null) : new(null, rejected));
         }
     }
 

@@ -60,14 +60,14 @@ public sealed class JsonResultFile : TableFile
     }
 
     /// <summary>A row for each result; the line is the number of the list.</summary>
-    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    public override IEnumerable<TableLine> Rows()
     {
         foreach (var list in _document.RootElement.EnumerateArray())
         {
             _at++;
             if (Text(list, "keyword") is not { } keyword || !list.TryGetProperty("results", out var results) || results.ValueKind != JsonValueKind.Array)
             {
-                yield return (_at, new(null, RejectedRow.At(_at, "", "Is no result list: it needs keyword and results.", list.GetRawText())));
+                yield return new TableLine(_at, new(null, RejectedRow.At(_at, "", "Is no result list: it needs keyword and results.", list.GetRawText())));
                 continue;
             }
 
@@ -76,7 +76,7 @@ public sealed class JsonResultFile : TableFile
             foreach (var result in results.EnumerateArray())
             {
                 place++;
-                yield return (_at, new(
+                yield return new TableLine(_at, new(
                     [
                         keyword, Text(result, "position") ?? place.ToString(CultureInfo.InvariantCulture), Text(result, "url") ?? "",
                         Text(result, "title") ?? "", Text(result, "snippet") ?? "", capturedAt,

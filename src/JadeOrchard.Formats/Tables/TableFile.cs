@@ -17,7 +17,7 @@ public abstract class TableFile : IDisposable
 
     /// <summary>The rows after the header, in order; each file is read once.</summary>
     /// <returns>The fields of a row, or why it cannot be one. The array is reused by nobody and may be kept.</returns>
-    public abstract IEnumerable<(long Line, TableRow<string[]> Row)> Rows();
+    public abstract IEnumerable<TableLine> Rows();
 
     /// <summary>Opens a file of whichever kind its first bytes show.</summary>
     /// <param name="stream">Can seek; is disposed with this.</param>

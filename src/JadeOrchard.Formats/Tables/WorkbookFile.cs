@@ -59,7 +59,7 @@ public sealed class WorkbookFile : TableFile
         }
     }
 
-    public override IEnumerable<(long Line, TableRow<string[]> Row)> Rows()
+    public override IEnumerable<TableLine> Rows()
     {
         while (_rows.MoveNext())
         {
@@ -67,7 +67,7 @@ public sealed class WorkbookFile : TableFile
             _line = line;
             if (fault is not null)
             {
-                yield return (line, new(null, RejectedRow.At(line, "", fault, "")));
+                yield return new TableLine(line, new(null, RejectedRow.At(line, "", fault, "")));
                 yield break;
             }
 
@@ -75,8 +75,8 @@ public sealed class WorkbookFile : TableFile
                 continue;
             var beyond = fields!.Skip(Header.Count).FirstOrDefault(f => f.Length > 0);
             yield return beyond is null
-                ? (line, new(fields, null))
-                : (line, new(null, RejectedRow.At(line, "", $"Has a value beyond the {Header.Count} columns that the first row names.", beyond)));
+                ? new TableLine(line, new(fields, null))
+                : new TableLine(line, new(null, RejectedRow.At(line, "", $"Has a value beyond the {Header.Count} columns that the first row names.", beyond)));
         }
     }
 

@@ -299,7 +299,7 @@ public sealed class GroupingPreview
         var kept = clusters.Count(c => c.GoesOnFrom >= 0 && sizes[c.GoesOnFrom] == c.Cluster.Members.Length && c.Cluster.Members.All(m => standing.ClusterOf[m] == c.GoesOnFrom));
         var moved = clusters.Sum(c => c.Cluster.Members.Count(m => standing.ClusterOf[m] >= 0 && standing.ClusterOf[m] != c.GoesOnFrom));
         var gone = Enumerable.Range(0, old.Count).Where(o => !goesOn.Contains(o)).ToList();
-        (string, long) Old(int cluster) => (names[old[cluster].Id].Name, names[old[cluster].Id].Demand);
+        ClusterName Old(int cluster) => names[old[cluster].Id];
         return new ChangesView(
             kept, goesOn.Count - kept, clusters.Count - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), moved,
             comparison.AdjustedRandIndex,
@@ -308,13 +308,13 @@ public sealed class GroupingPreview
     }
 
     private static List<PartsView> Parts(
-        IReadOnlyList<ClusterParts> all, Func<int, (string Name, long Demand)> whole, Func<int, (string Name, long Demand)> part, int most) =>
+        IReadOnlyList<ClusterParts> all, Func<int, ClusterName> whole, Func<int, ClusterName> part, int most) =>
     [
         .. all.Select(p => (Whole: whole(p.Cluster), p.Parts)).OrderByDescending(p => p.Whole.Demand).Take(most).Select(p => new PartsView(
             p.Whole.Name, p.Whole.Demand, [.. p.Parts.Take(PartsShown).Select(x => new PartView(part(x.Cluster).Name, x.Count))], Math.Max(0, p.Parts.Length - PartsShown))),
     ];
 
-    private static Func<int, (string Name, long Demand)> Named(Clustering clustering, ProjectSnapshot snapshot) => cluster => (
+    private static Func<int, ClusterName> Named(Clustering clustering, ProjectSnapshot snapshot) => cluster => new ClusterName(
         snapshot.Keywords[clustering.Clusters[cluster].Primary].Phrase, clustering.Clusters[cluster].Members.Sum(m => snapshot.Keywords[m].Volume ?? 0));
 
     private static int[] ClusterOf(Clustering clustering, int keywords)

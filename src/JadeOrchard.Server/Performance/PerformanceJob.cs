@@ -17,10 +17,10 @@ public sealed record PerformanceRange(DateOnly From, DateOnly To)
     public const int Months = 16;
 
     /// <returns>What is wrong and with which field; null where nothing is.</returns>
-    public (string Field, string Says)? Fault(DateOnly today) =>
-        From > To ? ("to", "The last day comes before the first.")
-        : From > today ? ("from", "The first day is in the future.")
-        : To.DayNumber - From.DayNumber > 366 * 5 ? ("from", "Read at most five years at once.")
+    public SettingFault? Fault(DateOnly today) =>
+        From > To ? new SettingFault("to", "The last day comes before the first.")
+        : From > today ? new SettingFault("from", "The first day is in the future.")
+        : To.DayNumber - From.DayNumber > 366 * 5 ? new SettingFault("from", "Read at most five years at once.")
         : null;
 }
 

@@ -182,7 +182,7 @@ public static class ResultEndpoints
         var (first, second) = (ResultStore.Results(session, before), ResultStore.Results(session, after));
         var indexes = new Dictionary<string, int>(StringComparer.Ordinal);
         var rows = new List<ResultRow>();
-        List<(int Url, int Position)> Indexed(IReadOnlyList<ResultRow> list) => [.. list.Select(r =>
+        List<PlacedUrl> Indexed(IReadOnlyList<ResultRow> list) => [.. list.Select(r =>
         {
             if (!indexes.TryGetValue(r.Identity, out var index))
             {
@@ -190,7 +190,7 @@ public static class ResultEndpoints
                 rows.Add(r);
             }
 
-            return (index, r.Position);
+            return new PlacedUrl(index, r.Position);
         })];
         var (a, b) = (Indexed(first), Indexed(second));
         int[] topOfFirst = [.. a.Where(r => r.Position <= ComparedDepth).Select(r => r.Url)];

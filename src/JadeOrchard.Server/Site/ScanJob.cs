@@ -68,7 +68,7 @@ public sealed class ScanJob(Project project) : IJob
         private readonly PageFetcher _fetcher;
         private readonly RobotsReader _robots;
         private readonly HashSet<string> _seen = new(StringComparer.Ordinal);
-        private readonly Queue<(string Identity, string Url)> _waiting = new();
+        private readonly Queue<SiteUrl> _waiting = new();
         private readonly List<string> _notes = [];
         private Pace _pace;
         private int _port;
@@ -168,7 +168,7 @@ public sealed class ScanJob(Project project) : IJob
                 {
                     _seen.Add(identity);
                     if (isWaiting)
-                        _waiting.Enqueue((identity, url));
+                        _waiting.Enqueue(new SiteUrl(identity, url));
                 }
 
                 return start;
@@ -233,12 +233,12 @@ public sealed class ScanJob(Project project) : IJob
         }
 
         /// <summary>The addresses that are pages of the site and were not seen yet.</summary>
-        private IEnumerable<(string Identity, string Url)> Fresh(IEnumerable<string> urls)
+        private IEnumerable<SiteUrl> Fresh(IEnumerable<string> urls)
         {
             foreach (var url in urls)
             {
                 if (IsOwn(url) && !OtherFiles.Contains(Path.GetExtension(PathOf(url))) && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) && _seen.Add(identity))
-                    yield return (identity, url);
+                    yield return new SiteUrl(identity, url);
             }
         }
 
@@ -288,7 +288,7 @@ public sealed class ScanJob(Project project) : IJob
 
         private void Save(List<Outcome> outcomes)
         {
-            var found = new List<(string Identity, string Url)>();
+            var found = new List<SiteUrl>();
             _project.ChangeAsJob(_id, _label, session =>
             {
                 foreach (var outcome in outcomes)
@@ -299,7 +299,7 @@ public sealed class ScanJob(Project project) : IJob
                     // Where a redirect ended was read with it, and need not be read again.
                     if (outcome.Target is { } target && _seen.Add(target.Identity))
                     {
-                        ScanStore.Add(session, _id, [(target.Identity, target.Url)], "done");
+                        ScanStore.Add(session, _id, [new SiteUrl(target.Identity, target.Url)], "done");
                         ScanStore.SavePage(session, _id, target, _settings.Depth, _project.Now);
                     }
 

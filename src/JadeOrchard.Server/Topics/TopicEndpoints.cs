@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Topics;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
@@ -41,9 +42,6 @@ public sealed record IdeasView(int Ranking, int Read, int Failed, int OwnPages, 
 /// <param name="Sites">Of how many sites these are.</param>
 /// <param name="Examples">Headings with their pages.</param>
 public sealed record IdeaView(string Phrase, long? Demand, ClusterId? ClusterId, int Pages, int Sites, IReadOnlyList<IdeaExample> Examples);
-
-/// <summary>A heading of a rival's page.</summary>
-public sealed record IdeaExample(string Url, string Heading);
 
 /// <summary>Topics: the outline, work by hand, and ideas.</summary>
 public static class TopicEndpoints

@@ -56,7 +56,7 @@ public static class TopicIdeasReader
                 var (demand, cluster) = TopicStore.KnownOf(session, idea.VariantKey);
                 return new IdeaView(
                     idea.Phrase, demand, cluster, idea.Pages, idea.Sites,
-                    [.. idea.Examples.Select(e => new IdeaExample(e.Url, e.Heading))]);
+                    idea.Examples);
             }).OrderByDescending(i => i.Sites).ThenByDescending(i => i.Demand ?? 0),
         ]);
     }

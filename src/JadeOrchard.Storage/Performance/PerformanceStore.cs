@@ -155,14 +155,14 @@ public static class PerformanceStore
         r => (r.Id<QueryId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
 
     /// <summary>For the click curve: each query with its average position over all its pages; those that are no queries for the brand are told by the caller.</summary>
-    public static IReadOnlyList<(string NormalForm, QueryFigures Figures)> QueryFigures(Session session) => session.List(
+    public static IReadOnlyList<FormFigures> QueryFigures(Session session) => session.List(
         """
         select q.normal_form, sum(p.position * p.impressions) / sum(p.impressions), sum(p.clicks), sum(p.impressions)
         from performance_pair p
         join performance_query q on q.query_id = p.query_id
         group by p.query_id
         """,
-        r => (r.GetString(0), new QueryFigures(r.GetDouble(1), r.GetInt64(2), r.GetInt64(3))));
+        r => new FormFigures(r.GetString(0), new QueryFigures(r.GetDouble(1), r.GetInt64(2), r.GetInt64(3))));
 
     /// <summary>Takes in the pages that were shown but are not known yet.</summary>
     public static void AdoptPages(WriteSession session) => session.Touching(

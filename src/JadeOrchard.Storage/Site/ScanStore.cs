@@ -14,6 +14,11 @@ public sealed record ScanCounts(long Waiting, long Done, long Failed, long Skipp
     public long Total => Waiting + Done + Failed + Skipped;
 }
 
+/// <summary>An address of the site.</summary>
+/// <param name="Identity">See <see cref="UrlIdentity"/>.</param>
+/// <param name="Url">As it was found.</param>
+public readonly record struct SiteUrl(string Identity, string Url);
+
 /// <summary>What changed between two scans.</summary>
 public enum PageChangeKind
 {
@@ -55,7 +60,7 @@ public static class ScanStore
     public static ScanRow? Newest(Session session) => session.First($"select {Columns} from scan order by scan_id desc limit 1", Read);
 
     /// <summary>Adds addresses that are to be read; those that are known already are passed over.</summary>
-    public static void Add(WriteSession session, JobId scanId, IEnumerable<(string Identity, string Url)> urls, string state = "waiting", string note = "")
+    public static void Add(WriteSession session, JobId scanId, IEnumerable<SiteUrl> urls, string state = "waiting", string note = "")
     {
         using var insert = session.Command(
             """

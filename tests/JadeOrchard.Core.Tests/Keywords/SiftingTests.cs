@@ -129,7 +129,7 @@ public class SiftingTests
     [Fact]
     public void ListsOverTimeTellWhoCameWentAndMoved()
     {
-        var compared = ListComparison.Of([(1, 1), (2, 2), (3, 3)], [(2, 1), (1, 2), (4, 3)]);
+        var compared = ListComparison.Of([new PlacedUrl(1, 1), new PlacedUrl(2, 2), new PlacedUrl(3, 3)], [new PlacedUrl(2, 1), new PlacedUrl(1, 2), new PlacedUrl(4, 3)]);
         Assert.Equal(
             [new(2, 2, 1, ListChange.Rose), new(1, 1, 2, ListChange.Fell), new(4, 0, 3, ListChange.Came), new(3, 3, 0, ListChange.Went)],
             compared.AsEnumerable());
@@ -138,7 +138,7 @@ public class SiftingTests
     [Fact]
     public void EveryUrlOfEitherListIsComparedOnce() => Gen.Select(Gen.Int[0, 20].Array[0, 15], Gen.Int[0, 20].Array[0, 15]).Sample((before, after) =>
     {
-        var compared = ListComparison.Of([.. before.Select((u, i) => (u, i + 1))], [.. after.Select((u, i) => (u, i + 1))]);
+        var compared = ListComparison.Of([.. before.Select((u, i) => new PlacedUrl(u, i + 1))], [.. after.Select((u, i) => new PlacedUrl(u, i + 1))]);
         Assert.Equal(before.Union(after).Order(), compared.Select(c => c.Url).Order());
         Assert.Equal(before.Intersect(after).Count(), compared.Count(c => c.Before > 0 && c.After > 0));
     });

@@ -26,7 +26,7 @@ public class OverlapJoinTests
         return OverlapJoin.Pairs(Lists.Of(lists), min).SequenceEqual(expected) && Enumerable.Range(0, lists.Length).All(k =>
         {
             index.Neighbours(k, scratch);
-            return scratch.Found.Order().SequenceEqual(expected.Where(p => p.A == k || p.B == k).Select(p => (p.A == k ? p.B : p.A, p.Count)).Order());
+            return scratch.Found.Select(n => (n.Keyword, n.Count)).Order().SequenceEqual(expected.Where(p => p.A == k || p.B == k).Select(p => (p.A == k ? p.B : p.A, p.Count)).Order());
         });
     }, iter: 60);
 
