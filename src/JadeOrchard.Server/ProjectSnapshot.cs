@@ -6,6 +6,7 @@ using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Core.Topics;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Performance;
@@ -102,6 +103,12 @@ public sealed class ProjectSnapshot
     /// <summary>The click curve of the project, as its settings say.</summary>
     public ClickCurve Curve { get; private init; } = ClickCurve.Default;
 
+    private OwnSite Own { get; init; } = new(null);
+
+    /// <returns>The pages of others that get most clicks from some keywords, see <see cref="RankingRivals"/>.</returns>
+    public IReadOnlyList<RankingRival> Rivals(IReadOnlyCollection<int> keywords, int most) => RankingRivals.Of(
+        keywords, Keywords, Lists, Curve, UrlIdentities, url => PageOfUrl[url] >= 0 || Own.Owns(UrlIdentity.HostOf(UrlIdentities[url])), most);
+
     /// <returns>The keywords in whose lists a page stands or for which it was shown, ascending.</returns>
     /// <param name="page">Index of the page; none are known for -1.</param>
     public IReadOnlyList<int> KeywordsOf(int page) => page < 0 ? [] : _keywordsOfPages.Value[page];
@@ -191,6 +198,7 @@ public sealed class ProjectSnapshot
         {
             Performance = performance,
             Curve = CurveOf(session).Curve,
+            Own = new OwnSite(project.Host),
         };
     }
 

@@ -307,6 +307,30 @@ public sealed class KeywordStoreTests : IDisposable
     }
 
     [Fact]
+    public void APrimaryChosenAfterAChangeByHandIsTheOneThatAGroupingWouldTake() => Gen.Select(Gen.OneOf(Gen.Const("a"), Gen.Const("b"), Gen.Const("é"), Gen.Const("～"), Gen.Const("🛶")).Array[1, 4], Gen.Int[-1, 2]).Array[3, 8].Sample(
+        drawn =>
+        {
+            using var database = Database.Open(Path.Combine(_folder, $"{Guid.NewGuid()}.db"));
+            Keyword[] keywords = [.. drawn.Select(d => (Form: string.Concat(d.Item1), Volume: d.Item2)).DistinctBy(d => d.Form).Select(d => new Keyword(d.Form, d.Form, d.Volume < 0 ? null : d.Volume))];
+            if (keywords.Length < 3)
+                return;
+            var ids = database.Write(s =>
+            {
+                using var writer = new KeywordStore.Writer(s, SourceStore.Touch(s, SourceKind.File, "a.csv", Monday), Monday);
+                KeywordId[] written = [.. keywords.Select(k => writer.Write(k))];
+                writer.Finish();
+                return written;
+            });
+            var order = KeywordOrder.Of(keywords);
+            database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(default, ids[order[0]], ids)]));
+            var made = database.Write(s => Clusters.ClusterStore.Move(s, [ids[order[0]], ids[order[^1]]], null));
+            var primaries = database.Read(s => Clusters.ClusterStore.All(s)).ToDictionary(c => c.Id == made, c => c.PrimaryKeywordId);
+            Assert.Equal(ids[order[0]], primaries[true]);
+            Assert.Equal(ids[order[1]], primaries[false]);
+        },
+        iter: 30);
+
+    [Fact]
     public void ACaptureAsksForNoFreshListAndGoesOnWhereItStopped()
     {
         Say("a.csv", Monday, new Keyword("a", "a", 30), new Keyword("b", "b", 20), new Keyword("c", "c", 10));

@@ -11,12 +11,15 @@ public static class KeywordOrder
         var order = new int[keywords.Count];
         for (var i = 0; i < order.Length; i++)
             order[i] = i;
-        Array.Sort(order, (a, b) =>
-        {
-            var byVolume = (keywords[b].Volume ?? 0).CompareTo(keywords[a].Volume ?? 0);
-            return byVolume != 0 ? byVolume : string.CompareOrdinal(keywords[a].NormalForm, keywords[b].NormalForm);
-        });
+        Array.Sort(order, (a, b) => Compare(keywords[a].Volume, keywords[a].NormalForm, keywords[b].Volume, keywords[b].NormalForm));
         return order;
+    }
+
+    /// <returns>Below 0 where the first keyword comes before the second.</returns>
+    public static int Compare(long? volume, string normalForm, long? otherVolume, string otherNormalForm)
+    {
+        var byVolume = (otherVolume ?? 0).CompareTo(volume ?? 0);
+        return byVolume != 0 ? byVolume : string.CompareOrdinal(normalForm, otherNormalForm);
     }
 
     /// <param name="order">As returned by <see cref="Of"/>.</param>

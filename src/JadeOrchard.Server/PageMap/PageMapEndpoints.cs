@@ -241,25 +241,9 @@ public static class PageMapEndpoints
     };
 
     /// <returns>The pages of others that get most clicks from some keywords, estimated.</returns>
-    internal static List<RivalView> Rivals(ProjectSnapshot snapshot, IReadOnlyCollection<int> members)
-    {
-        var rivals = new Dictionary<int, (double Clicks, int SeenFor)>();
-        foreach (var keyword in members)
-        {
-            var urls = snapshot.Lists.Urls(keyword);
-            for (var i = 0; i < urls.Length; i++)
-            {
-                if (snapshot.PageOfUrl[urls[i]] >= 0)
-                    continue;
-                var (clicks, seen) = rivals.GetValueOrDefault(urls[i]);
-                rivals[urls[i]] = (clicks + ((snapshot.Keywords[keyword].Volume ?? 0) * snapshot.Curve.At(snapshot.Lists.Positions(keyword)[i])), seen + 1);
-            }
-        }
-
-        return [.. rivals
-            .OrderByDescending(r => r.Value.Clicks)
-            .ThenBy(r => snapshot.UrlIdentities[r.Key], StringComparer.Ordinal)
-            .Take(RivalsShown)
-            .Select(r => new RivalView(snapshot.UrlIdentities[r.Key].Replace("https://", "", StringComparison.Ordinal), r.Value.Clicks, r.Value.SeenFor))];
-    }
+    internal static List<RivalView> Rivals(ProjectSnapshot snapshot, IReadOnlyCollection<int> members) =>
+    [
+        .. snapshot.Rivals(members, RivalsShown)
+            .Select(r => new RivalView(snapshot.UrlIdentities[r.Url].Replace("https://", "", StringComparison.Ordinal), r.Clicks, r.SeenFor)),
+    ];
 }

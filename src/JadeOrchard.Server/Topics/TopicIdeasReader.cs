@@ -22,15 +22,8 @@ public static class TopicIdeasReader
     private const int IdeasShown = 40;
 
     /// <returns>Identities of the rivals' pages, those that searchers are led to most first.</returns>
-    public static IReadOnlyList<string> Ranking(Session session, ProjectSnapshot snapshot, TopicId topicId)
-    {
-        var own = new OwnSite(ProjectStore.Get(session).Host);
-        return
-        [
-            .. RankingRivals.Of([.. TopicStore.Keywords(session, topicId).Select(id => snapshot.IndexOfKeyword[id])], snapshot.Keywords, snapshot.Lists, url => snapshot.PageOfUrl[url] >= 0 || own.Owns(snapshot.UrlHosts[url]), PagesRead)
-                .Select(url => snapshot.UrlIdentities[url]),
-        ];
-    }
+    public static IReadOnlyList<string> Ranking(Session session, ProjectSnapshot snapshot, TopicId topicId) =>
+        [.. snapshot.Rivals([.. TopicStore.Keywords(session, topicId).Select(id => snapshot.IndexOfKeyword[id])], PagesRead).Select(r => snapshot.UrlIdentities[r.Url])];
 
     /// <returns>Null where there is no such topic.</returns>
     public static IdeasView? Ideas(Session session, ProjectSnapshot snapshot, TopicId topicId)

@@ -316,16 +316,16 @@ public static class ClusterStore
     {
         session.Execute("pragma defer_foreign_keys = on");
         KeywordStore.Select(session, new KeywordSelection(keywordIds));
-        const string mostSearched = "order by k.volume desc, k.normal_form limit 1";
         var target = clusterId ?? session.Id<ClusterId>(
-            $"""
+            """
             insert into cluster (primary_keyword_id, topic_id)
             values (
-              (select k.keyword_id from keyword k join temp.selected_keyword c on c.keyword_id = k.keyword_id {mostSearched}),
+              @primary,
               (select o.topic_id from temp.selected_keyword c join cluster_member m on m.keyword_id = c.keyword_id join cluster o on o.cluster_id = m.cluster_id
                where o.topic_id is not null group by o.topic_id order by count(*) desc, o.topic_id limit 1))
             returning cluster_id
-            """);
+            """,
+            ("primary", FirstOfEach(session, "select 0, k.keyword_id, k.volume, k.normal_form from temp.selected_keyword c join keyword k on k.keyword_id = c.keyword_id").Single().Primary));
         var left = session.Ids<ClusterId>(
             "select distinct cluster_id from cluster_member where cluster_id <> @id and keyword_id in (select keyword_id from temp.selected_keyword)", ("id", target));
         session.Execute(
@@ -357,17 +357,30 @@ public static class ClusterStore
             return;
         session.Touch(Data.Clusters, [.. clusterIds]);
         var ids = "(" + string.Join(',', clusterIds) + ")";
-        session.Execute(
+        using var update = session.Command("update cluster set is_primary_chosen = 0, primary_keyword_id = @primary where cluster_id = @id", ("id", 0L), ("primary", 0L));
+        var orphaned = FirstOfEach(
+            session,
             $"""
-            update cluster
-            set is_primary_chosen = 0, primary_keyword_id = (
-              select k.keyword_id from keyword k join cluster_member m on m.keyword_id = k.keyword_id
-              where m.cluster_id = cluster.cluster_id order by k.volume desc, k.normal_form limit 1)
-            where cluster_id in {ids}
-              and exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id)
-              and not exists (select 1 from cluster_member m where m.cluster_id = cluster.cluster_id and m.keyword_id = cluster.primary_keyword_id)
+            select m.cluster_id, k.keyword_id, k.volume, k.normal_form
+            from cluster c
+            join cluster_member m on m.cluster_id = c.cluster_id
+            join keyword k on k.keyword_id = m.keyword_id
+            where c.cluster_id in {ids} and not exists (select 1 from cluster_member p where p.cluster_id = c.cluster_id and p.keyword_id = c.primary_keyword_id)
             """);
+        foreach (var (cluster, primary) in orphaned)
+            update.Run(cluster, primary);
         DropEmpty(session, $"and cluster_id in {ids}");
+    }
+
+    /// <param name="session">The transaction.</param>
+    /// <param name="rows">Cluster, keyword, volume and normal form.</param>
+    /// <returns>Of each cluster the keyword that comes first by <see cref="KeywordOrder"/>, as when clusters are made.</returns>
+    private static List<(ClusterId Cluster, KeywordId Primary)> FirstOfEach(Session session, string rows)
+    {
+        var byOrder = Comparer<(KeywordId Id, long? Volume, string Form)>.Create((a, b) => KeywordOrder.Compare(a.Volume, a.Form, b.Volume, b.Form));
+        return [.. session.List(rows, r => (Cluster: r.Id<ClusterId>(0), Keyword: (Id: r.Id<KeywordId>(1), Volume: r.LongOrNull(2), Form: r.GetString(3))))
+            .GroupBy(r => r.Cluster, r => r.Keyword)
+            .Select(g => (g.Key, g.Min(byOrder).Id))];
     }
 
     private static void DropEmpty(WriteSession session, string which = "")

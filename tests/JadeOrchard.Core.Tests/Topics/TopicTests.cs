@@ -1,6 +1,7 @@
 using CsCheck;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Topics;
 
 namespace JadeOrchard.Core.Tests.Topics;
@@ -101,6 +102,17 @@ public class TopicTests
     public void RivalsAreRankedByTheClicksTheyGet()
     {
         var keywords = Lists.Keywords(("a", 100), ("b", 10));
-        Assert.Equal([1, 3], RankingRivals.Of([0, 1], keywords, Lists.Of([1, 2], [3, 1]), url => url == 2, 5));
+        string[] identities = ["https://a.example", "https://b.example", "https://c.example", "https://d.example"];
+        var rivals = RankingRivals.Of([0, 1], keywords, Lists.Of([1, 2], [3, 1]), ClickCurve.Default, identities, url => url == 2, 5);
+        Assert.Equal([new RankingRival(1, (100 * ClickCurve.Default.At(1)) + (10 * ClickCurve.Default.At(2)), 2), new RankingRival(3, 10 * ClickCurve.Default.At(1), 1)], rivals);
+    }
+
+    [Fact]
+    public void WhereNoVolumeIsKnownRivalsAreRankedByPositionsAlone()
+    {
+        var keywords = Lists.Keywords(("a", null), ("b", null));
+        string[] identities = ["https://z.example", "https://b.example", "https://a.example"];
+        var rivals = RankingRivals.Of([0, 1], keywords, Lists.Of([0, 1], [0, 2]), ClickCurve.Default, identities, _ => false, 5);
+        Assert.Equal([new RankingRival(0, 0, 2), new RankingRival(2, 0, 1), new RankingRival(1, 0, 1)], rivals);
     }
 }
