@@ -185,21 +185,33 @@ public sealed class ProjectSnapshot
 
     public static ProjectSnapshot Load(Session session)
     {
+        var version = ProjectStore.ImageVersion(session);
         var (keywordIds, keywords) = KeywordStore.All(session);
+        // Half of the work goes to another core, unless the project was changed before that began to read.
+        var beside = session.ReadBeside(other => ProjectStore.ImageVersion(other) == version ? SiteParts.Load(other, keywordIds) : null);
         var (lists, identities) = ResultStore.Newest(session, keywordIds);
-        var existing = PageStore.Existing(session);
-        var pageOfIdentity = PagesByIdentity(existing);
+        var (existing, pageOfIdentity, performance, curve) = beside?.GetAwaiter().GetResult() ?? SiteParts.Load(session, keywordIds);
         int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
         var project = ProjectStore.Get(session);
-        var performance = PerformanceOf(session, keywordIds, pageOfIdentity, existing.Count);
         return new ProjectSnapshot(
-            ProjectStore.ImageVersion(session), keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
+            version, keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
             [.. existing.Select(p => p.IsRead)], project.Language)
         {
             Performance = performance,
-            Curve = CurveOf(session).Curve,
+            Curve = curve,
             Own = new OwnSite(project.Host),
         };
+    }
+
+    /// <summary>Pages and search performance.</summary>
+    private sealed record SiteParts(IReadOnlyList<ExistingPage> Pages, Dictionary<string, int> PageOfIdentity, SearchPerformance Performance, ClickCurve Curve)
+    {
+        public static SiteParts Load(Session session, IReadOnlyList<KeywordId> keywordIds)
+        {
+            var pages = PageStore.Existing(session);
+            var pageOfIdentity = PagesByIdentity(pages);
+            return new SiteParts(pages, pageOfIdentity, PerformanceOf(session, keywordIds, pageOfIdentity, pages.Count), CurveOf(session).Curve);
+        }
     }
 
     /// <summary>The click curve as the settings want it, and what it was fitted to.</summary>

@@ -20,14 +20,28 @@ public sealed class Database : IDisposable
     private readonly SemaphoreSlim _writer = new(1, 1);
     private long _writes;
 
-    private Database(string connectionString) => _connectionString = connectionString;
+    /// <summary>After so many changes the log is moved into the file.</summary>
+    private const int ChangesPerCheckpoint = 16;
+
+    /// <summary>A log of more bytes is moved at once, and shrinks to this.</summary>
+    private const long LargestIdleLog = 64 << 20;
+
+    private readonly string _path;
+    private Task _checkpoint = Task.CompletedTask;
+    private int _sinceCheckpoint;
+
+    private Database(string path)
+    {
+        _path = path;
+        _connectionString = new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 60 }.ToString();
+    }
 
     /// <summary>Opens the file, makes it where it is missing, and brings it to the newest migration.</summary>
     /// <param name="path">Its folder must be there.</param>
     /// <exception cref="SqliteException">The file is no database, or was made by a newer program.</exception>
     public static Database Open(string path)
     {
-        var database = new Database(new SqliteConnectionStringBuilder { DataSource = path, ForeignKeys = true, DefaultTimeout = 60 }.ToString());
+        var database = new Database(path);
         using (var connection = database.Connect(ReaderCacheMegabytes))
         {
             using var command = connection.CreateCommand();
@@ -89,6 +103,7 @@ public sealed class Database : IDisposable
             transaction.Commit();
             isWritten = true;
             Interlocked.Increment(ref _writes);
+            CheckpointBeside();
             return answer;
         }
         finally
@@ -116,8 +131,35 @@ public sealed class Database : IDisposable
 
     public void Dispose()
     {
+        _checkpoint.Wait();
         SqliteConnection.ClearAllPools();
         _writer.Dispose();
+    }
+
+    /// <summary>
+    /// Moves the log into the file while others go on reading and writing. By itself SQLite does so within a commit, every thousand pages, and the
+    /// change that happens to be the one waits for it.
+    /// </summary>
+    private void CheckpointBeside()
+    {
+        var isDue = ++_sinceCheckpoint >= ChangesPerCheckpoint || (new FileInfo(_path + "-wal") is { Exists: true } log && log.Length > LargestIdleLog);
+        if (!isDue || !_checkpoint.IsCompleted)
+            return;
+        _sinceCheckpoint = 0;
+        _checkpoint = Task.Run(() =>
+        {
+            try
+            {
+                using var connection = Connect(1);
+                using var command = connection.CreateCommand();
+                command.CommandText = "pragma wal_checkpoint(passive)";
+                command.ExecuteNonQuery();
+            }
+            catch (SqliteException)
+            {
+                // The log stays as it is, and nothing is lost; the next change tries again, and tells what is wrong.
+            }
+        });
     }
 
     private SqliteConnection Connect(int cacheMegabytes)
@@ -125,7 +167,7 @@ public sealed class Database : IDisposable
         var connection = new SqliteConnection(_connectionString);
         connection.Open();
         using var command = connection.CreateCommand();
-        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = file;";
+        command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = file; pragma wal_autocheckpoint = 0; pragma journal_size_limit = {LargestIdleLog};";
         command.ExecuteNonQuery();
         return connection;
     }

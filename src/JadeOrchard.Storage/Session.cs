@@ -20,6 +20,12 @@ public class Session
     /// <summary>How many transactions had been written when a read began: as long as it is the same, so are the data. -1 within a write.</summary>
     public long Writes { get; }
 
+    /// <summary>Reads on another core what this one does not need yet.</summary>
+    /// <returns>Null where that cannot be: within a write, whose changes only it sees.</returns>
+    public Task<T>? ReadBeside<T>(Func<Session, T> read) => ReadsBeside is { } database
+        ? Task.Factory.StartNew(() => database.Read(read), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default)
+        : null;
+
     /// <summary>A command of this transaction.</summary>
     /// <param name="sql">One statement or several.</param>
     /// <param name="parameters">Names without "@"; null becomes NULL.</param>
@@ -131,6 +137,18 @@ public sealed class WriteSession : Session
     {
         using var command = Command(sql, parameters);
         return command.ExecuteNonQuery();
+    }
+
+    /// <summary>Adds many rows to a table whose indexes are made again afterwards: that sorts once, where else each row is put in its place.</summary>
+    internal void WithoutIndexes(string table, Action add)
+    {
+        var indexes = List(
+            "select name, sql from sqlite_master where type = 'index' and tbl_name = @table and sql is not null", r => (Name: r.GetString(0), Sql: r.GetString(1)), ("table", table));
+        foreach (var (name, _) in indexes)
+            Execute($"drop index {name}");
+        add();
+        foreach (var (_, sql) in indexes)
+            Execute(sql);
     }
 
     /// <summary>Runs a statement that returns ids, and touches these.</summary>

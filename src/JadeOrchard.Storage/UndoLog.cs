@@ -223,6 +223,7 @@ public static class UndoLog
 
     /// <summary>
     /// Adds rows at the end of tables as one range a table instead of one image a row, which at a million rows is most of the cost of recording.
+    /// Until it ends, no row that is added to a table that it does not name is recorded at all.
     /// </summary>
     internal sealed class Ranges
     {

@@ -255,6 +255,30 @@ public sealed class StorageTests : IDisposable
 
     private ListPage<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
 
+    [Fact]
+    public void TheFirstGroupingIsUndoneAndRedoneAsAWhole()
+    {
+        Keywords(new Keyword("kayak", "kayak", 100), new Keyword("canoe", "canoe", 50), new Keyword("paddle", "paddle", 10));
+        GroupedCluster[] grouping = [new(default, new KeywordId(1), [new KeywordId(1), new KeywordId(3)]), new(default, new KeywordId(2), [new KeywordId(2)])];
+        _database.Write(s => ClusterStore.Replace(s, grouping), "Regroup");
+        _database.Write(s => Topics.TopicStore.Replace(s, [new Topics.GatheredTopic(default, new ClusterId(1), [new ClusterId(1), new ClusterId(2)])]), "Rebuild topics");
+        var (clusters, members, topics) = (_database.Read(s => ClusterStore.All(s)), _database.Read(ClusterStore.Memberships), _database.Read(Topics.TopicStore.OfClusters));
+        Assert.Equal([new TopicId(1), new TopicId(1)], topics.Values.Select(t => t.TopicId!.Value));
+
+        _database.Write(UndoLog.Undo);
+        Assert.All(_database.Read(Topics.TopicStore.OfClusters).Values, t => Assert.Null(t.TopicId));
+        Assert.Equal(0, _database.Read(Topics.TopicStore.Count));
+        _database.Write(UndoLog.Undo);
+        Assert.Empty(_database.Read(s => ClusterStore.All(s)));
+        Assert.Empty(_database.Read(ClusterStore.Memberships));
+
+        _database.Write(UndoLog.Redo);
+        _database.Write(UndoLog.Redo);
+        Assert.Equal(clusters, _database.Read(s => ClusterStore.All(s)));
+        Assert.Equal(members, _database.Read(ClusterStore.Memberships));
+        Assert.Equal(topics, _database.Read(Topics.TopicStore.OfClusters));
+    }
+
     private ClusterRow Cluster(ClusterId id) => _database.Read(s => ClusterStore.Find(s, id))!;
 
     private IReadOnlyList<ResultRow> ListOf(string keyword) => _database.Read(s =>

@@ -200,8 +200,12 @@ public sealed class RegroupJob(Project project) : IJob
     /// <param name="progress">Told what is being done.</param>
     /// <param name="stop">Ends it; nothing is changed then.</param>
     /// <returns>Number of clusters.</returns>
-    public static int Regroup(Project project, ClusterSettings settings, ListId? listId = null, Action<string>? progress = null, CancellationToken stop = default) =>
-        project.Change<int>("Regroup", session =>
+    public static int Regroup(Project project, ClusterSettings settings, ListId? listId = null, Action<string>? progress = null, CancellationToken stop = default)
+    {
+        // Loads what is not loaded yet without keeping others from writing: the snapshot now, and the texts of pages while clusters are made.
+        project.Read((_, _) => 0);
+        _ = Task.Factory.StartNew(() => project.Read((session, snapshot) => snapshot.Text(session)), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
+        return project.Change<int>("Regroup", session =>
         {
             var snapshot = project.Snapshot(session);
             progress?.Invoke("Comparing result lists");
@@ -222,4 +226,5 @@ public sealed class RegroupJob(Project project) : IJob
             progress?.Invoke("Updating topics, suggestions and findings");
             return clusters.Count;
         }).Value;
+    }
 }

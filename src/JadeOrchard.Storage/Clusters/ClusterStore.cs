@@ -239,33 +239,35 @@ public static class ClusterStore
         session.Touch(Data.PageMap);
         var before = Memberships(session);
         var kept = clusters.Where(c => c.Id != default).Select(c => c.Id).ToHashSet();
-        using var insert = session.Command(
-            "insert into cluster (primary_keyword_id) values (@primary) returning cluster_id", ("primary", 0L));
+        var added = before.Count == 0 ? new UndoLog.Ranges(session, "cluster", "cluster_member") : null;
+        var last = session.Count("select seq from sqlite_sequence where name = 'cluster'");
+        using var insert = new RowBuffer(session, "insert or fail into cluster (cluster_id, primary_keyword_id)", 8, 2);
         using var update = session.Command(
             "update cluster set primary_keyword_id = @primary where cluster_id = @id and primary_keyword_id <> @primary", ("primary", 0L), ("id", 0L));
-        using var join = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @id)", ("keyword", 0L), ("id", 0L));
+        using var join = new RowBuffer(session, "insert or fail into cluster_member (keyword_id, cluster_id)", 8, 2);
         using var move = session.Command("update cluster_member set cluster_id = @id where keyword_id = @keyword", ("keyword", 0L), ("id", 0L));
         foreach (var cluster in clusters)
         {
-            var command = cluster.Id == default ? insert : update;
-            command.Set(cluster.PrimaryKeywordId);
-            ClusterId id;
-            if (cluster.Id == default)
-                id = new ClusterId((long)insert.ExecuteScalar()!);
-            else
+            var id = cluster.Id;
+            if (id == default)
             {
-                id = cluster.Id;
-                update.Run(cluster.PrimaryKeywordId, id);
+                id = new ClusterId(++last);
+                insert.Add(id, cluster.PrimaryKeywordId);
             }
-
+            else
+                update.Run(cluster.PrimaryKeywordId, id);
             foreach (var keyword in cluster.KeywordIds)
             {
-                if (before.Remove(keyword, out var old) && old == id)
-                    continue;
-                var change = old == default ? join : move;
-                change.Run(keyword, id);
+                if (!before.Remove(keyword, out var old))
+                    join.Add(keyword, id);
+                else if (old != id)
+                    move.Run(keyword, id);
             }
         }
+
+        insert.Flush();
+        join.Flush();
+        added?.End();
 
         using var leave = session.Command("delete from cluster_member where keyword_id = @keyword", ("keyword", 0L));
         foreach (var keyword in before.Keys)

@@ -44,6 +44,12 @@ public static class ComputedFindings
     /// <param name="changes">Gets what was changed.</param>
     public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
     {
+        if (session.Count("select exists (select 1 from finding) or exists (select 1 from finding_seen)") == 0)
+        {
+            SaveFirst(session, findings, now, changes);
+            return;
+        }
+
         const string goesAway =
             """
             update finding_seen
@@ -94,14 +100,12 @@ public static class ComputedFindings
         foreach (var finding in findings)
         {
             var before = stored.GetValueOrDefault(finding.Key);
-            var hash = finding.FactsHash();
-            var after = new StoredFinding(
-                finding.Key, finding.Kind, finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake, hash, IsPresent: true, finding.Scope);
+            var after = StoredFinding.Of(finding);
             if (before == after)
                 continue;
             upsert.Run(
                 finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
-                JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact), hash);
+                FactsOf(finding), after.FactsHash);
             if (before is { IsPresent: true })
                 changes.Add(before);
             else
@@ -112,6 +116,43 @@ public static class ComputedFindings
 
         added.End();
     }
+
+    /// <summary>Saves the findings of a project that had none: they go in at once, with what would be counted afterwards.</summary>
+    private static void SaveFirst(WriteSession session, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
+    {
+        const string columns = "finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash";
+        session.Execute($"create temp table if not exists new_finding ({columns}, state text not null default 'open'); delete from temp.new_finding;");
+        using (var insert = new RowBuffer(session, $"insert or fail into temp.new_finding ({columns})", 2, 12))
+        {
+            foreach (var finding in findings)
+            {
+                var after = StoredFinding.Of(finding);
+                insert.Add(
+                    finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
+                    FactsOf(finding), after.FactsHash);
+                changes.Add(after);
+            }
+        }
+
+        session.WithoutIndexes("finding", () => session.Execute(
+            $"""
+            insert into finding ({columns}, present, state, counted, demand)
+            select {string.Join(", ", columns.Split(", ").Select(c => "f." + c))}, 1, f.state, {FindingCounts.Counted}, coalesce(c.demand, 0)
+            from temp.new_finding f left join cluster c on c.cluster_id = f.cluster_id;
+            delete from temp.new_finding;
+            """));
+        var added = new UndoLog.Ranges(session, "finding_seen");
+        using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0"))
+        {
+            seen.Share(now.UtcDateTime.ToString("O"));
+            foreach (var finding in findings)
+                seen.Add(finding.Key);
+        }
+
+        added.End();
+    }
+
+    private static string FactsOf(ComputedFinding finding) => JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact);
 
     /// <summary>
     /// Computes the states of findings. One whose cause has gone is shown as resolved as long as what it is about is there; after an undo it is shown where
@@ -170,9 +211,9 @@ public static class ComputedFindings
         var evidence = session.Count("select version from evidence");
         var decided = isAll || isDecided
             ? """
-              select f.finding_key from finding_decision d join finding f on f.finding_key = d.finding_key
-              union
-              select finding_key from finding where state <> 'open' and present = 1
+              select finding_key from finding_decision
+              union all
+              select finding_key from finding indexed by finding_decided where state <> 'open' and present = 1
               """
             : "select value from json_each(@keys)";
         foreach (var (key, before, now) in session.List(

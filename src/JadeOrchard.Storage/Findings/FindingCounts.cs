@@ -22,6 +22,9 @@ internal sealed record StoredFinding(
         (scopes is null ? Where(session, "present = 1") : Where(session, "scope in (select value from json_each(@scopes))", ("scopes", System.Text.Json.JsonSerializer.Serialize(scopes))))
             .ToDictionary(f => f.Key, StringComparer.Ordinal);
 
+    public static StoredFinding Of(ComputedFinding f) => new(
+        f.Key, f.Kind, f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, f.FactsHash(), IsPresent: true, f.Scope);
+
     public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) => session.List(
         $"select finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope from finding where {condition}",
         r => new StoredFinding(
@@ -57,6 +60,9 @@ public sealed class FindingChanges
 /// <summary>What clusters, pages and lists count of findings. Only what differs is written.</summary>
 public static class FindingCounts
 {
+    /// <summary>The largest of those that wait, and of those that do not, counts for all about the same matter.</summary>
+    internal const string Counted = "iif(row_number() over (partition by f.matter, f.state in ('open', 'accepted') order by f.at_stake desc, f.finding_key) = 1, f.at_stake, 0.0)";
+
     private const string Waits = "f.state in ('open', 'accepted')";
 
     /// <param name="session">The transaction.</param>
@@ -69,13 +75,12 @@ public static class FindingCounts
         (string, object?) pages = ("pages", changes is null ? null : "[" + string.Join(',', changes.Pages) + "]");
         string Among(string column, string name) => changes is null ? "true" : $"{column} in (select value from json_each(@{name}))";
 
-        // The largest of those that wait, and of those that do not, counts for all about the same matter.
         var counted = session.List(
             $"""
             update finding set counted = n.counted
             from (
-              select finding_id, iif(row_number() over (partition by matter, state in ('open', 'accepted') order by at_stake desc, finding_key) = 1, at_stake, 0.0) as counted
-              from finding
+              select finding_id, {Counted} as counted
+              from finding f
               where {Among("matter", "matters")}
             ) n
             where n.finding_id = finding.finding_id and finding.counted <> n.counted

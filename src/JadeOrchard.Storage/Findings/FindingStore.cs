@@ -122,12 +122,12 @@ public static class FindingStore
           with hit as materialized (select keyword_id from keyword where {ListSource<FindingRow>.Like("phrase")}),
             near as materialized (select page_id from page where {ListSource<FindingRow>.Like("url")})
           select finding_id from finding where keyword_id in hit
-          union select finding_id from finding where cluster_id in (
+          union all select finding_id from finding where cluster_id in (
             select cluster_id from cluster where primary_keyword_id in hit
-            union select cluster_id from cluster where name is not null and {ListSource<FindingRow>.Like("name")})
-          union select finding_id from finding where page_id in near
-          union select finding_id from finding where other_page_id in near
-          union select f.finding_id from finding_decision d join finding f on f.finding_key = d.finding_key where {ListSource<FindingRow>.Like("d.note")})
+            union all select cluster_id from cluster indexed by cluster_by_name where name is not null and {ListSource<FindingRow>.Like("name")})
+          union all select finding_id from finding where page_id in near
+          union all select finding_id from finding where other_page_id in near
+          union all select finding_id from finding where finding_key in (select finding_key from finding_decision where {ListSource<FindingRow>.Like("note")}))
         """,
         new Dictionary<string, string>
         {
@@ -175,7 +175,7 @@ public static class FindingStore
         filter.AnyState ? null : filter.State is null ? "f.state in ('open', 'accepted')" : "f.state = @state",
         filter.ClusterId is null ? null : "(f.cluster_id = @cluster or f.other_cluster_id = @cluster)",
         filter.PageId is null ? null : "(f.page_id = @page or f.other_page_id = @page)",
-        filter.Group is { } group ? $"f.kind in ({KindsOf(group)})" : null,
+        filter.Group is { } group ? $"+f.kind in ({KindsOf(group)})" : null,
         filter.TopicId is null ? null : "f.cluster_id in (select cluster_id from cluster where topic_id = @topic)",
         filter.Assignee is null ? null : "coalesce((select d.assignee from finding_decision d where d.finding_key = f.finding_key), '') = @assignee collate nocase",
     ],

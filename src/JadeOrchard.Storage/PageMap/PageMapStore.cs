@@ -120,26 +120,23 @@ public static class PageMapStore
             drop.Run(gone);
         }
 
-        using var suggestion = session.Command(
-            "insert or replace into suggestion values (@cluster, @page, @verdict, @strength, @lost)",
-            ("cluster", 0L), ("page", null), ("verdict", ""), ("strength", 0.0), ("lost", null));
-        using var candidate = session.Command(
-            "insert into page_candidate (cluster_id, place, page_id, results, performance, text, named, strength) values (@cluster, @place, @page, @results, @performance, @text, @named, @strength)",
-            ("cluster", 0L), ("place", 0), ("page", 0L), ("results", null), ("performance", null), ("text", null), ("named", 0.0), ("strength", 0.0));
+        using var suggestion = new RowBuffer(session, "insert or replace into suggestion (cluster_id, page_id, verdict, strength, lost_to_cluster_id)", 4, 5);
+        using var candidate = new RowBuffer(session, "insert or fail into page_candidate (cluster_id, place, page_id, results, performance, text, named, strength)", 2, 8);
         foreach (var (cluster, given) in suggestions)
         {
             if (given is not { } stored)
                 continue;
             (PageId? Page, string Verdict, double Strength, ClusterId? LostTo) now = (stored.Page is { } page ? pageIds[page] : null, stored.Verdict.Stored(), stored.Strength, stored.LostTo);
             if (!before.TryGetValue(cluster, out var known) || known != now)
-                suggestion.Run(cluster, now.Page, now.Verdict, now.Strength, now.LostTo);
+                suggestion.Add(cluster, now.Page, now.Verdict, now.Strength, now.LostTo);
             if (stored.Candidates is not { } evidence || candidates[cluster].SequenceEqual(evidence.Select(e => (pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength))))
                 continue;
-            forget.Run(cluster);
+            if (candidates.Contains(cluster))
+                forget.Run(cluster);
             for (var place = 0; place < evidence.Length; place++)
             {
                 var e = evidence[place];
-                candidate.Run(cluster, place, pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength);
+                candidate.Add(cluster, place, pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength);
             }
         }
     }

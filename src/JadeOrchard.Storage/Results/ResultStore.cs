@@ -108,19 +108,18 @@ public static class ResultStore
     {
         var identities = new List<string>();
         var indexOfUrl = new Dictionary<long, int>();
-        session.List(
+        session.Each(
             "select url_id, identity from url order by url_id",
             r =>
             {
                 indexOfUrl[r.GetInt64(0)] = identities.Count;
                 identities.Add(r.GetString(1));
-                return 0;
             });
         var places = new Dictionary<KeywordId, int>(keywordIds.Count);
         for (var i = 0; i < keywordIds.Count; i++)
             places[keywordIds[i]] = i;
         var keywordOf = new Dictionary<long, int>();
-        session.List(
+        session.Each(
             "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
             r => keywordOf[r.GetInt64(0)] = places[r.Id<KeywordId>(1)]);
         var builder = new ResultLists.Builder();
@@ -200,6 +199,7 @@ public static class ResultStore
         private readonly RowBuffer _insert;
         private readonly SqliteCommand _replace;
         private readonly RowBuffer _begin;
+        private (int Day, string At, string Origin, int? Depth) _shared;
         private readonly SqliteCommand _phrase;
         private readonly SqliteCommand _empty;
         private readonly SqliteCommand _success;
@@ -213,7 +213,7 @@ public static class ResultStore
             _insertUrls = new RowBuffer(session, "insert or fail into url (identity, host)", 8, 2);
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
             _lastList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
-            _begin = new RowBuffer(session, "insert or fail into result_list (list_id, keyword_id, captured_on, captured_at, origin, depth)", 4, 6);
+            _begin = new RowBuffer(session, "insert or fail into result_list (captured_on, captured_at, origin, depth, list_id, keyword_id)", 8, 2, "@s0", "@s1", "@s2", "@s3");
             _insert = new RowBuffer(session, "insert or fail into result (list_id, position, url_id, url, title, snippet)", 5, 4, "@s0", "@s1 + {0}");
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
@@ -239,7 +239,11 @@ public static class ResultStore
             }
 
             var list = new ResultListId(++_lastList);
-            _begin.Add(list, keywordId, day, at, origin, depth);
+            // The lists of a file are mostly of one day.
+            if (_begin.Waiting == 0 || (day, at, origin, depth) != _shared)
+                _begin.Share(day, at, origin, depth);
+            _shared = (day, at, origin, depth);
+            _begin.Add(list, keywordId);
             return list;
         }
 

@@ -397,8 +397,8 @@ public static class PageStore
         session.List(
             """
             select o.page_id, coalesce(k.volume, 0), min(r.position)
-            from result r
-            join temp.own_url o on o.url_id = r.url_id
+            from result r indexed by result_by_list
+            cross join temp.own_url o on o.url_id = r.url_id
             join result_list l on l.list_id = r.list_id
             join keyword k on k.keyword_id = l.keyword_id and k.captured_on = l.captured_on
             where r.position <= @depth

@@ -163,14 +163,21 @@ public static class TopicStore
         session.Touch(Data.Topics);
         var before = OfClusters(session);
         using var update = session.Command("update topic set pillar_cluster_id = @pillar where topic_id = @id and pillar_cluster_id is not @pillar", ("pillar", 0L), ("id", 0L));
-        using var move = session.Command("update cluster set topic_id = @topic where cluster_id = @id", ("topic", 0L), ("id", 0L));
+        session.Execute("create temp table if not exists topic_of (cluster_id integer primary key, topic_id integer not null); delete from temp.topic_of;");
+        using var move = new RowBuffer(session, "insert or fail into temp.topic_of (cluster_id, topic_id)", 8, 2);
+        using var add = new RowBuffer(session, "insert or fail into topic (topic_id, pillar_cluster_id)", 8, 2);
+        var added = new UndoLog.Ranges(session, "topic");
+        var last = session.Count("select seq from sqlite_sequence where name = 'topic'");
         var heirs = new Dictionary<TopicId, Dictionary<TopicId, int>>();
         var kept = new HashSet<TopicId>();
         foreach (var topic in topics)
         {
             var id = topic.Id;
             if (id == default)
-                id = Add(session, topic.PillarId);
+            {
+                id = new TopicId(++last);
+                add.Add(id, topic.PillarId);
+            }
             else
                 update.Run(topic.PillarId, id);
 
@@ -185,9 +192,14 @@ public static class TopicStore
                     heir[id] = heir.GetValueOrDefault(id) + 1;
                 }
 
-                move.Run(id, cluster);
+                move.Add(cluster, id);
             }
         }
+
+        add.Flush();
+        added.End();
+        move.Flush();
+        session.Execute("update cluster set topic_id = m.topic_id from temp.topic_of m where m.cluster_id = cluster.cluster_id");
 
         session.Execute("pragma defer_foreign_keys = on");
         foreach (var old in session.Ids<TopicId>("select topic_id from topic").Where(t => !kept.Contains(t)))
@@ -300,14 +312,14 @@ public static class TopicStore
         using var delete = session.Command("delete from cluster_link where cluster_id = @id", ("id", 0L));
         if (isAll)
             session.Execute("delete from cluster_link");
-        using var insert = session.Command("insert into cluster_link values (@a, @b, @weight)", ("a", 0L), ("b", 0L), ("weight", 0.0));
+        using var insert = new RowBuffer(session, "insert or fail into cluster_link (cluster_id, other_cluster_id, weight)", 6, 3);
         foreach (var (cluster, kept) in links)
         {
             if (!isAll)
                 delete.Run(cluster);
 
             foreach (var link in kept)
-                insert.Run(cluster, link.OtherClusterId, link.Weight);
+                insert.Add(cluster, link.OtherClusterId, link.Weight);
         }
     }
 
