@@ -1,3 +1,4 @@
+using System.Runtime.CompilerServices;
 using System.Globalization;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
@@ -43,12 +44,12 @@ internal static class ClusterCommands
         inputs.LookAhead(results);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
-        var lists = settings.Compared(inputs.Lists(), inputs.UrlIdentities);
+        var lists = Compared(inputs, settings);
         inputs.ForgetNames();
         var (clustering, fits) = Grouped(inputs, lists, settings);
         inputs.Collect();
         Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
-            clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
+            ReadAhead.Of(clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
             {
                 number + 1,
                 inputs.Keywords[cluster.Primary].Phrase,
@@ -58,11 +59,15 @@ internal static class ClusterCommands
                 Math.Round(fits[member].Fit, 4),
                 fits[member].IsWeak ? "yes" : "no",
                 fits[member].IsBridge ? fits[member].BridgeTo + 1 : null,
-            })));
+            }))));
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + Output.Rejects(inputs, rejects);
     }
+
+    /// <summary>By itself, so that nothing here holds on to the names of URLs once they are forgotten.</summary>
+    [MethodImpl(MethodImplOptions.NoInlining)]
+    private static ResultLists Compared(Inputs inputs, ClusterSettings settings) => settings.Compared(inputs.Lists(), inputs.UrlIdentities);
 
     /// <summary>By itself, so that the index, which takes most, is let go of before anything is written.</summary>
     private static (Clustering Clustering, KeywordFit[] Fits) Grouped(Inputs inputs, ResultLists lists, ClusterSettings settings)

@@ -43,6 +43,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     public ResultLists Lists()
     {
         // What reading left behind is as much as what it made.
+        _urls.Close();
         Collect();
         return _results.Build(_keywords.Count, _urls);
     }
@@ -51,7 +52,10 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     public void ForgetNames()
     {
         (_keywordNames, _urls) = (new Names(), new Names());
-        Collect();
+        if (_keywords.Count < ManyKeywords)
+            return;
+        System.Runtime.GCSettings.LargeObjectHeapCompactionMode = System.Runtime.GCLargeObjectHeapCompactionMode.CompactOnce;
+        GC.Collect(GC.MaxGeneration, GCCollectionMode.Aggressive, blocking: true, compacting: true);
     }
 
     /// <summary>Collects what a part of the work left behind, where there is much.</summary>

@@ -12,7 +12,7 @@ namespace JadeOrchard.Cli;
 internal sealed class Names : IReadOnlyList<string>
 {
     private const int BlockSize = 1 << 22;
-    private readonly Dictionary<UInt128, int> _indexes = [];
+    private Dictionary<Key, int> _indexes = [];
     private readonly List<byte[]> _blocks = [];
     private readonly List<(int Block, int Start)> _places = [];
     private readonly List<int> _ends = [];
@@ -34,7 +34,7 @@ internal sealed class Names : IReadOnlyList<string>
     public int IndexOf(string name)
     {
         var bytes = BytesOf(name);
-        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, HashOf(bytes), out var isThere);
+        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, Key.Of(HashOf(bytes)), out var isThere);
         return isThere ? index : index = Keep(bytes);
     }
 
@@ -42,13 +42,16 @@ internal sealed class Names : IReadOnlyList<string>
     /// <param name="hash">Its <see cref="HashOf"/>.</param>
     public int IndexOf(ReadOnlySpan<byte> name, UInt128 hash)
     {
-        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, hash, out var isThere);
+        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, Key.Of(hash), out var isThere);
         return isThere ? index : index = Keep(name);
     }
 
-    public int? Find(UInt128 hash) => _indexes.TryGetValue(hash, out var index) ? index : null;
+    public int? Find(UInt128 hash) => _indexes.TryGetValue(Key.Of(hash), out var index) ? index : null;
 
-    public int? Find(string name) => _indexes.TryGetValue(HashOf(BytesOf(name)), out var index) ? index : null;
+    public int? Find(string name) => _indexes.TryGetValue(Key.Of(HashOf(BytesOf(name))), out var index) ? index : null;
+
+    /// <summary>Lets go of what finds a name, which takes as much as the names themselves; from then on they are known by index alone.</summary>
+    public void Close() => _indexes = [];
 
     public static UInt128 HashOf(ReadOnlySpan<byte> bytes) => XxHash128.HashToUInt128(bytes);
 
@@ -76,5 +79,13 @@ internal sealed class Names : IReadOnlyList<string>
         _places.Add((_blocks.Count - 1, _used));
         _ends[^1] = _used += bytes.Length;
         return _places.Count - 1;
+    }
+
+    /// <summary>A hash in two halves: as one number it would be aligned, and each entry of a dictionary half as large again.</summary>
+    private readonly record struct Key(ulong High, ulong Low)
+    {
+        public static Key Of(UInt128 hash) => new((ulong)(hash >> 64), (ulong)hash);
+
+        public override int GetHashCode() => (int)Low;
     }
 }

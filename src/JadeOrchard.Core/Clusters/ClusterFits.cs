@@ -62,11 +62,11 @@ public sealed class ClusterFits
     /// <summary>What one thread needs.</summary>
     private sealed class Scratch(int clusters)
     {
-        public Dictionary<string, (int Cluster, long Total)[]> BestOfWidespread { get; } = new(StringComparer.Ordinal);
-
         public long[] Sums { get; } = new long[clusters];
 
         public List<int> Touched { get; } = [];
+
+        public List<int> Widespread { get; } = [];
     }
 
     private ClusterFits(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
@@ -177,19 +177,20 @@ public sealed class ClusterFits
 
     private (double Fit, int Nearest, long NearestTotal) FitOf(int keyword, Scratch scratch)
     {
-        var (sums, touched) = (scratch.Sums, scratch.Touched);
+        var (sums, touched, widespread) = (scratch.Sums, scratch.Touched, scratch.Widespread);
         var own = _clusterOf[keyword];
-        long inOwn = 0;
+        var urls = _lists.Urls(keyword);
         touched.Clear();
-        List<int>? widespread = null;
-        foreach (var url in _lists.Urls(keyword))
+        widespread.Clear();
+        foreach (var url in urls)
         {
             var holders = HoldersOf(url);
             if (holders.Length > Widespread)
-                (widespread ??= []).Add(url);
-            inOwn += CountIn(own, holders) - 1;
-            if (holders.Length > Widespread)
+            {
+                widespread.Add(url);
                 continue;
+            }
+
             foreach (var (cluster, count) in holders)
             {
                 if (sums[cluster] == 0)
@@ -199,10 +200,10 @@ public sealed class ClusterFits
         }
 
         var (nearest, greatest, size) = (-1, 0L, 1);
-        if (widespread is not null)
+        if (widespread.Count > 0)
         {
             // Clusters that share no other URL: the first of the best that is not its own.
-            foreach (var (cluster, total) in BestOf(widespread, scratch))
+            foreach (var (cluster, total) in BestOf(widespread))
             {
                 if (cluster != own)
                 {
@@ -212,9 +213,11 @@ public sealed class ClusterFits
             }
         }
 
+        // Its overlap with itself, which is all of its URLs, is none with another.
+        var inOwn = TotalIn(own, sums, widespread) - urls.Length;
         foreach (var cluster in touched)
         {
-            var total = sums[cluster] + (widespread?.Sum(url => (long)CountIn(cluster, HoldersOf(url))) ?? 0);
+            var total = TotalIn(cluster, sums, widespread);
             sums[cluster] = 0;
             if (cluster == own)
                 continue;
@@ -226,12 +229,20 @@ public sealed class ClusterFits
         return (_clusters.Count < 2 ? 0 : KeywordFit.Silhouette(inOwn, _clusters[own].Members.Length, greatest, size, _depth), nearest, greatest);
     }
 
+    private long TotalIn(int cluster, long[] sums, List<int> widespread)
+    {
+        var total = sums[cluster];
+        foreach (var url in widespread)
+            total += CountIn(cluster, HoldersOf(url));
+        return total;
+    }
+
     /// <summary>The two clusters with which lists that have these URLs overlap most by them alone.</summary>
-    private (int Cluster, long Total)[] BestOf(List<int> urls, Scratch scratch)
+    private (int Cluster, long Total)[] BestOf(List<int> urls)
     {
         urls.Sort();
         var key = string.Join(' ', urls);
-        if (scratch.BestOfWidespread.TryGetValue(key, out var known))
+        if (_bestOfWidespread.TryGetValue(key, out var known))
             return known;
         var sums = new Dictionary<int, long>();
         foreach (var url in urls)
@@ -240,10 +251,22 @@ public sealed class ClusterFits
                 sums[cluster] = sums.GetValueOrDefault(cluster) + count;
         }
 
-        var order = Comparer<KeyValuePair<int, long>>.Create((a, b) =>
-            KeywordFit.Compare(b.Value, _clusters[b.Key].Members.Length, a.Value, _clusters[a.Key].Members.Length) is var by and not 0 ? by : a.Key.CompareTo(b.Key));
-        return scratch.BestOfWidespread[key] = [.. sums.Order(order).Take(2).Select(s => (s.Key, s.Value))];
+        (int Cluster, long Total)? best = null, second = null;
+        foreach (var (cluster, total) in sums)
+        {
+            if (best is null || IsBetter((cluster, total), best.Value))
+                (best, second) = ((cluster, total), best);
+            else if (second is null || IsBetter((cluster, total), second.Value))
+                second = (cluster, total);
+        }
+
+        return _bestOfWidespread[key] = [.. new[] { best, second }.OfType<(int, long)>()];
+
+        bool IsBetter((int Cluster, long Total) a, (int Cluster, long Total) b) =>
+            KeywordFit.Compare(a.Total, _clusters[a.Cluster].Members.Length, b.Total, _clusters[b.Cluster].Members.Length) is var by && (by > 0 || (by == 0 && a.Cluster < b.Cluster));
     }
+
+    private readonly ConcurrentDictionary<string, (int Cluster, long Total)[]> _bestOfWidespread = new(StringComparer.Ordinal);
 
     private ReadOnlySpan<UrlHolder> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);
 
