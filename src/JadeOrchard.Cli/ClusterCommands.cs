@@ -1,5 +1,5 @@
-using System.Runtime.CompilerServices;
 using System.Globalization;
+using System.Runtime.CompilerServices;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
