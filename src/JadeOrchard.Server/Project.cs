@@ -155,7 +155,15 @@ public sealed class Project
     /// <summary>
     /// Derives everything again where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
     /// </summary>
-    public void Warm() => Attempt<bool>(null, null, session =>
+    public void Warm()
+    {
+        // As much as can be is loaded without keeping others from writing.
+        if (!_isStale)
+            Read((session, snapshot) => snapshot.Text(session));
+        Attempt<bool>(null, null, Prepared);
+    }
+
+    private bool Prepared(WriteSession session)
     {
         var derivation = new Derivation(session, this, _workspace, session.Touched);
         if (_isStale)
@@ -169,7 +177,7 @@ public sealed class Project
 
         derivation.Prepare();
         return true;
-    });
+    }
 
     /// <summary>Refuses a change of something that another window changed since it was read.</summary>
     /// <param name="session">The transaction of the change.</param>

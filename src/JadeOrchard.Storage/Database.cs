@@ -26,6 +26,9 @@ public sealed class Database : IDisposable
     /// <summary>A log of more bytes is moved at once, and shrinks to this.</summary>
     private const long LargestIdleLog = 64 << 20;
 
+    /// <summary>With a larger one, the next change waits until it is moved: under steady writing that beside it would never come to an end.</summary>
+    private const long LargestLog = 512 << 20;
+
     private readonly string _path;
     private Task _checkpoint = Task.CompletedTask;
     private int _sinceCheckpoint;
@@ -142,24 +145,29 @@ public sealed class Database : IDisposable
     /// </summary>
     private void CheckpointBeside()
     {
-        var isDue = ++_sinceCheckpoint >= ChangesPerCheckpoint || (new FileInfo(_path + "-wal") is { Exists: true } log && log.Length > LargestIdleLog);
-        if (!isDue || !_checkpoint.IsCompleted)
+        var log = new FileInfo(_path + "-wal") is { Exists: true } file ? file.Length : 0;
+        if ((++_sinceCheckpoint < ChangesPerCheckpoint && log <= LargestIdleLog) || (log <= LargestLog && !_checkpoint.IsCompleted))
             return;
         _sinceCheckpoint = 0;
-        _checkpoint = Task.Run(() =>
+        if (log > LargestLog)
+            Checkpoint();
+        else
+            _checkpoint = Task.Run(Checkpoint);
+    }
+
+    private void Checkpoint()
+    {
+        try
         {
-            try
-            {
-                using var connection = Connect(1);
-                using var command = connection.CreateCommand();
-                command.CommandText = "pragma wal_checkpoint(passive)";
-                command.ExecuteNonQuery();
-            }
-            catch (SqliteException)
-            {
-                // The log stays as it is, and nothing is lost; the next change tries again, and tells what is wrong.
-            }
-        });
+            using var connection = Connect(1);
+            using var command = connection.CreateCommand();
+            command.CommandText = "pragma wal_checkpoint(passive)";
+            command.ExecuteNonQuery();
+        }
+        catch (SqliteException)
+        {
+            // The log stays as it is, and nothing is lost; the next change tries again, and tells what is wrong.
+        }
     }
 
     private SqliteConnection Connect(int cacheMegabytes)

@@ -256,6 +256,22 @@ public sealed class StorageTests : IDisposable
     private ListPage<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
 
     [Fact]
+    public void TheLogIsMovedIntoTheFileWhileItIsOpen()
+    {
+        var file = new FileInfo(Path.Combine(_folder, "project.db"));
+        var before = file.Length;
+        for (var i = 0; i < 32; i++)
+            _database.Write(s => PageStore.Import(s, $"https://f.example/{i}", new SitePage($"https://f.example/{i}", "Title"), new string('a', 100_000)));
+        Assert.True(SpinWait.SpinUntil(
+            () =>
+            {
+                file.Refresh();
+                return file.Length > before + 1_000_000;
+            },
+            TimeSpan.FromSeconds(20)));
+    }
+
+    [Fact]
     public void TheFirstGroupingIsUndoneAndRedoneAsAWhole()
     {
         Keywords(new Keyword("kayak", "kayak", 100), new Keyword("canoe", "canoe", 50), new Keyword("paddle", "paddle", 10));
