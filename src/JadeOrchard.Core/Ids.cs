@@ -7,7 +7,7 @@ namespace JadeOrchard.Core;
 /// <summary>The number that names something in a project. Each kind of thing has its own type, so that no page is taken for a cluster.</summary>
 public interface IId
 {
-    /// <summary>As it stands in the database and in JSON.</summary>
+    /// <summary>Its number in the database and in JSON.</summary>
     long Value { get; }
 }
 

@@ -20,7 +20,7 @@ public sealed class Database : IDisposable
     private readonly SemaphoreSlim _writer = new(1, 1);
     private long _writes;
 
-    /// <summary>After so many changes the log is moved into the file.</summary>
+    /// <summary>How many changes are written before the log is moved into the file.</summary>
     private const int ChangesPerCheckpoint = 16;
 
     /// <summary>A log of more bytes is moved at once, and shrinks to this.</summary>
