@@ -71,6 +71,28 @@ public class OverlapTests
         Assert.Equal([1, 2], builder.Build(1, ["a", "b", "c"]).Urls(0));
     }
 
+    /// <summary>Of rows of several days, in any order and with positions and URLs that come again, by the definition.</summary>
+    [Fact]
+    public void AListIsThatOfTheNewestDayWhateverTheOrderOfRows() => Gen.Select(Gen.Int[0, 3], Gen.Int[1, 12], Gen.Int[0, 9], Gen.Int[0, 2]).Array[0, 60].Sample(rows =>
+    {
+        string[] identities = [.. Enumerable.Range(0, 10).Select(u => $"https://u.example/{9 - u}")];
+        var builder = new ResultLists.Builder();
+        foreach (var (keyword, position, url, day) in rows)
+            builder.Add(keyword, position, url, day);
+        var lists = builder.Build(4, identities);
+        for (var k = 0; k < 4; k++)
+        {
+            var own = rows.Where(r => r.Item1 == k).ToList();
+            var expected = own.Where(r => r.Item4 == own.Max(o => o.Item4))
+                .GroupBy(r => r.Item3, r => r.Item2)
+                .Select(g => (Url: g.Key, Position: g.Min()))
+                .OrderBy(u => u.Position).ThenBy(u => identities[u.Url], StringComparer.Ordinal)
+                .ToList();
+            Assert.Equal(expected.Select(u => u.Url), lists.Urls(k).ToArray());
+            Assert.Equal(expected.Select(u => u.Position), lists.Positions(k).ToArray());
+        }
+    });
+
     [Fact]
     public void CuttingKeepsPositionsUpToTheDepth()
     {
