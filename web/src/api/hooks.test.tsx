@@ -2,11 +2,15 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, renderHook, screen, waitFor } from '@testing-library/react';
 import { App } from 'antd';
 import type { ReactNode } from 'react';
-import { afterEach, describe, expect, it } from 'vitest';
-import { ApiError } from './client';
-import { useChange, useFormChange } from './hooks';
+import { afterEach, describe, expect, it, vi } from 'vitest';
+import { api, ApiError } from './client';
+import { useActiveJobs, useChange, useFormChange, useJobEvents } from './hooks';
 
-afterEach(cleanup);
+afterEach(() => {
+  cleanup();
+  vi.restoreAllMocks();
+  vi.unstubAllGlobals();
+});
 
 const Around = ({ children }: { children: ReactNode }) => (
   <QueryClientProvider client={new QueryClient()}>
@@ -37,5 +41,59 @@ describe('a change that is refused for a field', () => {
     );
     act(() => result.current.mutate(undefined));
     expect(await screen.findByText('Something is wrong.')).toBeTruthy();
+  });
+});
+
+describe('the jobs that are under way', () => {
+  const job = { id: 7, kind: 'import', label: 'Importing', state: 'running', message: '', canResume: false };
+
+  /** Events as the server would send them, and an answer about active jobs that can be held back. */
+  const server = () => {
+    let tell: (event: MessageEvent<string>) => void = () => undefined;
+    let answerNow: () => void = () => undefined;
+    vi.stubGlobal(
+      'EventSource',
+      class {
+        addEventListener = (_: string, listener: typeof tell) => (tell = listener);
+        close = () => undefined;
+      },
+    );
+    const get = vi.spyOn(api, 'GET').mockImplementation(
+      (() =>
+        new Promise((resolve) => {
+          answerNow = () => resolve({ data: [job], response: new Response() });
+        })) as never,
+    );
+    return {
+      get,
+      tell: (ended: number, jobs: object[]) =>
+        act(() => tell(new MessageEvent('jobs', { data: JSON.stringify({ ended, jobs }) }))),
+      answer: () => act(async () => answerNow()),
+    };
+  };
+  const useBoth = () => {
+    useJobEvents();
+    return { jobs: useActiveJobs(), change: useChange(() => Promise.resolve('')) };
+  };
+
+  it('are not brought back by an answer that was asked for before the last event', async () => {
+    const { tell, answer } = server();
+    const { result } = renderHook(useBoth, { wrapper: Around });
+    tell(0, [job]);
+    await waitFor(() => expect(result.current.jobs).toHaveLength(1));
+    tell(1, []);
+    await waitFor(() => expect(result.current.jobs).toEqual([]));
+    await answer();
+    expect(result.current.jobs).toEqual([]);
+  });
+
+  it('are not asked for again after a change', async () => {
+    const { get, tell } = server();
+    const { result } = renderHook(useBoth, { wrapper: Around });
+    tell(0, []);
+    const before = get.mock.calls.length;
+    act(() => result.current.change.mutate(undefined));
+    await waitFor(() => expect(result.current.change.isSuccess).toBe(true));
+    expect(get.mock.calls.length).toBe(before);
   });
 });

@@ -9,6 +9,9 @@ export const useProject = () =>
 
 const jobsKey = ['jobs'];
 
+/** Everything on screen but the jobs: these are told by events alone, and an answer that was asked for before one would undo it. */
+const otherThanJobs = { predicate: (query: { queryKey: readonly unknown[] }) => query.queryKey[0] !== jobsKey[0] };
+
 /** Listens to what the server says of its jobs, and reads everything on screen again when one ends. Once in the shell. */
 export function useJobEvents() {
   const queries = useQueryClient();
@@ -17,9 +20,9 @@ export function useJobEvents() {
     let before: number | undefined;
     events.addEventListener('jobs', (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as { ended: number; jobs: Schema['JobView'][] };
+      void queries.cancelQueries({ queryKey: jobsKey });
       queries.setQueryData(jobsKey, told.jobs);
-      if (before !== undefined && before !== told.ended)
-        void queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== jobsKey[0] });
+      if (before !== undefined && before !== told.ended) void queries.invalidateQueries(otherThanJobs);
       before = told.ended;
     });
     return () => events.close();
@@ -67,7 +70,7 @@ function useMutated<TInput, TAnswer>(
   return useMutation({
     mutationFn: change,
     onSuccess: async (result) => {
-      await queries.invalidateQueries();
+      await queries.invalidateQueries(otherThanJobs);
       const says = done?.(result);
       if (says) void message.success(says);
     },
@@ -75,7 +78,7 @@ function useMutated<TInput, TAnswer>(
       const isShown = showsFields && error instanceof ApiError && error.field !== undefined;
       if (!isShown) void message.error(error.message, 6);
       // What another window changed is shown as it is now.
-      if (error instanceof ApiError && error.isStale) void queries.invalidateQueries();
+      if (error instanceof ApiError && error.isStale) void queries.invalidateQueries(otherThanJobs);
     },
   });
 }
