@@ -4,7 +4,7 @@ import { App } from 'antd';
 import type { ReactNode } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { api, ApiError } from './client';
-import { useActiveJobs, useChange, useFormChange, useJobEvents } from './hooks';
+import { useActiveJobs, useChange, useFormChange, useJob, useJobEvents } from './hooks';
 
 afterEach(() => {
   cleanup();
@@ -85,6 +85,32 @@ describe('the jobs that are under way', () => {
     await waitFor(() => expect(result.current.jobs).toEqual([]));
     await answer();
     expect(result.current.jobs).toEqual([]);
+  });
+
+  it('end on screen, though the first answer about one is older than its end', async () => {
+    const { get, tell } = server();
+    const answers: ((state: string) => void)[] = [];
+    get.mockImplementation(
+      (() =>
+        new Promise((resolve) => {
+          answers.push((state) => resolve({ data: { ...job, state }, response: new Response() }));
+        })) as never,
+    );
+    const { result } = renderHook(
+      () => {
+        useJobEvents();
+        return useJob(7).data;
+      },
+      { wrapper: Around },
+    );
+    tell(0, []);
+    await waitFor(() => expect(answers.length).toBeGreaterThan(0));
+    const asked = answers.length;
+    tell(1, []);
+    await act(async () => answers.slice(0, asked).forEach((answer) => answer('running')));
+    await waitFor(() => expect(answers.length).toBeGreaterThan(asked));
+    await act(async () => answers.at(-1)!('done'));
+    await waitFor(() => expect(result.current?.state).toBe('done'));
   });
 
   it('are not asked for again after a change', async () => {

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { App } from 'antd';
 import { useEffect } from 'react';
 import { answer, api, ApiError, type Schema } from './client';
@@ -12,6 +12,12 @@ const jobsKey = ['jobs'];
 /** Everything on screen but the jobs: these are told by events alone, and an answer that was asked for before one would undo it. */
 const otherThanJobs = { predicate: (query: { queryKey: readonly unknown[] }) => query.queryKey[0] !== jobsKey[0] };
 
+/** Reads all of it again; an answer that is still on its way is from before, and is not waited for. */
+async function readAgain(queries: QueryClient) {
+  await queries.cancelQueries(otherThanJobs);
+  await queries.invalidateQueries(otherThanJobs);
+}
+
 /** Listens to what the server says of its jobs, and reads everything on screen again when one ends. Once in the shell. */
 export function useJobEvents() {
   const queries = useQueryClient();
@@ -22,7 +28,7 @@ export function useJobEvents() {
       const told = JSON.parse(event.data) as { ended: number; jobs: Schema['JobView'][] };
       void queries.cancelQueries({ queryKey: jobsKey });
       queries.setQueryData(jobsKey, told.jobs);
-      if (before !== undefined && before !== told.ended) void queries.invalidateQueries(otherThanJobs);
+      if (before !== undefined && before !== told.ended) void readAgain(queries);
       before = told.ended;
     });
     return () => events.close();
@@ -70,7 +76,7 @@ function useMutated<TInput, TAnswer>(
   return useMutation({
     mutationFn: change,
     onSuccess: async (result) => {
-      await queries.invalidateQueries(otherThanJobs);
+      await readAgain(queries);
       const says = done?.(result);
       if (says) void message.success(says);
     },
@@ -78,7 +84,7 @@ function useMutated<TInput, TAnswer>(
       const isShown = showsFields && error instanceof ApiError && error.field !== undefined;
       if (!isShown) void message.error(error.message, 6);
       // What another window changed is shown as it is now.
-      if (error instanceof ApiError && error.isStale) void queries.invalidateQueries(otherThanJobs);
+      if (error instanceof ApiError && error.isStale) void readAgain(queries);
     },
   });
 }
