@@ -3,7 +3,7 @@ import { App } from 'antd';
 import { useEffect } from 'react';
 import { answer, api, ApiError, type Schema } from './client';
 
-/** The project with its track; polled while a job runs. */
+/** The project with its track. */
 export const useProject = () =>
   useQuery({ queryKey: ['project'], queryFn: () => answer(api.GET('/api/project')), staleTime: 2_000 });
 
