@@ -13,6 +13,8 @@ public sealed class ChangeTests : IDisposable
     [InlineData("PUT", "clusters/1", "{\"primaryKeywordId\":999}", 400)]
     [InlineData("PUT", "findings/none", "{\"state\":\"dismissed\",\"reason\":\"x\"}", 404)]
     [InlineData("POST", "page-map/1/decline", "{\"reason\":\" \"}", 400)]
+    [InlineData("POST", "topics/move", "{\"clusterIds\":[0]}", 404)]
+    [InlineData("POST", "keywords/merge", "{\"keepId\":1,\"ids\":[0]}", 404)]
     public async Task ARefusedRequestLeavesRedoAsItIs(string method, string path, string? body, int expected)
     {
         await _app.BringProject();

@@ -28,7 +28,7 @@ public sealed class RowBufferTests : IDisposable
                 {
                     for (var i = 0; i < count; i++)
                     {
-                        // What rows share is told anew for each run of them; the second grows by one from row to row of a statement.
+                        // Each run of rows shares its values; the second grows by one for each row of a statement.
                         if (i % shareEvery == 0 || buffer.Waiting == 0)
                             buffer.Share(new JobId(i / shareEvery), i);
                         buffer.Add(i % 3 == 0 ? null : new ClusterId(i), i % 2 == 0 ? "é🛶" : null);

@@ -30,7 +30,7 @@ public sealed record PasteAnswer(int Added, int Known, int Rejected, SourceId So
 public sealed record ChoiceRequest(KeywordField Field, SourceId? SourceId = null);
 
 /// <summary>A value that the planner gives by hand.</summary>
-public sealed record HandValueRequest(long? Volume = null, double? Difficulty = null, Intent? Intent = null);
+public sealed record ManualValueRequest(long? Volume = null, double? Difficulty = null, Intent? Intent = null);
 
 /// <summary>Merges close variants into one keyword.</summary>
 public sealed record MergeRequest(KeywordId KeepId, IReadOnlyList<KeywordId> Ids);
@@ -99,7 +99,7 @@ public static class KeywordEndpoints
             }))
             .WithName("chooseSource");
 
-        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (KeywordId id, HandValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
+        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (KeywordId id, ManualValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
             {
                 if (request.Volume is < 0 or > Keyword.MostCounted)
                     return Problems.Invalid("volume", $"The volume must be from 0 to {Keyword.MostCounted.ToString("N0", CultureInfo.InvariantCulture)}.");
@@ -173,7 +173,7 @@ public static class KeywordEndpoints
 
         api.MapPost("/keywords/merge", Results<NoContent, ProblemHttpResult> (MergeRequest request, Project project) => Changed(project, request.KeepId, "Merge close variants", session =>
             {
-                if (request.Ids.FirstOrDefault(id => !KeywordStore.Exists(session, id)) is var missing && missing != default)
+                if (request.Ids.Where(id => !KeywordStore.Exists(session, id)).Take(1).ToList() is [var missing])
                     return NoKeyword(missing);
                 KeywordStore.Merge(session, request.KeepId, request.Ids);
                 return null;

@@ -107,7 +107,7 @@ public static class TopicEndpoints
                     if (request.TopicId is { } to && TopicStore.Find(session, to) is null)
                         return Missing(to);
                     var known = ClusterStore.All(session, request.ClusterIds.ToHashSet()).Select(c => c.Id).ToHashSet();
-                    if (request.ClusterIds.FirstOrDefault(c => !known.Contains(c)) is var gone && gone != default)
+                    if (request.ClusterIds.Where(c => !known.Contains(c)).Take(1).ToList() is [var gone])
                         return Problems.NotFound($"There is no cluster {gone}. It may have gone in a re-grouping or a merge.");
                     return new TopicMoved(TopicStore.Move(session, request.ClusterIds, request.TopicId));
                 }).ToOk();
@@ -152,7 +152,7 @@ public static class TopicEndpoints
             .WithName("readRivals");
     }
 
-    private static ProblemHttpResult Missing(TopicId id) => Problems.NotFound($"There is no topic {id}. It may have gone when topics were gathered anew.");
+    private static ProblemHttpResult Missing(TopicId id) => Problems.NotFound($"There is no topic {id}. It may be gone since topics were rebuilt.");
 
     private static Results<NoContent, ProblemHttpResult> Change(Project project, TopicId id, string label, string? version, Func<WriteSession, ProblemHttpResult?> change) =>
         project.Change(label, session =>

@@ -9,10 +9,10 @@ export const useProject = () =>
 
 const jobsKey = ['jobs'];
 
-/** Everything on screen but the jobs: these are told by events alone, and an answer that was asked for before one would undo it. */
+/** Everything on screen except the jobs, which only events update: an earlier answer that arrives late would overwrite them. */
 const otherThanJobs = { predicate: (query: { queryKey: readonly unknown[] }) => query.queryKey[0] !== jobsKey[0] };
 
-/** Reads all of it again; an answer that is still on its way is from before, and is not waited for. */
+/** Reads all of it again. Answers still on their way may be outdated, so they are cancelled. */
 async function readAgain(queries: QueryClient) {
   await queries.cancelQueries(otherThanJobs);
   await queries.invalidateQueries(otherThanJobs);

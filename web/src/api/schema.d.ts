@@ -2512,14 +2512,6 @@ export interface components {
              */
             captured: number;
         };
-        /** @description A value that the planner gives by hand. */
-        HandValueRequest: {
-            /** Format: int64 */
-            volume?: null | number;
-            /** Format: double */
-            difficulty?: null | number;
-            intent?: null | components["schemas"]["Intent"];
-        };
         /** @description A heading of a rival's page. */
         IdeaExample: {
             url: string;
@@ -2967,6 +2959,14 @@ export interface components {
              * @description How many of the keywords have a result list, where the list tells.
              */
             captured: number;
+        };
+        /** @description A value that the planner gives by hand. */
+        ManualValueRequest: {
+            /** Format: int64 */
+            volume?: null | number;
+            /** Format: double */
+            difficulty?: null | number;
+            intent?: null | components["schemas"]["Intent"];
         };
         /** @description A cluster at the mapping desk: which pages could stand for it, with the facts. */
         MappingView: {
@@ -5286,7 +5286,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["HandValueRequest"];
+                "application/json": components["schemas"]["ManualValueRequest"];
             };
         };
         responses: {

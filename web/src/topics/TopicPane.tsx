@@ -121,7 +121,7 @@ export function TopicPane({ id }: { id: number }) {
       <p className="quiet">
         A link counts the results that two clusters share on average, the rarer the more, and words in common. Drag a
         cluster of the outline onto another topic of the list, or press “change” beside it. What is moved by hand stays
-        when topics are gathered anew.
+        when topics are rebuilt.
       </p>
       <hr />
       <Ideas topic={row} />
