@@ -4,6 +4,8 @@ using System.Text.Json.Serialization;
 
 namespace JadeOrchard.Core;
 
+#pragma warning disable CA1036 // Ids are sorted, so that the order of rows decides nothing, but none is greater than another.
+
 /// <summary>The number that names something in a project. Each kind of thing has its own type, so that no page is taken for a cluster.</summary>
 public interface IId
 {
@@ -12,7 +14,7 @@ public interface IId
 }
 
 /// <summary>An id of one kind.</summary>
-public interface IId<TSelf> : IId
+public interface IId<TSelf> : IId, IComparable<TSelf>
     where TSelf : struct, IId<TSelf>
 {
     /// <returns>The id with this number.</returns>
@@ -30,6 +32,9 @@ public readonly record struct KeywordId(long Value) : IId<KeywordId>
     public static bool TryParse(string? text, out KeywordId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(KeywordId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -42,6 +47,9 @@ public readonly record struct ListId(long Value) : IId<ListId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out ListId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(ListId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -58,6 +66,9 @@ public readonly record struct FilterId(long Value) : IId<FilterId>
     public static bool TryParse(string? text, out FilterId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(FilterId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -70,6 +81,9 @@ public readonly record struct SourceId(long Value) : IId<SourceId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out SourceId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(SourceId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -86,6 +100,9 @@ public readonly record struct ResultListId(long Value) : IId<ResultListId>
     public static bool TryParse(string? text, out ResultListId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(ResultListId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -98,6 +115,9 @@ public readonly record struct ClusterId(long Value) : IId<ClusterId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out ClusterId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(ClusterId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -114,6 +134,9 @@ public readonly record struct TopicId(long Value) : IId<TopicId>
     public static bool TryParse(string? text, out TopicId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(TopicId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -126,6 +149,9 @@ public readonly record struct SubtopicId(long Value) : IId<SubtopicId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out SubtopicId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(SubtopicId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -142,6 +168,9 @@ public readonly record struct PageId(long Value) : IId<PageId>
     public static bool TryParse(string? text, out PageId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(PageId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -154,6 +183,9 @@ public readonly record struct QueryId(long Value) : IId<QueryId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out QueryId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(QueryId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -170,6 +202,9 @@ public readonly record struct PlanStepId(long Value) : IId<PlanStepId>
     public static bool TryParse(string? text, out PlanStepId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(PlanStepId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -182,6 +217,9 @@ public readonly record struct JobId(long Value) : IId<JobId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out JobId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(JobId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
@@ -198,6 +236,9 @@ public readonly record struct UndoStepId(long Value) : IId<UndoStepId>
     public static bool TryParse(string? text, out UndoStepId id) => Ids.TryParse(text, out id);
 
     /// <inheritdoc/>
+    public int CompareTo(UndoStepId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
@@ -210,6 +251,9 @@ public readonly record struct FindingSeenId(long Value) : IId<FindingSeenId>
 
     /// <returns>True where a route or a query holds a number.</returns>
     public static bool TryParse(string? text, out FindingSeenId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(FindingSeenId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);

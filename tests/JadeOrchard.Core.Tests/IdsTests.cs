@@ -44,6 +44,10 @@ public class IdsTests
     public void OtherTextIsNoId(string? text) => Assert.False(JobId.TryParse(text, out _));
 
     [Fact]
+    public void IdsAreSortedByNumber() => Gen.Long.Array.Sample(numbers =>
+        Assert.Equal(numbers.Order(), numbers.Select(n => new ClusterId(n)).Order().Select(id => id.Value)));
+
+    [Fact]
     public void MoreClicksAreMoreVisitsThenMoreImpressions()
     {
         var visits = Gen.Select(Gen.Long[0, 3], Gen.Long[0, 3], (clicks, impressions) => new Visits(clicks, impressions));

@@ -108,6 +108,25 @@ public sealed class ChangeTests : IDisposable
         Assert.Contains(otherChange, Text(problem, "detail"), StringComparison.OrdinalIgnoreCase);
     }
 
+    [Fact]
+    public async Task JobsThatWaitForEachOtherAreListedOldestFirst()
+    {
+        await _app.BringProject();
+        var jobs = new List<System.Text.Json.JsonElement>();
+        var most = 0;
+        for (var i = 0; i < 12; i++)
+        {
+            jobs.Add((await _app.Send(HttpMethod.Post, "/api/clusters/regroup", new { depth = 10, minOverlap = 2 + (i % 5), rule = "primary" })).Body);
+            var active = (await _app.Get("/api/jobs/active")).EnumerateArray().Select(j => Id(j)).ToList();
+            Assert.Equal(active.Order(), active);
+            most = Math.Max(most, active.Count);
+        }
+
+        Assert.True(most > 1, "No two jobs waited at once.");
+        foreach (var job in jobs)
+            await _app.Ended(job);
+    }
+
     private async Task<long> AnyCluster() => Id(Rows(await _app.Get("/api/clusters"))[0]);
 
     private async Task Rename(long cluster, string name) => Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/clusters/{cluster}", new { name })).Status);
