@@ -78,20 +78,22 @@ internal static class ClusterCommands
         return (clustering, ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth));
     }
 
+    /// <summary>Pairs that are held for the table of minimums: 240 MB.</summary>
+    private const long MostPairs = 20_000_000;
+
     public static string Sensitivity(string keywords, string results, int depth, bool rawUrls, string output, string? rejects)
     {
         var inputs = new Inputs(rawUrls);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
-        var sensitivity = new Sensitivity(inputs.Keywords, inputs.Lists().Cut(depth), depth);
+        var lists = inputs.Lists().Cut(depth);
+        var sensitivity = new Sensitivity(inputs.Keywords, lists, OverlapPairs.Of(lists, depth, MostPairs));
         var rows = Enum.GetValues<LinkingRule>().SelectMany(rule => sensitivity.Rows(rule)).ToList();
         Output.Write(output, ["rule", "min_overlap", "clusters", "singleton_share", "largest", "mean_cohesion"], rows.Select(r => new object?[]
         {
             Code(r.Rule), r.MinOverlap, r.Clusters, Math.Round(r.SingletonShare, 4), r.Largest, r.Cohesion is { } cohesion ? Math.Round(cohesion, 4) : null,
         }));
-        var missing = (Enum.GetValues<LinkingRule>().Length * Math.Min(Core.Clusters.Sensitivity.MostOverlap, depth)) - rows.Count;
         return $"{rows.Count} ways to group {inputs.Keywords.Count} keywords."
-            + (missing > 0 ? $" Every pair has no rows for the {missing} least minimums: too many pairs overlap so little." : "")
             + Output.Rejects(inputs, rejects);
     }
 

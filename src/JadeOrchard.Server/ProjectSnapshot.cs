@@ -39,7 +39,8 @@ public sealed class ProjectSnapshot
         _pageOfIdentity = pageOfIdentity;
         _isRead = isRead;
         _language = language;
-        _ranks = new Lazy<int[]>(() => KeywordOrder.Ranks(KeywordOrder.Of(keywords)));
+        _order = new Lazy<int[]>(() => KeywordOrder.Of(keywords));
+        _ranks = new Lazy<int[]>(() => KeywordOrder.Ranks(Order));
         _keywordsOfPages = new Lazy<List<int>[]>(MadeKeywordsOfPages);
         IndexOfKeyword = Indexes(keywordIds);
         IndexOfPage = Indexes(pageIds);
@@ -60,6 +61,11 @@ public sealed class ProjectSnapshot
     public string[] UrlHosts => _urlHosts ??= HostsOf(UrlIdentities);
 
     private string[]? _urlHosts;
+
+    /// <summary>The keywords in keyword order; made when it is first asked for.</summary>
+    public int[] Order => _order.Value;
+
+    private readonly Lazy<int[]> _order;
 
     /// <summary>For each keyword its place in keyword order; made when it is first asked for.</summary>
     public int[] Ranks => _ranks.Value;

@@ -14,8 +14,9 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="keywords">No normal form twice.</param>
     /// <param name="lists">Their result lists, cut at the depth of <paramref name="settings"/>.</param>
     /// <param name="settings">Without a fault.</param>
-    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings) =>
-        Of(KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule).AtLeast(settings.Smallest);
+    /// <param name="order">The keywords in keyword order, where it is known.</param>
+    public static Clustering Of(IReadOnlyList<Keyword> keywords, ResultLists lists, ClusterSettings settings, int[]? order = null) =>
+        Of(order ?? KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule).AtLeast(settings.Smallest);
 
     /// <summary>Without the clusters of fewer keywords; these are then in no cluster.</summary>
     public Clustering AtLeast(int smallest) => smallest < 2 ? this : this with { Clusters = [.. Clusters.Where(c => c.Members.Length >= smallest)] };
@@ -48,14 +49,18 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
         };
     }
 
-    /// <summary>As above, from pairs that were found before, those that overlap by the minimum or more.</summary>
-    public static Clustering Of(int[] order, ResultLists lists, IReadOnlyList<OverlapPair> pairs, LinkingRule rule)
+    /// <param name="order">The keywords in keyword order.</param>
+    /// <param name="lists">Their result lists, cut at the compared depth.</param>
+    /// <param name="pairs">All that overlap by the minimum, and maybe others.</param>
+    /// <param name="rule">How links become clusters.</param>
+    /// <param name="minOverlap">m.</param>
+    public static Clustering Of(int[] order, ResultLists lists, ReadOnlySpan<OverlapPair> pairs, LinkingRule rule, int minOverlap)
     {
-        var links = new OverlapLinks(lists.Count, pairs);
+        var links = new OverlapLinks(lists.Count, pairs, minOverlap);
         return Of(order, lists, rule switch
         {
             LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
-            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), pairs.Select(p => (int)p.Count).DefaultIfEmpty(1).Min()), _ => links.Of),
+            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), minOverlap), _ => links.Of),
             LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links.Of),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
         });
@@ -63,30 +68,37 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
 
     private static Clustering Of(int[] order, ResultLists lists, int[] primaryOf)
     {
-        var members = new Dictionary<int, ImmutableArray<int>.Builder>();
-        var clusters = new List<int>();
-        var notCaptured = ImmutableArray.CreateBuilder<int>();
-        // A secondary may stand before its primary in the order, so the primaries are told apart first.
+        var (clusters, notCaptured) = (new List<int>(), ImmutableArray.CreateBuilder<int>());
+        var sizes = new int[order.Length];
         foreach (var keyword in order)
         {
             if (!lists.IsCaptured(keyword))
                 notCaptured.Add(keyword);
-            else if (primaryOf[keyword] == keyword)
+            else
             {
-                clusters.Add(keyword);
-                members[keyword] = ImmutableArray.CreateBuilder<int>();
-                members[keyword].Add(keyword);
+                sizes[primaryOf[keyword]]++;
+                if (primaryOf[keyword] == keyword)
+                    clusters.Add(keyword);
             }
+        }
+
+        // A secondary may stand before its primary in the order, so the primaries are placed first.
+        var members = new int[order.Length][];
+        foreach (var primary in clusters)
+        {
+            members[primary] = new int[sizes[primary]];
+            members[primary][0] = primary;
+            sizes[primary] = 1;
         }
 
         foreach (var keyword in order)
         {
-            if (lists.IsCaptured(keyword) && primaryOf[keyword] != keyword)
-                members[primaryOf[keyword]].Add(keyword);
+            if (lists.IsCaptured(keyword) && primaryOf[keyword] is var primary && primary != keyword)
+                members[primary][sizes[primary]++] = keyword;
         }
 
         return new Clustering(
-            [.. clusters.Select(primary => new Cluster(primary, members[primary].ToImmutable()))],
+            [.. clusters.Select(primary => new Cluster(primary, ImmutableCollectionsMarshal.AsImmutableArray(members[primary])))],
             notCaptured.ToImmutable());
     }
 }

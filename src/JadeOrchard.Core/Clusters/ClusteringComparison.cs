@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Runtime.InteropServices;
 
 namespace JadeOrchard.Core.Clusters;
 
@@ -53,15 +54,27 @@ public sealed record ClusteringParts(double AdjustedRandIndex, ImmutableArray<Cl
         return new ClusteringParts(
             // Both one cluster, or both single keywords: the same.
             Math.Abs(most - byChance) < 1e-12 ? 1 : (together - byChance) / (most - byChance),
-            Several(counts.Where(c => inFirst[c.A] != c.Count)),
-            Several(counts.Where(c => inSecond[c.B] != c.Count).Select(c => (c.B, c.A, c.Count))));
+            Several([.. counts.Where(c => inFirst[c.A] != c.Count)]),
+            Several([.. counts.Where(c => inSecond[c.B] != c.Count).Select(c => (c.B, c.A, c.Count)).OrderBy(c => c.B)]));
     }
 
-    private static ImmutableArray<ClusterParts> Several(IEnumerable<(int Of, int With, int Count)> counts) =>
-    [
-        .. counts.GroupBy(c => c.Of).OrderBy(g => g.Key)
-            .Select(g => new ClusterParts(g.Key, [.. g.OrderByDescending(c => c.Count).ThenBy(c => c.With).Select(c => new ClusterPart(c.With, c.Count))])),
-    ];
+    /// <param name="counts">Those of the same cluster one after another.</param>
+    private static ImmutableArray<ClusterParts> Several(ReadOnlySpan<(int Of, int With, int Count)> counts)
+    {
+        var several = ImmutableArray.CreateBuilder<ClusterParts>();
+        for (var (from, to) = (0, 0); from < counts.Length; from = to)
+        {
+            while (to < counts.Length && counts[to].Of == counts[from].Of)
+                to++;
+            var parts = new ClusterPart[to - from];
+            for (var i = from; i < to; i++)
+                parts[i - from] = new ClusterPart(counts[i].With, counts[i].Count);
+            Array.Sort(parts, (a, b) => a.Count != b.Count ? b.Count.CompareTo(a.Count) : a.Cluster.CompareTo(b.Cluster));
+            several.Add(new ClusterParts(counts[from].Of, ImmutableCollectionsMarshal.AsImmutableArray(parts)));
+        }
+
+        return several.ToImmutable();
+    }
 }
 
 /// <summary>How two clusterings of the same keywords differ.</summary>

@@ -16,45 +16,54 @@ public static class EveryPairRule
     /// <returns>For each keyword its primary; a primary is its own.</returns>
     internal static int[] PrimaryOfEach(int[] order, int[] ranks, (int Most, int Least) levels, Func<int, Neighbours> neighboursAt)
     {
-        // A group bears the rank of its first keyword, and has members as long as it lives.
-        var members = new List<int>?[order.Length];
-        var groupOf = new int[order.Length];
+        // A group bears the rank of its first keyword. Its keywords are chained from the first to the last; it has a size as long as it lives.
+        var (next, last, sizes, groupOf) = (new int[order.Length], new int[order.Length], new int[order.Length], new int[order.Length]);
         for (var rank = 0; rank < order.Length; rank++)
-            (members[rank], groupOf[order[rank]]) = ([order[rank]], rank);
+            (next[order[rank]], last[rank], sizes[rank], groupOf[order[rank]]) = (-1, order[rank], 1, rank);
         var (links, linksOfOther) = (new int[order.Length], new int[order.Length]);
-        var (met, metByOther) = (new List<int>(), new List<int>());
+        var (met, metByOther, candidates) = (new List<int>(), new List<int>(), new List<int>());
         for (var level = levels.Most; level >= levels.Least; level--)
         {
             var neighbours = neighboursAt(level);
             for (var a = 0; a < order.Length; a++)
             {
-                if (members[a] is not { } ofA)
+                if (sizes[a] == 0)
                     continue;
-                Count(ofA, a, links, met);
-                var candidates = met.Where(g => links[g] == ofA.Count * members[g]!.Count).Order().ToList();
+                Count(a, a, links, met);
+                if (met.Count == 0)
+                    continue;
+                candidates.Clear();
+                foreach (var group in met)
+                {
+                    if (links[group] == sizes[a] * sizes[group])
+                        candidates.Add(group);
+                }
+
                 Clear(links, met);
+                candidates.Sort();
                 for (var i = 0; i < candidates.Count; i++)
                 {
                     var b = candidates[i];
-                    var ofB = members[b]!;
                     if (i + 1 < candidates.Count)
                     {
-                        Count(ofB, a, linksOfOther, metByOther);
-                        candidates.RemoveAll(g => g > b && linksOfOther[g] != ofB.Count * members[g]!.Count);
+                        Count(b, a, linksOfOther, metByOther);
+                        candidates.RemoveAll(g => g > b && linksOfOther[g] != sizes[b] * sizes[g]);
                         Clear(linksOfOther, metByOther);
                     }
 
-                    members[b] = null;
-                    ofA.AddRange(ofB);
-                    foreach (var keyword in ofB)
+                    for (var keyword = order[b]; keyword >= 0; keyword = next[keyword])
                         groupOf[keyword] = a;
+                    next[last[a]] = order[b];
+                    last[a] = last[b];
+                    sizes[a] += sizes[b];
+                    sizes[b] = 0;
                 }
             }
 
             // How many pairs of keywords link a group with each of those after another one.
-            void Count(List<int> keywords, int after, int[] counts, List<int> touched)
+            void Count(int of, int after, int[] counts, List<int> touched)
             {
-                foreach (var keyword in keywords)
+                for (var keyword = order[of]; keyword >= 0; keyword = next[keyword])
                 {
                     foreach (var (neighbour, count) in neighbours(keyword))
                     {

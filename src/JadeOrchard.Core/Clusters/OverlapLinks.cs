@@ -13,11 +13,14 @@ public sealed class OverlapLinks
 
     /// <param name="keywordCount">Number of keywords.</param>
     /// <param name="pairs">Each pair once.</param>
-    public OverlapLinks(int keywordCount, IReadOnlyList<OverlapPair> pairs)
+    /// <param name="minOverlap">Pairs that overlap less are passed over.</param>
+    public OverlapLinks(int keywordCount, ReadOnlySpan<OverlapPair> pairs, int minOverlap)
     {
         _starts = new int[keywordCount + 1];
         foreach (var pair in pairs)
         {
+            if (pair.Count < minOverlap)
+                continue;
             _starts[pair.A + 1]++;
             _starts[pair.B + 1]++;
         }
@@ -28,6 +31,8 @@ public sealed class OverlapLinks
         _neighbours = new Neighbour[_starts[^1]];
         foreach (var pair in pairs)
         {
+            if (pair.Count < minOverlap)
+                continue;
             _neighbours[next[pair.A]++] = new Neighbour(pair.B, pair.Count);
             _neighbours[next[pair.B]++] = new Neighbour(pair.A, pair.Count);
         }

@@ -51,14 +51,15 @@ public static class Regrouping
     {
         ranks ??= KeywordOrder.Ranks(KeywordOrder.Of(keywords));
         int[] unlocked = [.. standing.ClusterOf.Select(c => c >= 0 && standing.IsLocked[c] ? -1 : c)];
-        var inherited = ClusterIdentity.Inherited(unlocked, standing.Primaries.Count, grouped.Clusters, keywords);
-        var members = grouped.Clusters.Select(c => c.Members.ToList()).ToList();
-        var (goesOn, primaries) = (inherited.ToList(), grouped.Clusters.Select(c => c.Primary).ToList());
+        var goesOn = ClusterIdentity.Inherited(unlocked, standing.Primaries.Count, grouped.Clusters, keywords).ToList();
+        // Most clusters stay as they were grouped; those that take in what is fixed, or keep their primary, are made anew.
+        var clusters = grouped.Clusters.ToList();
+        var members = new Dictionary<int, List<int>>();
         var placeOf = new Dictionary<int, int>();
-        for (var c = 0; c < inherited.Length; c++)
+        for (var c = 0; c < goesOn.Count; c++)
         {
-            if (inherited[c] >= 0)
-                placeOf[inherited[c]] = c;
+            if (goesOn[c] >= 0)
+                placeOf[goesOn[c]] = c;
         }
 
         foreach (var keyword in Enumerable.Range(0, keywords.Count).Where(standing.IsFixed).OrderBy(k => ranks[k]))
@@ -66,30 +67,30 @@ public static class Regrouping
             var old = standing.ClusterOf[keyword];
             if (!placeOf.TryGetValue(old, out var place))
             {
-                placeOf[old] = place = members.Count;
-                members.Add([]);
+                placeOf[old] = place = clusters.Count;
                 goesOn.Add(old);
                 // A primary that left makes way for the first of those that stay.
-                primaries.Add(standing.ClusterOf[standing.Primaries[old]] == old && standing.IsFixed(standing.Primaries[old]) ? standing.Primaries[old] : keyword);
+                clusters.Add(new Cluster(standing.ClusterOf[standing.Primaries[old]] == old && standing.IsFixed(standing.Primaries[old]) ? standing.Primaries[old] : keyword, []));
             }
 
-            members[place].Add(keyword);
+            if (!members.TryGetValue(place, out var ofPlace))
+                members[place] = ofPlace = [.. clusters[place].Members];
+            ofPlace.Add(keyword);
         }
 
-        for (var c = 0; c < members.Count; c++)
+        foreach (var (place, ofPlace) in members)
+            clusters[place] = Ordered(clusters[place].Primary, ofPlace, ranks);
+        for (var c = 0; c < clusters.Count; c++)
         {
-            if (goesOn[c] is var old and >= 0 && standing.IsPrimaryChosen[old] && members[c].Contains(standing.Primaries[old]))
-                primaries[c] = standing.Primaries[old];
+            if (goesOn[c] is var old and >= 0 && standing.IsPrimaryChosen[old] && standing.Primaries[old] is var chosen && chosen != clusters[c].Primary && clusters[c].Members.Contains(chosen))
+                clusters[c] = Ordered(chosen, clusters[c].Members, ranks);
         }
 
-        return
-        [
-            .. members.Select((m, c) => new RegroupedCluster(Ordered(primaries[c], m, ranks), goesOn[c])).OrderBy(c => ranks[c.Cluster.Primary]),
-        ];
+        return [.. clusters.Select((cluster, c) => new RegroupedCluster(cluster, goesOn[c])).OrderBy(c => ranks[c.Cluster.Primary])];
     }
 
     /// <summary>The primary comes first, then the others in keyword order.</summary>
-    private static Cluster Ordered(int primary, List<int> members, int[] ranks)
+    private static Cluster Ordered(int primary, IEnumerable<int> members, int[] ranks)
     {
         int[] ordered = [primary, .. members.Where(m => m != primary)];
         var others = ordered.AsSpan(1);

@@ -43,40 +43,43 @@ public sealed class Sensitivity
 {
     public const int MostOverlap = 10;
 
+    /// <summary>So many clusterings are kept; making one again takes less than holding all of them.</summary>
+    private const int MostKept = 6;
+
     private readonly IReadOnlyList<Keyword> _keywords;
     private readonly ResultLists _lists;
-    private readonly int _depth;
+    private readonly OverlapPairs _pairs;
     private readonly int[] _order;
-    private readonly OverlapPair[] _pairs = [];
-    private readonly int _leastOfPairs;
-    private readonly ConcurrentDictionary<(int, LinkingRule), Clustering> _clusterings = [];
+    private readonly List<((int, LinkingRule) Key, Lazy<Clustering> Clustering)> _kept = [];
     private readonly ConcurrentDictionary<(int, LinkingRule, int), SensitivityRow> _rows = [];
 
     /// <param name="keywords">No normal form twice.</param>
-    /// <param name="lists">Their result lists, cut at <paramref name="depth"/>.</param>
-    /// <param name="depth">Compared positions.</param>
-    /// <param name="mostPairs">How many pairs are held, 12 bytes each.</param>
-    /// <param name="from">The least minimum whose pairs are to be held, if there are not too many; less is joined again when it is asked for.</param>
-    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, int depth, long mostPairs = 20_000_000, int from = 1)
-    {
-        (_keywords, _lists, _depth) = (keywords, lists, depth);
-        _order = KeywordOrder.Of(keywords);
-        // What overlaps more is among what overlaps less, so one join serves all minimums that it can hold the pairs of.
-        for (_leastOfPairs = Math.Clamp(from, 1, depth); _leastOfPairs <= depth; _leastOfPairs++)
-        {
-            if (OverlapJoin.Pairs(new OverlapIndex(lists, _leastOfPairs), mostPairs, out _) is { } pairs)
-            {
-                _pairs = pairs;
-                break;
-            }
-        }
-    }
+    /// <param name="lists">Their result lists, cut at the depth of <paramref name="pairs"/>.</param>
+    /// <param name="pairs">Of these lists; minimums below what is held are joined again when they are asked for.</param>
+    /// <param name="order">The keywords in keyword order, where it is known.</param>
+    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, OverlapPairs pairs, int[]? order = null) =>
+        (_keywords, _lists, _pairs, _order) = (keywords, lists, pairs, order ?? KeywordOrder.Of(keywords));
 
     /// <param name="minOverlap">1 to the depth.</param>
     /// <param name="rule">The linking rule.</param>
-    public Clustering At(int minOverlap, LinkingRule rule) => _clusterings.GetOrAdd((minOverlap, rule), _ =>
-        minOverlap >= _leastOfPairs ? Clustering.Of(_order, _lists, minOverlap == _leastOfPairs ? _pairs : Array.FindAll(_pairs, p => p.Count >= minOverlap), rule)
-        : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
+    public Clustering At(int minOverlap, LinkingRule rule)
+    {
+        Lazy<Clustering> wanted;
+        lock (_kept)
+        {
+            var at = _kept.FindIndex(k => k.Key == (minOverlap, rule));
+            wanted = at >= 0 ? _kept[at].Clustering : new Lazy<Clustering>(() =>
+                minOverlap >= LeastHeld ? Clustering.Of(_order, _lists, _pairs.All, rule, minOverlap) : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
+            if (at >= 0)
+                _kept.RemoveAt(at);
+            // The one used last comes last, and the first goes.
+            _kept.Add(((minOverlap, rule), wanted));
+            if (_kept.Count > MostKept)
+                _kept.RemoveAt(0);
+        }
+
+        return wanted.Value;
+    }
 
     /// <summary>For m from 1 to 10, or to the depth where that is less.</summary>
     /// <param name="rule">The linking rule.</param>
@@ -95,23 +98,21 @@ public sealed class Sensitivity
     /// <param name="rule">The linking rule.</param>
     /// <param name="smallest">Keywords that a cluster must have.</param>
     public SensitivityRow Row(int minOverlap, LinkingRule rule, int smallest = 1) =>
-        _rows.GetOrAdd((minOverlap, rule, smallest), _ => SensitivityRow.Of(At(minOverlap, rule), _keywords, _lists, _depth, minOverlap, rule, smallest));
+        _rows.GetOrAdd((minOverlap, rule, smallest), _ => SensitivityRow.Of(At(minOverlap, rule), _keywords, _lists, _pairs.Depth, minOverlap, rule, smallest));
 
     /// <returns>Whether a row was asked for already.</returns>
     public bool HasRow(int minOverlap, LinkingRule rule, int smallest = 1) => _rows.ContainsKey((minOverlap, rule, smallest));
 
     /// <summary>The least minimum whose pairs are held.</summary>
-    public int LeastHeld => _leastOfPairs;
+    public int LeastHeld => _pairs.Least;
 
     /// <summary>The table goes up to this.</summary>
-    public int Minimums => Math.Min(MostOverlap, _depth);
+    public int Minimums => Math.Min(MostOverlap, _pairs.Depth);
 
-    /// <summary>Lets go of the clusterings that are not next to some settings; they can be asked for again.</summary>
-    /// <param name="minOverlap">1 to the depth.</param>
-    /// <param name="rule">The linking rule.</param>
-    public void Forget(int minOverlap, LinkingRule rule)
+    /// <summary>Lets go of the clusterings; they can be asked for again.</summary>
+    public void LetGo()
     {
-        foreach (var key in _clusterings.Keys.Where(k => k.Item2 != rule || Math.Abs(k.Item1 - minOverlap) > 1))
-            _clusterings.TryRemove(key, out _);
+        lock (_kept)
+            _kept.Clear();
     }
 }

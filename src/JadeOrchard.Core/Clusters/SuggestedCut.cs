@@ -28,7 +28,7 @@ public sealed record SuggestedCut(int MinOverlap, ImmutableArray<int> Apart, Imm
         var pairs = OverlapJoin.Pairs(own, Math.Min(minOverlap + 1, depth));
         for (var m = minOverlap + 1; m <= depth; m++)
         {
-            var parts = Clustering.Of(order, own, Array.FindAll(pairs, p => p.Count >= m), rule).Clusters;
+            var parts = Clustering.Of(order, own, pairs, rule, m).Clusters;
             var leaves = parts.Where(p => p.Primary != 0 && p.Members.Length > 1).OrderByDescending(p => p.Members.Length).ThenBy(p => p.Primary).ToList();
             if (leaves.Count == 0)
                 continue;

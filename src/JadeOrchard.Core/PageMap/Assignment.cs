@@ -31,9 +31,26 @@ public static class Assignment
         for (var start = 0; start < rows; start++)
         {
             // The least cost of a row begins its potential, so that no reduced cost is negative.
-            rowPotential[start] = Math.Min(0 - columnPotential[columnCount + start], edges[start].Count == 0
-                ? double.PositiveInfinity
-                : edges[start].Min(e => -e.Worth - columnPotential[e.Column]));
+            var least = 0 - columnPotential[columnCount + start];
+            foreach (var (column, worth) in edges[start])
+                least = Math.Min(least, -worth - columnPotential[column]);
+            rowPotential[start] = least;
+            // Mostly the column that costs least is free, and no path has to be looked for.
+            var (first, cost) = (columnCount + start, Reduced(start, columnCount + start, 0));
+            foreach (var (column, worth) in edges[start])
+            {
+                var of = Reduced(start, column, -worth);
+                if (of < cost || (of == cost && column < first))
+                    (first, cost) = (column, of);
+            }
+
+            if (rowOf[first] < 0)
+            {
+                rowOf[first] = start;
+                rowPotential[start] += cost;
+                continue;
+            }
+
             queue.Clear();
             Relax(start, 0, -1);
             int end;
@@ -91,7 +108,7 @@ public static class Assignment
                 {
                     if (done[column])
                         return;
-                    var through = soFar + Math.Max(0, cost - rowPotential[row] - columnPotential[column]);
+                    var through = soFar + Reduced(row, column, cost);
                     if (through >= distance[column])
                         return;
                     if (double.IsPositiveInfinity(distance[column]))
@@ -112,5 +129,7 @@ public static class Assignment
         }
 
         return result;
+
+        double Reduced(int row, int column, double cost) => Math.Max(0, cost - rowPotential[row] - columnPotential[column]);
     }
 }

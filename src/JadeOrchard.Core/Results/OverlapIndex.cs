@@ -255,12 +255,15 @@ public sealed class OverlapIndex
                 urlOf[tokenOf[url]] = url;
         }
 
-        var (sets, sizes, lastOfPrefix) = (new int[lists.Total], new int[lists.Count], new int[lists.Count]);
+        var before = new int[lists.Count + 1];
+        for (var keyword = 0; keyword < lists.Count; keyword++)
+            before[keyword + 1] = before[keyword] + lists.Urls(keyword).Length;
+        var (sets, sizes, lastOfPrefix) = (new int[before[^1]], new int[lists.Count], new int[lists.Count]);
         InParts(lists.Count, (_, from, to) =>
         {
             for (var keyword = from; keyword < to; keyword++)
             {
-                var set = sets.AsSpan(lists.StartOf(keyword));
+                var set = sets.AsSpan(before[keyword]);
                 var size = 0;
                 foreach (var url in lists.Urls(keyword))
                 {
@@ -292,7 +295,7 @@ public sealed class OverlapIndex
             for (var place = from; place < to; place++)
             {
                 var set = tokens.AsSpan(starts.Length == 0 ? place * Row : starts[place]);
-                sets.AsSpan(lists.StartOf(keywords[place]), sizesOfPlaces[place]).CopyTo(set);
+                sets.AsSpan(before[keywords[place]], sizesOfPlaces[place]).CopyTo(set);
                 if (starts.Length == 0)
                     set[sizesOfPlaces[place]..Row].Fill(-1);
             }

@@ -4,16 +4,19 @@ namespace JadeOrchard.Core.Results;
 /// <remarks>
 /// Keywords and URLs are indexes from 0. A URL stands at most once in a list, at its best position. URLs at the same
 /// position stand in the order of their identity, so that the order of rows does not matter. 8 bytes a result.
+/// Lists that are cut share the results of those they were cut from.
 /// </remarks>
 public sealed class ResultLists
 {
     private readonly int[] _starts;
+    private readonly int[] _ends;
     private readonly int[] _urls;
     private readonly int[] _positions;
 
-    private ResultLists(int[] starts, int[] urls, int[] positions, int urlCount)
+    private ResultLists(int[] starts, int[] ends, int[] urls, int[] positions, int urlCount)
     {
         _starts = starts;
+        _ends = ends;
         _urls = urls;
         _positions = positions;
         UrlCount = urlCount;
@@ -21,30 +24,25 @@ public sealed class ResultLists
 
     /// <summary>Lists that all have as many URLs, one after another, best first; no URL twice in one.</summary>
     public static ResultLists OfEqualLength(int[] urls, int length) => new(
-        [.. Enumerable.Range(0, (urls.Length / length) + 1).Select(k => k * length)],
+        [.. Enumerable.Range(0, urls.Length / length).Select(k => k * length)],
+        [.. Enumerable.Range(1, urls.Length / length).Select(k => k * length)],
         urls,
         [.. Enumerable.Range(0, urls.Length).Select(i => (i % length) + 1)],
         urls.Length == 0 ? 0 : urls.Max() + 1);
 
     /// <summary>Number of keywords, those without a result list included.</summary>
-    public int Count => _starts.Length - 1;
+    public int Count => _starts.Length;
 
     /// <summary>One more than the greatest URL index.</summary>
     public int UrlCount { get; }
 
-    /// <summary>Number of results in all lists.</summary>
-    public int Total => _urls.Length;
-
     /// <returns>The URLs of a keyword, best first; empty where it was not captured.</returns>
-    public ReadOnlySpan<int> Urls(int keyword) => _urls.AsSpan(_starts[keyword].._starts[keyword + 1]);
+    public ReadOnlySpan<int> Urls(int keyword) => _urls.AsSpan(_starts[keyword].._ends[keyword]);
 
     /// <returns>The positions that belong to <see cref="Urls"/>; 1 is the best.</returns>
-    public ReadOnlySpan<int> Positions(int keyword) => _positions.AsSpan(_starts[keyword].._starts[keyword + 1]);
+    public ReadOnlySpan<int> Positions(int keyword) => _positions.AsSpan(_starts[keyword].._ends[keyword]);
 
-    /// <returns>How many results the keywords before have.</returns>
-    internal int StartOf(int keyword) => _starts[keyword];
-
-    public bool IsCaptured(int keyword) => _starts[keyword + 1] > _starts[keyword];
+    public bool IsCaptured(int keyword) => _ends[keyword] > _starts[keyword];
 
     /// <returns>The position of a URL in a keyword's list; 0 where it is not in it.</returns>
     public int PositionOf(int keyword, int url)
@@ -59,62 +57,46 @@ public sealed class ResultLists
     public ResultLists Cut(int depth, Func<int, bool>? leaveOut = null)
     {
         ArgumentOutOfRangeException.ThrowIfLessThan(depth, 1);
-        if (leaveOut is null && !_positions.AsSpan().ContainsAnyExceptInRange(1, depth))
-            return this;
-        var starts = new int[_starts.Length];
-        var urls = new List<int>(_urls.Length);
-        var positions = new List<int>(_urls.Length);
-        for (var keyword = 0; keyword < Count; keyword++)
+        var ends = new int[Count];
+        var isWhole = true;
+        for (var keyword = 0; keyword < ends.Length; keyword++)
         {
-            for (var i = _starts[keyword]; i < _starts[keyword + 1]; i++)
+            // Positions ascend, so that a list is cut at its end.
+            var end = _ends[keyword];
+            while (end > _starts[keyword] && _positions[end - 1] > depth)
+                end--;
+            isWhole &= end == _ends[keyword];
+            ends[keyword] = end;
+        }
+
+        if (leaveOut is null)
+            return isWhole ? this : new ResultLists(_starts, ends, _urls, _positions, UrlCount);
+        var starts = new int[Count];
+        var (urls, positions) = (new List<int>(_urls.Length), new List<int>(_urls.Length));
+        for (var keyword = 0; keyword < ends.Length; keyword++)
+        {
+            starts[keyword] = urls.Count;
+            for (var i = _starts[keyword]; i < ends[keyword]; i++)
             {
-                if (_positions[i] > depth || (leaveOut is not null && leaveOut(_urls[i])))
+                if (leaveOut(_urls[i]))
                     continue;
                 urls.Add(_urls[i]);
                 positions.Add(_positions[i]);
             }
 
-            starts[keyword + 1] = urls.Count;
+            ends[keyword] = urls.Count;
         }
 
-        return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
+        return new ResultLists(starts, ends, [.. urls], [.. positions], UrlCount);
     }
 
     /// <summary>The lists of some keywords, in the order they are named.</summary>
-    public ResultLists Select(IReadOnlyList<int> keywords)
-    {
-        var starts = new int[keywords.Count + 1];
-        for (var i = 0; i < keywords.Count; i++)
-            starts[i + 1] = starts[i] + Urls(keywords[i]).Length;
-        var (urls, positions) = (new int[starts[^1]], new int[starts[^1]]);
-        for (var i = 0; i < keywords.Count; i++)
-        {
-            Urls(keywords[i]).CopyTo(urls.AsSpan(starts[i]));
-            Positions(keywords[i]).CopyTo(positions.AsSpan(starts[i]));
-        }
-
-        return new ResultLists(starts, urls, positions, UrlCount);
-    }
+    public ResultLists Select(IReadOnlyList<int> keywords) =>
+        new([.. keywords.Select(k => _starts[k])], [.. keywords.Select(k => _ends[k])], _urls, _positions, UrlCount);
 
     /// <summary>The same lists, where some keywords have none.</summary>
-    public ResultLists Without(Func<int, bool> keyword)
-    {
-        var starts = new int[_starts.Length];
-        var urls = new List<int>(_urls.Length);
-        var positions = new List<int>(_urls.Length);
-        for (var k = 0; k < Count; k++)
-        {
-            if (!keyword(k))
-            {
-                urls.AddRange(Urls(k));
-                positions.AddRange(Positions(k));
-            }
-
-            starts[k + 1] = urls.Count;
-        }
-
-        return new ResultLists(starts, [.. urls], [.. positions], UrlCount);
-    }
+    public ResultLists Without(Func<int, bool> keyword) =>
+        new(_starts, [.. _ends.Select((end, k) => keyword(k) ? _starts[k] : end)], _urls, _positions, UrlCount);
 
     /// <summary>Gathers results in any order of rows; of several captures of a keyword the newest is its result list.</summary>
     public sealed class Builder
@@ -188,6 +170,7 @@ public sealed class ResultLists
             _runs.Clear();
             _used = BlockSize;
             var kept = 0;
+            var ends = new int[keywordCount];
             for (var keyword = 0; keyword < keywordCount; keyword++)
             {
                 var (from, to) = (starts[keyword], starts[keyword + 1]);
@@ -199,10 +182,13 @@ public sealed class ResultLists
                         continue;
                     (urls[kept], positions[kept++]) = (urls[i], positions[i]);
                 }
+
+                ends[keyword] = kept;
             }
 
-            starts[keywordCount] = kept;
-            return new ResultLists(starts, kept == urls.Length ? urls : urls[..kept], kept == positions.Length ? positions : positions[..kept], Math.Max(_urlCount, urlIdentities.Count));
+            return new ResultLists(
+                starts[..keywordCount], ends, kept == urls.Length ? urls : urls[..kept], kept == positions.Length ? positions : positions[..kept],
+                Math.Max(_urlCount, urlIdentities.Count));
         }
 
         /// <summary>By position; equal ones by the identity of the URL. Usually they are in order already.</summary>

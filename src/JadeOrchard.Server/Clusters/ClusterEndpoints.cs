@@ -211,11 +211,11 @@ public sealed class RegroupJob(Project project) : IJob
             progress?.Invoke("Comparing result lists");
             var lists = snapshot.Compared(settings);
             var (old, standing) = StoredClusters.Standing(session, snapshot, listId);
-            var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings);
+            var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings, snapshot.Order);
             stop.ThrowIfCancellationRequested();
 
             progress?.Invoke("Keeping names, pages and manual edits");
-            var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing);
+            var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing, snapshot.Ranks);
             ClusterStore.Replace(session, [.. clusters.Select(c => new GroupedCluster(
                 c.GoesOnFrom < 0 ? default : old[c.GoesOnFrom].Id,
                 snapshot.KeywordIds[c.Cluster.Primary],

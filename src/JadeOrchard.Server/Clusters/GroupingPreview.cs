@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Results;
@@ -66,7 +67,10 @@ public sealed class GroupingPreview
 
     private readonly Lock _lock = new();
     private readonly List<(string Key, bool[] LeftOut, Lazy<Sensitivity> Sensitivity)> _kept = [];
+    private readonly Lock _widestLock = new();
+    private (ResultLists Of, OverlapPairs Pairs)? _widest;
     private volatile Standing? _standing;
+    private int _asking;
     private Task _ahead = Task.CompletedTask;
     private readonly Project _project;
     private ClusterSettings _asked = new();
@@ -90,6 +94,19 @@ public sealed class GroupingPreview
 
     /// <returns>What a grouping with some settings would make.</returns>
     public GroupingPreviewView Of(Session session, ProjectSnapshot snapshot, ClusterSettings settings, ListId? listId)
+    {
+        Interlocked.Increment(ref _asking);
+        try
+        {
+            return Asked(session, snapshot, settings, listId);
+        }
+        finally
+        {
+            Interlocked.Decrement(ref _asking);
+        }
+    }
+
+    private GroupingPreviewView Asked(Session session, ProjectSnapshot snapshot, ClusterSettings settings, ListId? listId)
     {
         var standing = StandingOf(session, snapshot, listId);
         lock (_lock)
@@ -169,7 +186,10 @@ public sealed class GroupingPreview
             if (at < 0)
             {
                 wanted = new Lazy<Sensitivity>(() =>
-                    new Sensitivity(snapshot.Keywords, Regrouping.Free(settings.Compared(snapshot.Lists, snapshot.UrlIdentities), standing.Clusters), settings.Depth, MostPairs, settings.MinOverlap - 1));
+                {
+                    var lists = settings.Compared(snapshot.Lists, snapshot.UrlIdentities).Without(k => isLeftOut[k]);
+                    return new Sensitivity(snapshot.Keywords, lists, Widest(snapshot, settings).Within(lists, settings.Depth), snapshot.Order);
+                });
                 _kept.RemoveAll(k => !k.Key.StartsWith($"{snapshot.Version} ", StringComparison.Ordinal));
             }
             else
@@ -187,6 +207,19 @@ public sealed class GroupingPreview
         return wanted.Value;
     }
 
+    /// <summary>The pairs of all keywords, nothing left out, as deep as was asked; kept, so that other settings and manual edits need no join of their own.</summary>
+    private OverlapPairs Widest(ProjectSnapshot snapshot, ClusterSettings settings)
+    {
+        var wanted = settings.MinOverlap - 1;
+        lock (_widestLock)
+        {
+            // Deep lists have so many pairs that only those of greater overlaps could be held.
+            if (_widest is not { } kept || kept.Of != snapshot.Lists || kept.Pairs.Depth < settings.Depth || (kept.Pairs.Depth > settings.Depth && kept.Pairs.Least > Math.Max(wanted, 1)))
+                _widest = kept = (snapshot.Lists, OverlapPairs.Of(snapshot.Lists.Cut(settings.Depth), settings.Depth, MostPairs, wanted));
+            return kept.Pairs;
+        }
+    }
+
     /// <summary>Computes what may be asked next, one after another, until all of it is known and nobody has asked for a while.</summary>
     private void WorkAhead()
     {
@@ -200,7 +233,9 @@ public sealed class GroupingPreview
                 {
                     // Both may have changed since the last round: the data, and what was asked.
                     var quiet = Environment.TickCount64 - Volatile.Read(ref _askedAt);
-                    if (_standing is { } standing && Next(standing) is { } next && (next.Distance < Far || quiet >= QuietMilliseconds))
+                    if (Volatile.Read(ref _asking) > 0)
+                        await Task.Delay(1).ConfigureAwait(false);
+                    else if (_standing is { } standing && Next(standing) is { } next && (next.Distance < Far || quiet >= QuietMilliseconds))
                         next.Work();
                     else if (quiet < IdleMilliseconds)
                         await Task.Delay(QuietMilliseconds / 10).ConfigureAwait(false);
@@ -252,7 +287,7 @@ public sealed class GroupingPreview
         {
             _kept.RemoveRange(0, Math.Max(0, _kept.Count - 1));
             foreach (var kept in _kept.Where(k => k.Sensitivity.IsValueCreated))
-                kept.Sensitivity.Value.Forget(_asked.MinOverlap, _asked.Rule);
+                kept.Sensitivity.Value.LetGo();
         }
     }
 

@@ -1,5 +1,6 @@
 using CsCheck;
 using JadeOrchard.Core.Clusters;
+using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Tests.Clusters;
 
@@ -84,10 +85,10 @@ public class ClusteringTests
 
         var expected = primaries.Select(primary => order.Where(k => lists.IsCaptured(k) && (k == primary || (!primaries.Contains(k) && primaries
             .OrderByDescending(p => Shared(k, p))
-            .ThenByDescending(p => Math.Round(Core.Results.RankBiasedOverlap.Extrapolated(lists.Urls(k), lists.Urls(p)), 9))
+            .ThenByDescending(p => Math.Round(RankBiasedOverlap.Extrapolated(lists.Urls(k), lists.Urls(p)), 9))
             .ThenBy(primaries.IndexOf).First() == primary))).OrderBy(k => k != primary).ToArray()).ToArray();
         var alone = Clustering.Of(keywords, lists, new ClusterSettings(10, min)).Clusters.Select(c => c.Members.ToArray());
-        var fromPairs = Clustering.Of(order, lists, Core.Results.OverlapJoin.Pairs(lists, min), LinkingRule.Primary).Clusters.Select(c => c.Members.ToArray());
+        var fromPairs = Clustering.Of(order, lists, OverlapJoin.Pairs(lists, min), LinkingRule.Primary, min).Clusters.Select(c => c.Members.ToArray());
         return Same(expected, alone) && Same(expected, fromPairs);
 
         static bool Same(IEnumerable<int[]> a, IEnumerable<int[]> b) => a.Select(x => string.Join(' ', x)).SequenceEqual(b.Select(x => string.Join(' ', x)));
@@ -163,7 +164,7 @@ public class ClusteringTests
             .Select(_ => random.NextDouble() < everywhere / 3 ? random.Next(3) : 3 + (k / 4 * 5) + random.Next(9)).Distinct().ToArray()).ToArray();
         var keywords = Lists.Keywords([.. lists.Select((_, k) => ($"k{k:D4}", (long?)random.Next(50)))]);
         var packed = Lists.Of(lists);
-        var index = new Core.Results.OverlapIndex(packed, 3);
+        var index = new OverlapIndex(packed, 3);
         var clusters = Clustering.Of(keywords, packed, new ClusterSettings(10, 3)).Clusters;
         var fits = ClusterFits.Of(clusters, packed, index, 10);
         var clusterOf = new int[count];
@@ -173,7 +174,7 @@ public class ClusteringTests
                 clusterOf[member] = c;
         }
 
-        double Distance(int a, int b) => 1 - (Core.Results.Overlap.Count(lists[a], lists[b]) / 10.0);
+        double Distance(int a, int b) => 1 - (Overlap.Count(lists[a], lists[b]) / 10.0);
         for (var k = 0; k < count; k += Math.Max(1, count / 60))
         {
             var own = clusters[clusterOf[k]].Members;
@@ -181,7 +182,7 @@ public class ClusteringTests
             var within = own.Where(m => m != k).Select(m => Distance(k, m)).DefaultIfEmpty().Average();
             var expected = own.Length == 1 ? 0 : (others - within) / Math.Max(others, within);
             Assert.Equal(expected, fits[k].Fit, 9);
-            var bridge = clusters.Select((c, i) => (Cluster: i, Overlap: i == clusterOf[k] ? 0 : Core.Results.Overlap.Count(lists[k], lists[c.Primary]))).MaxBy(c => c.Overlap);
+            var bridge = clusters.Select((c, i) => (Cluster: i, Overlap: i == clusterOf[k] ? 0 : Overlap.Count(lists[k], lists[c.Primary]))).MaxBy(c => c.Overlap);
             Assert.Equal(bridge.Overlap >= 3 ? (bridge.Cluster, bridge.Overlap) : (-1, 0), (fits[k].BridgeTo, fits[k].BridgeOverlap));
         }
     }
@@ -194,17 +195,51 @@ public class ClusteringTests
         // The one holds all pairs, the other next to none of them.
         return new[] { long.MaxValue, 3 }.All(most =>
         {
-            var sensitivity = new Sensitivity(keywords, lists, 10, most);
+            var sensitivity = new Sensitivity(keywords, lists, OverlapPairs.Of(lists, 10, most));
             return Enumerable.Range(1, 10).All(m => sensitivity.At(m, rule).Clusters.Select(c => string.Join(' ', c.Members)).SequenceEqual(
                 Group(project.Lists, project.Volumes, m, rule).Clusters.Select(c => string.Join(' ', c.Members))));
         });
+    });
+
+    /// <summary>Of pairs that were found once, whatever compares less is served: fewer positions, some URLs or some keywords left out.</summary>
+    [Fact]
+    public void PairsServeWhateverComparesLess() => Gen.Select(Projects, Gen.Int[1, 8], Gen.Int[1, 10], Gen.Int[0, 18].Array[0, 8], Gen.Int[0, 29].Array[0, 8]).Sample((project, least, depth, urls, keywords) =>
+    {
+        var lists = Lists.Of(project.Lists);
+        var less = lists.Cut(depth, urls.Contains).Without(keywords.Contains);
+        var held = OverlapPairs.Of(lists, 10, long.MaxValue, least);
+        Assert.Equal(Math.Min(least, 2), held.Least);
+        var within = held.Within(less, depth);
+        Assert.Equal((held.Least, depth), (within.Least, within.Depth));
+        Assert.Equal(OverlapJoin.Pairs(less, held.Least), within.All.ToArray());
+    });
+
+    [Fact]
+    public void AListThatIsCutIsTheStartOfItself() => Gen.Select(Projects, Gen.Int[1, 10], Gen.Int[0, 18].Array[0, 8]).Sample((project, depth, urls) =>
+    {
+        var lists = Lists.Of(project.Lists);
+        var (cut, without) = (lists.Cut(depth), lists.Cut(depth, urls.Contains));
+        var chosen = Enumerable.Range(0, lists.Count).Where(k => k % 2 == 1).ToArray();
+        var (selected, left) = (cut.Select(chosen), cut.Without(k => k % 2 == 0));
+        for (var k = 0; k < lists.Count; k++)
+        {
+            int[] expected = [.. project.Lists[k].Take(depth)];
+            Assert.Equal(expected, cut.Urls(k).ToArray());
+            Assert.Equal(Enumerable.Range(1, expected.Length), cut.Positions(k).ToArray());
+            Assert.Equal(expected.Where(u => !urls.Contains(u)), without.Urls(k).ToArray());
+            Assert.Equal(k % 2 == 1 ? expected : [], left.Urls(k).ToArray());
+            Assert.Equal(left.Urls(k).Length > 0, left.IsCaptured(k));
+            if (k % 2 == 1)
+                Assert.Equal(expected, selected.Urls(k / 2).ToArray());
+        }
     });
 
     [Fact]
     public void TheTableCountsSingleKeywordsAndTheDemandOfTheOthers()
     {
         var keywords = Lists.Keywords(("a", 100), ("b", 50), ("c", 7));
-        var row = new Sensitivity(keywords, Lists.Of([1, 2, 3], [2, 3, 4], [9]), 10).Rows(LinkingRule.Primary)[1];
+        var lists = Lists.Of([1, 2, 3], [2, 3, 4], [9]);
+        var row = new Sensitivity(keywords, lists, OverlapPairs.Of(lists, 10, long.MaxValue)).Rows(LinkingRule.Primary)[1];
         Assert.Equal((2, 2, 1, 2, 0.2, 150L, 1 / 3.0), (row.MinOverlap, row.Clusters, row.Singletons, row.Largest, row.Cohesion!.Value, row.DemandInClusters, row.SingletonShare));
     }
 
