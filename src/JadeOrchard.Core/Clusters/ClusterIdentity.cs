@@ -14,11 +14,13 @@ public static class ClusterIdentity
     public static int[] Inherited(
         int[] oldClusterOf, int oldCount, IReadOnlyList<Cluster> clusters, IReadOnlyList<Keywords.Keyword> keywords)
     {
-        var shared = clusters.Select(cluster =>
+        var shared = new (int Old, double Weight)[clusters.Count][];
+        var weights = new List<(int Old, double Weight)>();
+        for (var c = 0; c < shared.Length; c++)
         {
             // Mostly they are few, so they are looked for one after another.
-            var weights = new List<(int Old, double Weight)>();
-            foreach (var keyword in cluster.Members)
+            weights.Clear();
+            foreach (var keyword in clusters[c].Members)
             {
                 if (oldClusterOf[keyword] is not (var old and >= 0))
                     continue;
@@ -32,8 +34,9 @@ public static class ClusterIdentity
                     weights.Insert(at + 1, (old, weight));
             }
 
-            return (IReadOnlyList<(int, double)>)weights;
-        });
-        return Assignment.Best(oldCount, [.. shared]);
+            shared[c] = [.. weights];
+        }
+
+        return Assignment.Best(oldCount, shared);
     }
 }

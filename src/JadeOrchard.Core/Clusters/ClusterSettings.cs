@@ -35,15 +35,13 @@ public sealed record ClusterSettings(
     {
         if (LeftOutHosts.Count == 0)
             return lists.Cut(Depth);
-        string[] ends = [.. LeftOutHosts.Select(h => "." + Bare(h))];
-        var known = new Dictionary<string, bool>(StringComparer.Ordinal);
-        bool[] isOut = [.. urlIdentities.Select(identity =>
+        string[] hosts = [.. LeftOutHosts.Select(Bare)];
+        var isOut = new bool[urlIdentities.Count];
+        Parallel.For(0, isOut.Length, url =>
         {
-            var host = UrlIdentity.HostOf(identity);
-            if (!known.TryGetValue(host, out var isLeftOut))
-                known[host] = isLeftOut = ends.Any(("." + host).EndsWith);
-            return isLeftOut;
-        })];
+            foreach (var host in hosts)
+                isOut[url] |= UrlIdentity.IsOn(urlIdentities[url], host);
+        });
         return lists.Cut(Depth, url => isOut[url]);
     }
 

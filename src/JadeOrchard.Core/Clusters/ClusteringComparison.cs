@@ -92,7 +92,7 @@ public sealed record ClusteringComparison(
     public static ClusteringComparison Of(IReadOnlyList<int> first, IReadOnlyList<int> second, IReadOnlyList<double>? weights = null)
     {
         var both = Enumerable.Range(0, first.Count).Where(k => first[k] >= 0 && second[k] >= 0).ToArray();
-        var shared = both.GroupBy(k => second[k]).ToDictionary(g => g.Key, g => (IReadOnlyList<(int, double)>)
+        var shared = both.GroupBy(k => second[k]).ToDictionary(g => g.Key, g => ((int, double)[])
             [.. g.GroupBy(k => first[k], (cluster, of) => (cluster, of.Sum(k => weights?[k] ?? 1))).OrderBy(c => c.cluster)]);
         var matches = PageMap.Assignment.Best(
             first.DefaultIfEmpty(-1).Max() + 1,

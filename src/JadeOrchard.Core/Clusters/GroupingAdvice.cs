@@ -18,6 +18,8 @@ public static class GroupingAdvice
     /// <summary>From this share of a cluster's keywords on, an intent counts.</summary>
     private const double NoticeableIntent = 0.15;
 
+    private static readonly int Intents = Enum.GetValues<Intent>().Length;
+
     /// <param name="clustering">The grouping.</param>
     /// <param name="keywords">Its keywords.</param>
     /// <param name="minOverlap">The minimum that it was made with.</param>
@@ -60,11 +62,20 @@ public static class GroupingAdvice
         return says;
     }
 
-    private static int IntentsOf(Cluster cluster, IReadOnlyList<Keyword> keywords) => cluster.Members
-        .Select(m => keywords[m].Intent)
-        .OfType<Intent>()
-        .CountBy(i => i)
-        .Count(c => c.Value >= 2 && c.Value >= NoticeableIntent * cluster.Members.Length);
+    private static int IntentsOf(Cluster cluster, IReadOnlyList<Keyword> keywords)
+    {
+        Span<int> counts = stackalloc int[Intents];
+        foreach (var member in cluster.Members)
+        {
+            if (keywords[member].Intent is { } intent)
+                counts[(int)intent]++;
+        }
+
+        var intents = 0;
+        foreach (var count in counts)
+            intents += count >= 2 && count >= NoticeableIntent * cluster.Members.Length ? 1 : 0;
+        return intents;
+    }
 
     private static string Number(int number) => number.ToString("N0", CultureInfo.InvariantCulture);
 

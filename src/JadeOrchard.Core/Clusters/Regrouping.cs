@@ -55,7 +55,8 @@ public static class Regrouping
         // Most clusters stay as they were grouped; those that take in what is fixed, or keep their primary, are made anew.
         var clusters = grouped.Clusters.ToList();
         var members = new Dictionary<int, List<int>>();
-        var placeOf = new Dictionary<int, int>();
+        var placeOf = new int[standing.Primaries.Count];
+        Array.Fill(placeOf, -1);
         for (var c = 0; c < goesOn.Count; c++)
         {
             if (goesOn[c] >= 0)
@@ -65,7 +66,8 @@ public static class Regrouping
         foreach (var keyword in Enumerable.Range(0, keywords.Count).Where(standing.IsFixed).OrderBy(k => ranks[k]))
         {
             var old = standing.ClusterOf[keyword];
-            if (!placeOf.TryGetValue(old, out var place))
+            var place = placeOf[old];
+            if (place < 0)
             {
                 placeOf[old] = place = clusters.Count;
                 goesOn.Add(old);

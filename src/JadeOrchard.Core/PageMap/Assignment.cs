@@ -12,7 +12,7 @@ public static class Assignment
     /// <param name="columnCount">Number of columns.</param>
     /// <param name="edges">For each row the columns that it can have and what each is worth, above 0.</param>
     /// <returns>For each row its column, or -1. Among equals the first row and the smaller column go first.</returns>
-    public static int[] Best(int columnCount, IReadOnlyList<IReadOnlyList<(int Column, double Worth)>> edges)
+    public static int[] Best(int columnCount, IReadOnlyList<(int Column, double Worth)[]> edges)
     {
         var rows = edges.Count;
         // Column columnCount + r is the row's own way to stay without a column.

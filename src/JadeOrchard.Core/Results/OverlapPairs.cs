@@ -44,24 +44,66 @@ public sealed class OverlapPairs
     {
         if (lists == _lists)
             return this;
-        var left = new OverlapPair[Environment.ProcessorCount][];
-        Parallel.For(0, left.Length, part =>
+        var (starts, gone) = LeftOut(lists);
+        var counts = new int[_pairs.Length];
+        var parts = new int[Environment.ProcessorCount + 1];
+        Range Part(int part) => (int)((long)_pairs.Length * part / (parts.Length - 1))..(int)((long)_pairs.Length * (part + 1) / (parts.Length - 1));
+        Parallel.For(0, parts.Length - 1, part =>
         {
-            var pairs = new List<OverlapPair>();
-            foreach (var pair in _pairs.AsSpan((int)((long)_pairs.Length * part / left.Length)..(int)((long)_pairs.Length * (part + 1) / left.Length)))
+            for (var (i, end) = (Part(part).Start.Value, Part(part).End.Value); i < end; i++)
             {
-                var a = lists.Urls(pair.A);
-                var b = lists.Urls(pair.B);
-                // Lists that are as long as they were are the same.
-                var count = a.Length == _lists.Urls(pair.A).Length && b.Length == _lists.Urls(pair.B).Length ? pair.Count
-                    : Math.Min(a.Length, b.Length) < Least ? 0
-                    : Overlap.Count(a, b);
-                if (count >= Least)
-                    pairs.Add(pair with { Count = count });
+                counts[i] = CountOf(_pairs[i]);
+                parts[part + 1] += counts[i] >= Least ? 1 : 0;
             }
-
-            left[part] = [.. pairs];
         });
-        return new OverlapPairs(lists, depth, Least, [.. left.SelectMany(p => p)]);
+        for (var part = 1; part < parts.Length; part++)
+            parts[part] += parts[part - 1];
+        var pairs = new OverlapPair[parts[^1]];
+        Parallel.For(0, parts.Length - 1, part =>
+        {
+            var at = parts[part];
+            for (var (i, end) = (Part(part).Start.Value, Part(part).End.Value); i < end; i++)
+            {
+                if (counts[i] >= Least)
+                    pairs[at++] = _pairs[i] with { Count = counts[i] };
+            }
+        });
+        return new OverlapPairs(lists, depth, Least, pairs);
+
+        // What both had is counted already, so that only what was left out is looked for: mostly little.
+        int CountOf(OverlapPair pair)
+        {
+            var (a, b, count) = pair;
+            foreach (var url in gone.AsSpan(starts[a]..starts[a + 1]))
+                count -= _lists.Urls(b).Contains(url) ? 1 : 0;
+            foreach (var url in gone.AsSpan(starts[b]..starts[b + 1]))
+                count -= lists.Urls(a).Contains(url) ? 1 : 0;
+            return count;
+        }
+    }
+
+    /// <summary>The results of each keyword that its list no longer has.</summary>
+    private (int[] Starts, int[] Urls) LeftOut(ResultLists lists)
+    {
+        var starts = new int[lists.Count + 1];
+        for (var keyword = 0; keyword < lists.Count; keyword++)
+            starts[keyword + 1] = starts[keyword] + _lists.Urls(keyword).Length - lists.Urls(keyword).Length;
+        var urls = new int[starts[^1]];
+        for (var keyword = 0; keyword < lists.Count; keyword++)
+        {
+            var at = starts[keyword];
+            if (at == starts[keyword + 1])
+                continue;
+            var left = lists.Urls(keyword);
+            foreach (var url in _lists.Urls(keyword))
+            {
+                if (left.Length > 0 && left[0] == url)
+                    left = left[1..];
+                else
+                    urls[at++] = url;
+            }
+        }
+
+        return (starts, urls);
     }
 }

@@ -72,22 +72,20 @@ public sealed class ResultLists
         if (leaveOut is null)
             return isWhole ? this : new ResultLists(_starts, ends, _urls, _positions, UrlCount);
         var starts = new int[Count];
-        var (urls, positions) = (new List<int>(_urls.Length), new List<int>(_urls.Length));
+        var (urls, positions, kept) = (new int[_urls.Length], new int[_urls.Length], 0);
         for (var keyword = 0; keyword < ends.Length; keyword++)
         {
-            starts[keyword] = urls.Count;
+            starts[keyword] = kept;
             for (var i = _starts[keyword]; i < ends[keyword]; i++)
             {
-                if (leaveOut(_urls[i]))
-                    continue;
-                urls.Add(_urls[i]);
-                positions.Add(_positions[i]);
+                if (!leaveOut(_urls[i]))
+                    (urls[kept], positions[kept++]) = (_urls[i], _positions[i]);
             }
 
-            ends[keyword] = urls.Count;
+            ends[keyword] = kept;
         }
 
-        return new ResultLists(starts, ends, [.. urls], [.. positions], UrlCount);
+        return new ResultLists(starts, ends, urls, positions, UrlCount);
     }
 
     /// <summary>The lists of some keywords, in the order they are named.</summary>

@@ -108,19 +108,33 @@ public static class UrlIdentity
         return true;
     }
 
+    /// <returns>Whether a URL is on a host or on one below it.</returns>
+    /// <param name="url">The URL.</param>
+    /// <param name="host">Lower case and without "www.".</param>
+    public static bool IsOn(string url, string host)
+    {
+        var of = PlainHostOf(url);
+        if (of.Length == 0)
+            of = HostOf(url);
+        return of.EndsWith(host, StringComparison.Ordinal) && (of.Length == host.Length || of[^(host.Length + 1)] == '.');
+    }
+
+    /// <summary>The host of an identity, which needs only to be cut out; empty where there may be more to it.</summary>
+    private static ReadOnlySpan<char> PlainHostOf(string url)
+    {
+        if (!url.StartsWith("https://", StringComparison.Ordinal))
+            return [];
+        var slash = url.IndexOf('/', 8);
+        var plain = slash < 0 ? url.AsSpan(8) : url.AsSpan(8, slash - 8);
+        return plain.Length is > 0 and <= 253 && !plain.ContainsAnyExcept(HostCharacters) && plain[0] != '.' && plain[^1] != '.' && !plain.Contains("..", StringComparison.Ordinal)
+            && !plain.StartsWith("www.", StringComparison.Ordinal) ? plain : [];
+    }
+
     /// <returns>The host of a URL, lower case and without "www."; empty where the text is no http or https URL.</returns>
     public static string HostOf(string url)
     {
-        // The host of an identity needs only to be cut out.
-        if (url.StartsWith("https://", StringComparison.Ordinal))
-        {
-            var slash = url.IndexOf('/', 8);
-            var plain = slash < 0 ? url.AsSpan(8) : url.AsSpan(8, slash - 8);
-            if (plain.Length is > 0 and <= 253 && !plain.ContainsAnyExcept(HostCharacters) && plain[0] != '.' && plain[^1] != '.' && !plain.Contains("..", StringComparison.Ordinal)
-                && !plain.StartsWith("www.", StringComparison.Ordinal))
-                return plain.ToString();
-        }
-
+        if (PlainHostOf(url) is { Length: > 0 } plain)
+            return plain.ToString();
         if (!Parts.TryRead(url, out var parts) || NormalHost(parts.Host) is not { } host)
             return "";
         return host.StartsWith("www.", StringComparison.Ordinal) && host.IndexOf('.', 4) > 0 ? host[4..] : host;

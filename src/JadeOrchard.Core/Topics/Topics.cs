@@ -35,7 +35,7 @@ public static class Topics
         var communityOf = Louvain.Communities(demands.Count, links);
         var free = Enumerable.Range(0, demands.Count).Where(c => !standing.IsPlaced[c] || standing.TopicOf[c] < 0).ToLookup(c => communityOf[c]);
         var members = free.Select(g => g.ToList()).ToList();
-        var shared = members.Select(m => (IReadOnlyList<(int, double)>)[.. m.Where(c => standing.TopicOf[c] >= 0)
+        var shared = members.Select(m => ((int, double)[])[.. m.Where(c => standing.TopicOf[c] >= 0)
             .GroupBy(c => standing.TopicOf[c], (topic, of) => (topic, of.Sum(c => 1.0 + demands[c]))).OrderBy(s => s.topic)]);
         var goesOn = Assignment.Best(standing.ChosenPillars.Count, [.. shared]).ToList();
         var placeOf = goesOn.Select((old, place) => (old, place)).Where(g => g.old >= 0).ToDictionary(g => g.old, g => g.place);

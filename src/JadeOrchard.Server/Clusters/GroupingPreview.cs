@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Diagnostics;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Storage;
@@ -8,12 +9,12 @@ using JadeOrchard.Storage.Results;
 namespace JadeOrchard.Server.Clusters;
 
 /// <summary>What a grouping would make of the keywords, before it is applied.</summary>
-/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they have been computed.</param>
-/// <param name="IsComplete">All rows are there, and what a minimum of one less would bring together; else asking again brings more.</param>
+/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they have been computed; that of the chosen one always.</param>
+/// <param name="IsComplete">All of it has been computed; else asking again brings more.</param>
 /// <param name="Advice">In plain words, the gravest first.</param>
 /// <param name="Tighter">Clusters of most demand that one more shared result would part.</param>
 /// <param name="Looser">Clusters of most demand that one shared result less would bring together.</param>
-/// <param name="Changes">Against the clusters as they are; null before the first grouping.</param>
+/// <param name="Changes">Against the clusters as they are; null before the first grouping, and until it has been computed.</param>
 /// <param name="Captured">Keywords with a result list.</param>
 public sealed record GroupingPreviewView(
     IReadOnlyList<SensitivityRow> Rows, bool IsComplete, IReadOnlyList<string> Advice, IReadOnlyList<PartsView> Tighter, IReadOnlyList<PartsView> Looser, ChangesView? Changes, int Captured);
@@ -62,6 +63,9 @@ public sealed class GroupingPreview
 
     private const int QuietMilliseconds = 2_000;
 
+    /// <summary>After so long a question is answered with what is there; the rest is there when it is asked again.</summary>
+    private const int PatienceMilliseconds = 80;
+
     /// <summary>After so long without a question, what is not needed to open the preview again is let go of.</summary>
     private const int IdleMilliseconds = 20_000;
 
@@ -70,6 +74,7 @@ public sealed class GroupingPreview
     private readonly Lock _widestLock = new();
     private (ResultLists Of, OverlapPairs Pairs)? _widest;
     private volatile Standing? _standing;
+    private volatile Task? _answering;
     private int _asking;
     private Task _ahead = Task.CompletedTask;
     private readonly Project _project;
@@ -116,13 +121,20 @@ public sealed class GroupingPreview
                 (_asked, _askedAt) = (settings, Environment.TickCount64);
         }
 
+        var since = Stopwatch.StartNew();
+        var isSmall = snapshot.Keywords.Count <= FewKeywords;
+        var preview = PreviewOf(standing, settings);
         var sensitivity = At(standing, settings);
-        // What takes a join of its own comes later, where it would be waited for.
-        var isWhole = (standing.Views.TryGetValue(KeyOf(settings), out var known) && known.IsValueCreated) || snapshot.Keywords.Count <= FewKeywords || settings.MinOverlap > sensitivity.LeastHeld || settings.MinOverlap == 1;
-        var view = isWhole ? ViewOf(standing, settings) : standing.Parts.GetOrAdd(KeyOf(settings), _ => new Lazy<GroupingPreviewView>(() => Make(standing, settings, withLooser: false))).Value;
-        var rows = snapshot.Keywords.Count <= FewKeywords ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
+        var rest = _answering = preview.Rest;
+        sensitivity.Row(settings.MinOverlap, settings.Rule, settings.Smallest);
+        var rows = isSmall ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
+        var summary = preview.Summary.Value;
+        rest.Wait(isSmall ? Timeout.Infinite : Math.Max(0, PatienceMilliseconds - (int)since.ElapsedMilliseconds));
         WorkAhead();
-        return view with { Rows = rows, IsComplete = isWhole && rows.Count == sensitivity.Minimums };
+        return new GroupingPreviewView(
+            rows, preview.IsComplete && rows.Count == sensitivity.Minimums, summary.Advice, SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), summary.Captured);
+
+        static T? SoFar<T>(Lazy<T> part) => part.IsValueCreated ? part.Value : default;
     }
 
     /// <summary>Computes the preview of the current settings, which is what opening it asks for.</summary>
@@ -131,7 +143,7 @@ public sealed class GroupingPreview
         if (!_project.Read(ResultStore.HasAny))
             return;
         var (standing, settings) = _project.Read((session, snapshot) => (StandingOf(session, snapshot, ProjectStore.GroupedList(session)), ProjectStore.Grouping(session)));
-        ViewOf(standing, settings);
+        PreviewOf(standing, settings).Complete();
         var sensitivity = At(standing, settings);
         for (var m = 1; m <= sensitivity.Minimums; m++)
             sensitivity.Row(m, settings.Rule, settings.Smallest);
@@ -148,30 +160,45 @@ public sealed class GroupingPreview
             Prepare();
     }
 
-    private GroupingPreviewView ViewOf(Standing standing, ClusterSettings settings) =>
-        standing.Views.GetOrAdd(KeyOf(settings), _ => new Lazy<GroupingPreviewView>(() => Make(standing, settings, withLooser: true))).Value;
+    private Preview PreviewOf(Standing standing, ClusterSettings settings) => standing.Previews.GetOrAdd(KeyOf(settings), _ => new Preview(standing, settings, () => At(standing, settings)));
 
-    private GroupingPreviewView Make(Standing standing, ClusterSettings settings, bool withLooser)
+    /// <summary>What is said of some settings, each part computed when it is first asked for.</summary>
+    private sealed class Preview
     {
-        var (snapshot, old) = (standing.Snapshot, standing.Old);
-        var sensitivity = At(standing, settings);
-        var all = sensitivity.At(settings.MinOverlap, settings.Rule);
-        var clustering = all.AtLeast(settings.Smallest);
-        var clusterOf = ClusterOf(clustering, snapshot.Keywords.Count);
-        // Takes a core of its own where it can.
-        var changes = Task.Run(() => old.Count == 0 ? null : Changes(standing, Regrouping.Of(clustering, snapshot.Keywords, standing.Clusters, snapshot.Ranks)));
-        return new GroupingPreviewView(
-            [],
-            false,
-            GroupingAdvice.For(clustering, snapshot.Keywords, settings.MinOverlap),
-            settings.MinOverlap < settings.Depth && sensitivity.At(settings.MinOverlap + 1, settings.Rule) is var tighter
-                ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(tighter, clusterOf.Length)).Splits, Named(clustering, snapshot), Named(tighter, snapshot), Samples)
-                : [],
-            withLooser && settings.MinOverlap > 1 && sensitivity.At(settings.MinOverlap - 1, settings.Rule) is var looser
-                ? Parts(ClusteringParts.Of(clusterOf, ClusterOf(looser, clusterOf.Length)).Merges, Named(looser, snapshot), Named(clustering, snapshot), Samples)
-                : [],
-            changes.GetAwaiter().GetResult(),
-            all.Clusters.Sum(c => c.Members.Length));
+        public Preview(Standing standing, ClusterSettings settings, Func<Sensitivity> at)
+        {
+            var snapshot = standing.Snapshot;
+            Clustering With(int minOverlap) => at().At(minOverlap, settings.Rule);
+            Clustering Chosen() => With(settings.MinOverlap).AtLeast(settings.Smallest);
+            int[] ClustersOf(Clustering clustering) => ClusterOf(clustering, snapshot.Keywords.Count);
+            Summary = new(() => (GroupingAdvice.For(Chosen(), snapshot.Keywords, settings.MinOverlap), With(settings.MinOverlap).Clusters.Sum(c => c.Members.Length)));
+            Changes = new(() => standing.Old.Count == 0 ? null : ChangesOf(standing, Regrouping.Of(Chosen(), snapshot.Keywords, standing.Clusters, snapshot.Ranks)));
+            Tighter = new(() => settings.MinOverlap < settings.Depth && With(settings.MinOverlap + 1) is var tighter
+                ? Parts(ClusteringParts.Of(ClustersOf(Chosen()), ClustersOf(tighter)).Splits, Named(Chosen(), snapshot), Named(tighter, snapshot), Samples)
+                : []);
+            Looser = new(() => settings.MinOverlap > 1 && With(settings.MinOverlap - 1) is var looser
+                ? Parts(ClusteringParts.Of(ClustersOf(Chosen()), ClustersOf(looser)).Merges, Named(looser, snapshot), Named(Chosen(), snapshot), Samples)
+                : []);
+            _rest = new(() => Task.Run(Complete));
+        }
+
+        public Lazy<(IReadOnlyList<string> Advice, int Captured)> Summary { get; }
+
+        public Lazy<ChangesView?> Changes { get; }
+
+        public Lazy<List<PartsView>> Tighter { get; }
+
+        public Lazy<List<PartsView>> Looser { get; }
+
+        /// <summary>All of it, computed in the background from when this is first asked for.</summary>
+        public Task Rest => _rest.Value;
+
+        private readonly Lazy<Task> _rest;
+
+        public bool IsComplete => Summary.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
+
+        /// <summary>Computes all of it, what takes least first; a minimum of one less may take a join of its own.</summary>
+        public void Complete() => _ = (Summary.Value, Changes.Value, Tighter.Value, Looser.Value);
     }
 
     private Sensitivity At(Standing standing, ClusterSettings settings)
@@ -210,11 +237,12 @@ public sealed class GroupingPreview
     /// <summary>The pairs of all keywords, nothing left out, as deep as was asked; kept, so that other settings and manual edits need no join of their own.</summary>
     private OverlapPairs Widest(ProjectSnapshot snapshot, ClusterSettings settings)
     {
-        var wanted = settings.MinOverlap - 1;
+        // Alone so few shared results as one join keywords by the million.
+        var wanted = Math.Max(2, settings.MinOverlap - 1);
         lock (_widestLock)
         {
             // Deep lists have so many pairs that only those of greater overlaps could be held.
-            if (_widest is not { } kept || kept.Of != snapshot.Lists || kept.Pairs.Depth < settings.Depth || (kept.Pairs.Depth > settings.Depth && kept.Pairs.Least > Math.Max(wanted, 1)))
+            if (_widest is not { } kept || kept.Of != snapshot.Lists || kept.Pairs.Depth < settings.Depth || (kept.Pairs.Depth > settings.Depth && kept.Pairs.Least > wanted))
                 _widest = kept = (snapshot.Lists, OverlapPairs.Of(snapshot.Lists.Cut(settings.Depth), settings.Depth, MostPairs, wanted));
             return kept.Pairs;
         }
@@ -235,6 +263,8 @@ public sealed class GroupingPreview
                     var quiet = Environment.TickCount64 - Volatile.Read(ref _askedAt);
                     if (Volatile.Read(ref _asking) > 0)
                         await Task.Delay(1).ConfigureAwait(false);
+                    else if (_answering is { IsCompleted: false } answering)
+                        await answering.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
                     else if (_standing is { } standing && Next(standing) is { } next && (next.Distance < Far || quiet >= QuietMilliseconds))
                         next.Work();
                     else if (quiet < IdleMilliseconds)
@@ -265,16 +295,18 @@ public sealed class GroupingPreview
                 var (minimum, with) = (m, asked with { MinOverlap = m, Rule = rule });
                 // Below the pairs that are held each minimum is a join of its own.
                 var step = Math.Abs(m - asked.MinOverlap);
-                if (!standing.Views.ContainsKey(KeyOf(with)))
-                    ahead.Add(new Ahead(distance + step + (m <= sensitivity.LeastHeld && m > 1 ? Far : 0), () => ViewOf(standing, with)));
+                if (!IsComplete(with))
+                    ahead.Add(new Ahead(distance + step + (m <= sensitivity.LeastHeld && m > 1 ? Far : 0), PreviewOf(standing, with).Complete));
                 if (!sensitivity.HasRow(m, rule, asked.Smallest))
                     ahead.Add(new Ahead(distance + 1 + (step / 10.0) + (m < sensitivity.LeastHeld ? Far : 0), () => sensitivity.Row(minimum, rule, asked.Smallest)));
             }
         }
 
-        foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null && !standing.Views.ContainsKey(KeyOf(s))))
-            ahead.Add(new Ahead(2.5, () => ViewOf(standing, with)));
+        foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null && !IsComplete(s)))
+            ahead.Add(new Ahead(2.5, PreviewOf(standing, with).Complete));
         return ahead.MinBy(a => a.Distance);
+
+        bool IsComplete(ClusterSettings with) => standing.Previews.TryGetValue(KeyOf(with), out var known) && known.IsComplete;
     }
 
     /// <summary>Something to compute before it is asked for.</summary>
@@ -312,13 +344,10 @@ public sealed class GroupingPreview
         /// <summary>For each keyword whether it takes no part in the grouping.</summary>
         public bool[] IsLeftOut { get; } = [.. Enumerable.Range(0, Snapshot.Keywords.Count).Select(Clusters.IsLeftOut)];
 
-        public ConcurrentDictionary<string, Lazy<GroupingPreviewView>> Views { get; } = new(StringComparer.Ordinal);
-
-        /// <summary>Those that lack what a minimum of one less would bring together.</summary>
-        public ConcurrentDictionary<string, Lazy<GroupingPreviewView>> Parts { get; } = new(StringComparer.Ordinal);
+        public ConcurrentDictionary<string, Preview> Previews { get; } = new(StringComparer.Ordinal);
     }
 
-    private static ChangesView Changes(Standing standingNow, IReadOnlyList<RegroupedCluster> clusters)
+    private static ChangesView ChangesOf(Standing standingNow, IReadOnlyList<RegroupedCluster> clusters)
     {
         var (snapshot, old, standing, names) = (standingNow.Snapshot, standingNow.Old, standingNow.Clusters, standingNow.Names);
         var clustering = new Clustering([.. clusters.Select(c => c.Cluster)], []);

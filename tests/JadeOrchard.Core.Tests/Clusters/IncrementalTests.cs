@@ -99,7 +99,7 @@ public class IncrementalTests
             (int, long)[][] edges = [.. Enumerable.Range(0, 7).Select(r => r < rows.Length ? rows[r].DistinctBy(e => e.Item1).Select(e => (e.Item1, (long)e.Item2)).ToArray() : [])];
             for (var row = 0; row < edges.Length; row++)
                 kept.Set(row, edges[row]);
-            var best = Assignment.Best(6, [.. edges.Select(e => (IReadOnlyList<(int, double)>)[.. e.Select(x => (x.Item1, (double)x.Item2))])]);
+            var best = Assignment.Best(6, [.. edges.Select(e => ((int, double)[])[.. e.Select(x => (x.Item1, (double)x.Item2))])]);
             double Worth(Func<int, int> columnOf) => edges.Select((e, r) => columnOf(r) is var c and >= 0 ? e.Single(x => x.Item1 == c).Item2 : 0).Sum();
             var columns = Enumerable.Range(0, 7).Select(kept.ColumnOf).Where(c => c >= 0).ToList();
             return columns.Distinct().Count() == columns.Count && columns.All(c => kept.ColumnOf(kept.RowOf(c)) == c) && Worth(kept.ColumnOf) == Worth(r => best[r]);

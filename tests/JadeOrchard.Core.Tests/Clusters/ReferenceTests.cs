@@ -34,7 +34,7 @@ public class ReferenceTests
             var parts = line.Split(';');
             var size = parts[0].Split(' ').Select(n => int.Parse(n, CultureInfo.InvariantCulture)).ToArray();
             var worth = parts[1].Split(' ').Select(n => double.Parse(n, CultureInfo.InvariantCulture)).ToArray();
-            var edges = Enumerable.Range(0, size[0]).Select(r => (IReadOnlyList<(int, double)>)
+            var edges = Enumerable.Range(0, size[0]).Select(r => ((int, double)[])
                 [.. Enumerable.Range(0, size[1]).Select(c => (c, worth[(r * size[1]) + c])).Where(e => e.Item2 > 0)]).ToList();
             var best = Core.PageMap.Assignment.Best(size[1], edges);
             var total = best.Select((c, r) => c < 0 ? 0 : worth[(r * size[1]) + c]).Sum();

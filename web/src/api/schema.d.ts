@@ -2495,9 +2495,9 @@ export interface components {
         };
         /** @description What a grouping would make of the keywords, before it is applied. */
         GroupingPreviewView: {
-            /** @description For each minimum overlap, with the chosen rule and depth, as far as they have been computed. */
+            /** @description For each minimum overlap, with the chosen rule and depth, as far as they have been computed; that of the chosen one always. */
             rows: components["schemas"]["SensitivityRow"][];
-            /** @description All rows are there, and what a minimum of one less would bring together; else asking again brings more. */
+            /** @description All of it has been computed; else asking again brings more. */
             isComplete: boolean;
             /** @description In plain words, the gravest first. */
             advice: string[];

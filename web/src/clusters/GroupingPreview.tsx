@@ -36,7 +36,7 @@ const useGroupingPreview = ({ depth, minOverlap, rule, smallest, leftOutHosts, l
       ),
     placeholderData: keepPreviousData,
     retry: false,
-    // With many keywords the table below comes in a little later than the rest.
+    // With many keywords the other minimums and the change report come in a little later.
     refetchInterval: ({ state }) => (state.data && !state.data.isComplete ? 400 : false),
   });
 
@@ -192,7 +192,7 @@ export function GroupingPreviewView({
       <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
       {!data.isComplete && (
         <p role="status" className="quiet">
-          Computing the other minimums…
+          Computing the rest…
         </p>
       )}
       {data.tighter.length > 0 && (
