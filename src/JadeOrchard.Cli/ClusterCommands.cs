@@ -72,8 +72,9 @@ internal static class ClusterCommands
     /// <summary>By itself, so that the index, which takes most, is let go of before anything is written.</summary>
     private static (Clustering Clustering, KeywordFit[] Fits) Grouped(Inputs inputs, ResultLists lists, ClusterSettings settings)
     {
+        var order = Task.Run(() => KeywordOrder.Of(inputs.Keywords));
         var index = new OverlapIndex(lists, settings.MinOverlap);
-        var clustering = Clustering.Of(KeywordOrder.Of(inputs.Keywords), lists, index, settings.Rule).AtLeast(settings.Smallest);
+        var clustering = Clustering.Of(order.GetAwaiter().GetResult(), lists, index, settings.Rule).AtLeast(settings.Smallest);
         inputs.Collect();
         return (clustering, ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth));
     }

@@ -45,7 +45,7 @@ public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, 
 public sealed class ClusterFits
 {
     /// <summary>URLs in more clusters than this are set apart.</summary>
-    private const int Widespread = 500;
+    private const int Widespread = 100;
 
     private const int ClustersAtOnce = 4_096;
 
@@ -62,7 +62,7 @@ public sealed class ClusterFits
     /// <summary>What one thread needs.</summary>
     private sealed class Scratch(int clusters)
     {
-        public long[] Sums { get; } = new long[clusters];
+        public int[] Sums { get; } = new int[clusters];
 
         public List<int> Touched { get; } = [];
 
@@ -229,9 +229,9 @@ public sealed class ClusterFits
         return (_clusters.Count < 2 ? 0 : KeywordFit.Silhouette(inOwn, _clusters[own].Members.Length, greatest, size, _depth), nearest, greatest);
     }
 
-    private long TotalIn(int cluster, long[] sums, List<int> widespread)
+    private long TotalIn(int cluster, int[] sums, List<int> widespread)
     {
-        var total = sums[cluster];
+        var total = (long)sums[cluster];
         foreach (var url in widespread)
             total += CountIn(cluster, HoldersOf(url));
         return total;

@@ -8,10 +8,18 @@ public static class KeywordOrder
     /// <returns>Indexes into <paramref name="keywords"/>, first in order first. O(n log n).</returns>
     public static int[] Of(IReadOnlyList<Keyword> keywords)
     {
-        var order = new int[keywords.Count];
+        // Numbers are sorted much faster than texts are compared, so only those of the same volume are.
+        var (order, volumes) = (new int[keywords.Count], new long[keywords.Count]);
         for (var i = 0; i < order.Length; i++)
-            order[i] = i;
-        Array.Sort(order, (a, b) => Compare(keywords[a].Volume, keywords[a].NormalForm, keywords[b].Volume, keywords[b].NormalForm));
+            (order[i], volumes[i]) = (i, -(keywords[i].Volume ?? 0));
+        Array.Sort(volumes, order);
+        for (var (from, to) = (0, 0); from < order.Length; from = to)
+        {
+            while (to < order.Length && volumes[to] == volumes[from])
+                to++;
+            order.AsSpan(from..to).Sort((a, b) => string.CompareOrdinal(keywords[a].NormalForm, keywords[b].NormalForm));
+        }
+
         return order;
     }
 
