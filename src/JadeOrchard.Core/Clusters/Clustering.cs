@@ -26,10 +26,16 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     /// <param name="lists">Their result lists, cut at the compared depth.</param>
     /// <param name="index">Of these lists, with the minimum overlap.</param>
     /// <param name="rule">How links become clusters.</param>
-    public static Clustering Of(int[] order, ResultLists lists, OverlapIndex index, LinkingRule rule)
+    /// <param name="pairs">Of these lists, where some are known; they need not be looked for again.</param>
+    public static Clustering Of(int[] order, ResultLists lists, OverlapIndex index, LinkingRule rule, OverlapPairs? pairs = null)
     {
         if (rule == LinkingRule.EveryPair)
-            return Of(order, lists, EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), index.MinOverlap), level => Looked(new OverlapIndex(lists, level))));
+        {
+            var links = pairs is null ? null : new OverlapLinks(lists.Count, pairs.All, pairs.Least);
+            return Of(order, lists, EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), index.MinOverlap), level =>
+                links is not null && level >= pairs!.Least ? links.Of : Looked(level == index.MinOverlap ? index : new OverlapIndex(lists, level))));
+        }
+
         if (rule == LinkingRule.Chain && index.MinOverlap == 1)
             return Of(order, lists, ChainRule.PrimaryOfEach(order, lists));
         var neighbours = Looked(index);

@@ -69,7 +69,7 @@ public sealed class Sensitivity
         {
             var at = _kept.FindIndex(k => k.Key == (minOverlap, rule));
             wanted = at >= 0 ? _kept[at].Clustering : new Lazy<Clustering>(() =>
-                minOverlap >= LeastHeld ? Clustering.Of(_order, _lists, _pairs.All, rule, minOverlap) : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule));
+                minOverlap >= LeastHeld ? Clustering.Of(_order, _lists, _pairs.All, rule, minOverlap) : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule, _pairs));
             if (at >= 0)
                 _kept.RemoveAt(at);
             // The one used last comes last, and the first goes.

@@ -192,10 +192,10 @@ public class ClusteringTests
     {
         var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
         var lists = Lists.Of(project.Lists);
-        // The one holds all pairs, the other next to none of them.
-        return new[] { long.MaxValue, 3 }.All(most =>
+        // The first holds all pairs, the second next to none of them, the third all but those of a single result.
+        return new (long Most, int Wanted)[] { (long.MaxValue, 1), (3, 1), (long.MaxValue, 4) }.All(pairs =>
         {
-            var sensitivity = new Sensitivity(keywords, lists, OverlapPairs.Of(lists, 10, most));
+            var sensitivity = new Sensitivity(keywords, lists, OverlapPairs.Of(lists, 10, pairs.Most, pairs.Wanted));
             return Enumerable.Range(1, 10).All(m => sensitivity.At(m, rule).Clusters.Select(c => string.Join(' ', c.Members)).SequenceEqual(
                 Group(project.Lists, project.Volumes, m, rule).Clusters.Select(c => string.Join(' ', c.Members))));
         });
