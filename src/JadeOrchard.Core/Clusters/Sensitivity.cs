@@ -57,8 +57,11 @@ public sealed class Sensitivity
     /// <param name="lists">Their result lists, cut at the depth of <paramref name="pairs"/>.</param>
     /// <param name="pairs">Of these lists; minimums below what is held are joined again when they are asked for.</param>
     /// <param name="order">The keywords in keyword order, where it is known.</param>
-    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, OverlapPairs pairs, int[]? order = null) =>
+    public Sensitivity(IReadOnlyList<Keyword> keywords, ResultLists lists, OverlapPairs pairs, int[]? order = null)
+    {
         (_keywords, _lists, _pairs, _order) = (keywords, lists, pairs, order ?? KeywordOrder.Of(keywords));
+        _captured = new Lazy<int>(() => Enumerable.Range(0, lists.Count).Count(lists.IsCaptured));
+    }
 
     /// <param name="minOverlap">1 to the depth.</param>
     /// <param name="rule">The linking rule.</param>
@@ -102,6 +105,11 @@ public sealed class Sensitivity
 
     /// <returns>Whether a row was asked for already.</returns>
     public bool HasRow(int minOverlap, LinkingRule rule, int smallest = 1) => _rows.ContainsKey((minOverlap, rule, smallest));
+
+    /// <summary>How many keywords have a result list.</summary>
+    public int Captured => _captured.Value;
+
+    private readonly Lazy<int> _captured;
 
     /// <summary>The least minimum whose pairs are held.</summary>
     public int LeastHeld => _pairs.Least;

@@ -9,7 +9,7 @@ using JadeOrchard.Storage.Results;
 namespace JadeOrchard.Server.Clusters;
 
 /// <summary>What a grouping would make of the keywords, before it is applied.</summary>
-/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they have been computed; that of the chosen one always.</param>
+/// <param name="Rows">For each minimum overlap, with the chosen rule and depth, as far as they have been computed.</param>
 /// <param name="IsComplete">All of it has been computed; else asking again brings more.</param>
 /// <param name="Advice">In plain words, the gravest first.</param>
 /// <param name="Tighter">Clusters of most demand that one more shared result would part.</param>
@@ -126,13 +126,14 @@ public sealed class GroupingPreview
         var preview = PreviewOf(standing, settings);
         var sensitivity = At(standing, settings);
         var rest = _answering = preview.Rest;
-        sensitivity.Row(settings.MinOverlap, settings.Rule, settings.Smallest);
+        // What takes a join of its own at each level comes later, where it would be waited for.
+        if (isSmall || settings.Rule != LinkingRule.EveryPair || settings.MinOverlap >= sensitivity.LeastHeld)
+            _ = (sensitivity.Row(settings.MinOverlap, settings.Rule, settings.Smallest), preview.Advice.Value);
         var rows = isSmall ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
-        var summary = preview.Summary.Value;
         rest.Wait(isSmall ? Timeout.Infinite : Math.Max(0, PatienceMilliseconds - (int)since.ElapsedMilliseconds));
         WorkAhead();
         return new GroupingPreviewView(
-            rows, preview.IsComplete && rows.Count == sensitivity.Minimums, summary.Advice, SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), summary.Captured);
+            rows, preview.IsComplete && rows.Count == sensitivity.Minimums, SoFar(preview.Advice) ?? [], SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), sensitivity.Captured);
 
         static T? SoFar<T>(Lazy<T> part) => part.IsValueCreated ? part.Value : default;
     }
@@ -152,12 +153,26 @@ public sealed class GroupingPreview
         LetGo();
     }
 
-    /// <summary>Prepares it again after manual changes; after an import it waits until somebody asks.</summary>
+    /// <summary>Prepares it again after manual changes; after an import it lets go of all, and waits until somebody asks.</summary>
     private void Refresh()
     {
-        var isInUse = Volatile.Read(ref _askedAt) is var at and > 0 && Environment.TickCount64 - at < IdleMilliseconds;
-        if (!isInUse && _standing is { } standing && _project.Read(ProjectStore.ImageVersion) == standing.Snapshot.Version)
+        if (_standing is not { } standing)
+            return;
+        if (_project.Read(ProjectStore.ImageVersion) != standing.Snapshot.Version)
+            Forget();
+        else if (!(Volatile.Read(ref _askedAt) is var at and > 0 && Environment.TickCount64 - at < IdleMilliseconds))
             Prepare();
+    }
+
+    private void Forget()
+    {
+        lock (_widestLock)
+            _widest = null;
+        lock (_lock)
+        {
+            _kept.Clear();
+            _standing = null;
+        }
     }
 
     private Preview PreviewOf(Standing standing, ClusterSettings settings) => standing.Previews.GetOrAdd(KeyOf(settings), _ => new Preview(standing, settings, () => At(standing, settings)));
@@ -171,7 +186,7 @@ public sealed class GroupingPreview
             Clustering With(int minOverlap) => at().At(minOverlap, settings.Rule);
             Clustering Chosen() => With(settings.MinOverlap).AtLeast(settings.Smallest);
             int[] ClustersOf(Clustering clustering) => ClusterOf(clustering, snapshot.Keywords.Count);
-            Summary = new(() => (GroupingAdvice.For(Chosen(), snapshot.Keywords, settings.MinOverlap), With(settings.MinOverlap).Clusters.Sum(c => c.Members.Length)));
+            Advice = new(() => GroupingAdvice.For(Chosen(), snapshot.Keywords, settings.MinOverlap));
             Changes = new(() => standing.Old.Count == 0 ? null : ChangesOf(standing, Regrouping.Of(Chosen(), snapshot.Keywords, standing.Clusters, snapshot.Ranks)));
             Tighter = new(() => settings.MinOverlap < settings.Depth && With(settings.MinOverlap + 1) is var tighter
                 ? Parts(ClusteringParts.Of(ClustersOf(Chosen()), ClustersOf(tighter)).Splits, Named(Chosen(), snapshot), Named(tighter, snapshot), Samples)
@@ -182,7 +197,7 @@ public sealed class GroupingPreview
             _rest = new(() => Task.Run(Complete));
         }
 
-        public Lazy<(IReadOnlyList<string> Advice, int Captured)> Summary { get; }
+        public Lazy<IReadOnlyList<string>> Advice { get; }
 
         public Lazy<ChangesView?> Changes { get; }
 
@@ -195,10 +210,10 @@ public sealed class GroupingPreview
 
         private readonly Lazy<Task> _rest;
 
-        public bool IsComplete => Summary.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
+        public bool IsComplete => Advice.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
 
         /// <summary>Computes all of it, what takes least first; a minimum of one less may take a join of its own.</summary>
-        public void Complete() => _ = (Summary.Value, Changes.Value, Tighter.Value, Looser.Value);
+        public void Complete() => _ = (Advice.Value, Changes.Value, Tighter.Value, Looser.Value);
     }
 
     private Sensitivity At(Standing standing, ClusterSettings settings)

@@ -2495,7 +2495,7 @@ export interface components {
         };
         /** @description What a grouping would make of the keywords, before it is applied. */
         GroupingPreviewView: {
-            /** @description For each minimum overlap, with the chosen rule and depth, as far as they have been computed; that of the chosen one always. */
+            /** @description For each minimum overlap, with the chosen rule and depth, as far as they have been computed. */
             rows: components["schemas"]["SensitivityRow"][];
             /** @description All of it has been computed; else asking again brings more. */
             isComplete: boolean;

@@ -36,7 +36,7 @@ const useGroupingPreview = ({ depth, minOverlap, rule, smallest, leftOutHosts, l
       ),
     placeholderData: keepPreviousData,
     retry: false,
-    // With many keywords the other minimums and the change report come in a little later.
+    // With many keywords parts of it come in a little later.
     refetchInterval: ({ state }) => (state.data && !state.data.isComplete ? 400 : false),
   });
 
@@ -184,11 +184,13 @@ export function GroupingPreviewView({
     return <p>No keyword has a result list yet. Capture or import result lists first; then the choice shows here.</p>;
   return (
     <div className={isPlaceholderData ? 'preview waits' : 'preview'} aria-busy={isPlaceholderData}>
-      <ul className="advice">
-        {data.advice.map((sentence) => (
-          <li key={sentence}>{sentence}</li>
-        ))}
-      </ul>
+      {data.advice.length > 0 && (
+        <ul className="advice">
+          {data.advice.map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+      )}
       <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
       {!data.isComplete && (
         <p role="status" className="quiet">
