@@ -63,8 +63,8 @@ public sealed class GroupingPreview
 
     private const int QuietMilliseconds = 2_000;
 
-    /// <summary>After so long a question is answered with what is there; the rest is there when it is asked again.</summary>
-    private const int PatienceMilliseconds = 80;
+    /// <summary>After so long no further part of an answer is begun; the rest is there when it is asked again.</summary>
+    private const int PatienceMilliseconds = 40;
 
     /// <summary>After so long without a question, what is not needed to open the preview again is let go of.</summary>
     private const int IdleMilliseconds = 20_000;
@@ -74,7 +74,6 @@ public sealed class GroupingPreview
     private readonly Lock _widestLock = new();
     private (ResultLists Of, OverlapPairs Pairs)? _widest;
     private volatile Standing? _standing;
-    private volatile Task? _answering;
     private int _asking;
     private Task _ahead = Task.CompletedTask;
     private readonly Project _project;
@@ -125,12 +124,14 @@ public sealed class GroupingPreview
         var isSmall = snapshot.Keywords.Count <= FewKeywords;
         var preview = PreviewOf(standing, settings);
         var sensitivity = At(standing, settings);
-        var rest = _answering = preview.Rest;
-        // What takes a join of its own at each level comes later, where it would be waited for.
-        if (isSmall || settings.Rule != LinkingRule.EveryPair || settings.MinOverlap >= sensitivity.LeastHeld)
+        // What takes joins of its own comes later, where it would be waited for.
+        if (isSmall || !IsSlow(sensitivity, settings.MinOverlap, settings.Rule))
             _ = (sensitivity.Row(settings.MinOverlap, settings.Rule, settings.Smallest), preview.Advice.Value);
         var rows = isSmall ? sensitivity.Rows(settings.Rule, settings.Smallest) : sensitivity.RowsSoFar(settings.Rule, settings.Smallest);
-        rest.Wait(isSmall ? Timeout.Infinite : Math.Max(0, PatienceMilliseconds - (int)since.ElapsedMilliseconds));
+        while ((isSmall || (since.ElapsedMilliseconds < PatienceMilliseconds && !preview.IsNextSlow)) && preview.Step())
+        {
+        }
+
         WorkAhead();
         return new GroupingPreviewView(
             rows, preview.IsComplete && rows.Count == sensitivity.Minimums, SoFar(preview.Advice) ?? [], SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), sensitivity.Captured);
@@ -144,7 +145,10 @@ public sealed class GroupingPreview
         if (!_project.Read(ResultStore.HasAny))
             return;
         var (standing, settings) = _project.Read((session, snapshot) => (StandingOf(session, snapshot, ProjectStore.GroupedList(session)), ProjectStore.Grouping(session)));
-        PreviewOf(standing, settings).Complete();
+        for (var preview = PreviewOf(standing, settings); preview.Step();)
+        {
+        }
+
         var sensitivity = At(standing, settings);
         for (var m = 1; m <= sensitivity.Minimums; m++)
             sensitivity.Row(m, settings.Rule, settings.Smallest);
@@ -194,8 +198,12 @@ public sealed class GroupingPreview
             Looser = new(() => settings.MinOverlap > 1 && With(settings.MinOverlap - 1) is var looser
                 ? Parts(ClusteringParts.Of(ClustersOf(Chosen()), ClustersOf(looser)).Merges, Named(looser, snapshot), Named(Chosen(), snapshot), Samples)
                 : []);
-            _rest = new(() => Task.Run(Complete));
+            _isSlow = minOverlap => IsSlow(at(), minOverlap, settings.Rule);
+            _minOverlap = settings.MinOverlap;
         }
+
+        private readonly Func<int, bool> _isSlow;
+        private readonly int _minOverlap;
 
         public Lazy<IReadOnlyList<string>> Advice { get; }
 
@@ -205,16 +213,28 @@ public sealed class GroupingPreview
 
         public Lazy<List<PartsView>> Looser { get; }
 
-        /// <summary>All of it, computed in the background from when this is first asked for.</summary>
-        public Task Rest => _rest.Value;
-
-        private readonly Lazy<Task> _rest;
-
         public bool IsComplete => Advice.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
 
-        /// <summary>Computes all of it, what takes least first; a minimum of one less may take a join of its own.</summary>
-        public void Complete() => _ = (Advice.Value, Changes.Value, Tighter.Value, Looser.Value);
+        /// <summary>Whether the next part takes joins of its own.</summary>
+        public bool IsNextSlow => _isSlow(_minOverlap) || (Advice.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && _isSlow(_minOverlap - 1));
+
+        /// <summary>Computes the next part.</summary>
+        /// <returns>Whether there was one left.</returns>
+        public bool Step()
+        {
+            if (IsComplete)
+                return false;
+            _ = !Advice.IsValueCreated ? Advice.Value
+                : !Changes.IsValueCreated ? Changes.Value
+                : !Tighter.IsValueCreated ? Tighter.Value
+                : (object)Looser.Value;
+            return true;
+        }
     }
+
+    /// <summary>Fewer shared results than pairs are held of take a join of their own, every pair one at each level.</summary>
+    private static bool IsSlow(Sensitivity sensitivity, int minOverlap, LinkingRule rule) =>
+        minOverlap > 0 && minOverlap < sensitivity.LeastHeld && (minOverlap > 1 || rule == LinkingRule.EveryPair);
 
     private Sensitivity At(Standing standing, ClusterSettings settings)
     {
@@ -278,8 +298,6 @@ public sealed class GroupingPreview
                     var quiet = Environment.TickCount64 - Volatile.Read(ref _askedAt);
                     if (Volatile.Read(ref _asking) > 0)
                         await Task.Delay(1).ConfigureAwait(false);
-                    else if (_answering is { IsCompleted: false } answering)
-                        await answering.ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
                     else if (_standing is { } standing && Next(standing) is { } next && (next.Distance < Far || quiet >= QuietMilliseconds))
                         next.Work();
                     else if (quiet < IdleMilliseconds)
@@ -308,20 +326,21 @@ public sealed class GroupingPreview
             for (var m = 1; m <= sensitivity.Minimums; m++)
             {
                 var (minimum, with) = (m, asked with { MinOverlap = m, Rule = rule });
-                // Below the pairs that are held each minimum is a join of its own.
                 var step = Math.Abs(m - asked.MinOverlap);
-                if (!IsComplete(with))
-                    ahead.Add(new Ahead(distance + step + (m <= sensitivity.LeastHeld && m > 1 ? Far : 0), PreviewOf(standing, with).Complete));
+                if (PreviewOf(standing, with) is { IsComplete: false } preview)
+                    ahead.Add(new Ahead(distance + step + (preview.IsNextSlow ? Far : 0), () => preview.Step()));
                 if (!sensitivity.HasRow(m, rule, asked.Smallest))
                     ahead.Add(new Ahead(distance + 1 + (step / 10.0) + (m < sensitivity.LeastHeld ? Far : 0), () => sensitivity.Row(minimum, rule, asked.Smallest)));
             }
         }
 
-        foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null && !IsComplete(s)))
-            ahead.Add(new Ahead(2.5, PreviewOf(standing, with).Complete));
-        return ahead.MinBy(a => a.Distance);
+        foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null))
+        {
+            if (PreviewOf(standing, with) is { IsComplete: false } preview)
+                ahead.Add(new Ahead(2.5, () => preview.Step()));
+        }
 
-        bool IsComplete(ClusterSettings with) => standing.Previews.TryGetValue(KeyOf(with), out var known) && known.IsComplete;
+        return ahead.MinBy(a => a.Distance);
     }
 
     /// <summary>Something to compute before it is asked for.</summary>
