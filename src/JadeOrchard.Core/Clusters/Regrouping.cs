@@ -52,7 +52,7 @@ public static class Regrouping
         ranks ??= KeywordOrder.Ranks(KeywordOrder.Of(keywords));
         int[] unlocked = [.. standing.ClusterOf.Select(c => c >= 0 && standing.IsLocked[c] ? -1 : c)];
         var goesOn = ClusterIdentity.Inherited(unlocked, standing.Primaries.Count, grouped.Clusters, keywords).ToList();
-        // Most clusters stay as they were grouped; those that take in what is fixed, or keep their primary, are made anew.
+        // Most clusters stay as they were grouped. Those that take in fixed keywords, or keep a chosen primary, are built again.
         var clusters = grouped.Clusters.ToList();
         var members = new Dictionary<int, List<int>>();
         var placeOf = new int[standing.Primaries.Count];

@@ -43,7 +43,7 @@ public sealed class Sensitivity
 {
     public const int MostOverlap = 10;
 
-    /// <summary>So many clusterings are kept; making one again takes less than holding all of them.</summary>
+    /// <summary>How many clusterings are kept: computing one again costs less than holding them all.</summary>
     private const int MostKept = 6;
 
     private readonly IReadOnlyList<Keyword> _keywords;

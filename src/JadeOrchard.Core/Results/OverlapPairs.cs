@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.Results;
 /// <remarks>12 bytes a pair.</remarks>
 public sealed class OverlapPairs
 {
-    /// <summary>Fewer shared results than this are hardly ever asked for, and many pairs share them.</summary>
+    /// <summary>Pairs that share fewer results are many, and hardly ever asked for.</summary>
     private const int UsualLeast = 2;
 
     private readonly ResultLists _lists;

@@ -272,11 +272,11 @@ public sealed class GroupingPreview
     /// <summary>The pairs of all keywords, nothing left out, as deep as was asked; kept, so that other settings and manual edits need no join of their own.</summary>
     private OverlapPairs Widest(ProjectSnapshot snapshot, ClusterSettings settings)
     {
-        // Alone so few shared results as one join keywords by the million.
+        // A single shared result links keywords by the million.
         var wanted = Math.Max(2, settings.MinOverlap - 1);
         lock (_widestLock)
         {
-            // Deep lists have so many pairs that only those of greater overlaps could be held.
+            // With deep lists there may have been room only for the pairs of greater overlaps.
             if (_widest is not { } kept || kept.Of != snapshot.Lists || kept.Pairs.Depth < settings.Depth || (kept.Pairs.Depth > settings.Depth && kept.Pairs.Least > wanted))
                 _widest = kept = (snapshot.Lists, OverlapPairs.Of(snapshot.Lists.Cut(settings.Depth), settings.Depth, MostPairs, wanted));
             return kept.Pairs;
