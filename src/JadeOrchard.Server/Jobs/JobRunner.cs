@@ -213,7 +213,10 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
             running.Stop.Dispose();
             Changed();
             if (running.Took > LongWork)
+            {
+                Volatile.Write(ref _tookMemory, true);
                 _ = Task.Run(Rest, CancellationToken.None);
+            }
         }
     }
 
@@ -223,10 +226,19 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         await Task.Delay(TimeSpan.FromSeconds(1), _ending).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         if (!_active.IsEmpty || _ending.IsCancellationRequested)
             return;
-        project.GiveBackMemory();
+        GiveBack();
         preview.Prepare();
         project.GiveBackMemory();
     }
+
+    /// <summary>Gives back what long work took, once.</summary>
+    private void GiveBack()
+    {
+        if (Interlocked.Exchange(ref _tookMemory, false))
+            project.GiveBackMemory();
+    }
+
+    private bool _tookMemory;
 
     private static readonly TimeSpan LongWork = TimeSpan.FromSeconds(3);
 
@@ -239,6 +251,8 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         {
             stop.ThrowIfCancellationRequested();
             SetState(running.Job.Id, JobState.Running, "");
+            // Long work that follows long work would pile its memory on top.
+            GiveBack();
             running.Begin();
             return (JobState.Done, await kind.RunAsync(running.Job, running.Report, stop));
         }
