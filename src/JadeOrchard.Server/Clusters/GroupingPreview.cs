@@ -163,20 +163,24 @@ public sealed class GroupingPreview
         if (_standing is not { } standing)
             return;
         if (_project.Read(ProjectStore.ImageVersion) != standing.Snapshot.Version)
-            Forget();
+            Forget(standing);
         else if (!(Volatile.Read(ref _askedAt) is var at and > 0 && Environment.TickCount64 - at < IdleMilliseconds))
             Prepare();
     }
 
-    private void Forget()
+    private void Forget(Standing outdated)
     {
-        lock (_widestLock)
-            _widest = null;
         lock (_lock)
         {
+            // Somebody may have asked meanwhile.
+            if (!ReferenceEquals(_standing, outdated))
+                return;
             _kept.Clear();
             _standing = null;
         }
+
+        lock (_widestLock)
+            _widest = null;
     }
 
     private Preview PreviewOf(Standing standing, ClusterSettings settings) => standing.Previews.GetOrAdd(KeyOf(settings), _ => new Preview(standing, settings, () => At(standing, settings)));
@@ -334,10 +338,11 @@ public sealed class GroupingPreview
             }
         }
 
+        var isSlow = IsSlow(sensitivity, asked.MinOverlap, asked.Rule) || IsSlow(sensitivity, asked.MinOverlap - 1, asked.Rule);
         foreach (var with in new[] { -1, 1 }.Select(step => asked with { Depth = asked.Depth + step }).Where(s => s.Fault() is null))
         {
             if (PreviewOf(standing, with) is { IsComplete: false } preview)
-                ahead.Add(new Ahead(2.5, () => preview.Step()));
+                ahead.Add(new Ahead(2.5 + (isSlow ? Far : 0), () => preview.Step()));
         }
 
         return ahead.MinBy(a => a.Distance);

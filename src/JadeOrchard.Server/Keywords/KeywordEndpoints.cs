@@ -99,7 +99,7 @@ public static class KeywordEndpoints
             }))
             .WithName("chooseSource");
 
-        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (KeywordId id, ManualValueRequest request, Project project) => Changed(project, id, "Give a value by hand", session =>
+        api.MapPut("/keywords/{id:long}/value", Results<NoContent, ProblemHttpResult> (KeywordId id, ManualValueRequest request, Project project) => Changed(project, id, "Set a value", session =>
             {
                 if (request.Volume is < 0 or > Keyword.MostCounted)
                     return Problems.Invalid("volume", $"The volume must be from 0 to {Keyword.MostCounted.ToString("N0", CultureInfo.InvariantCulture)}.");
