@@ -95,7 +95,7 @@ export function TopicsView() {
             <span className="gap" />
             <Button href={exportUrl('/api/topics.csv', list.listing)}>Export CSV</Button>
             <Button loading={gather.isPending} onClick={() => gather.mutate(undefined)}>
-              Gather anew
+              Rebuild topics
             </Button>
           </div>
           <DataTable
