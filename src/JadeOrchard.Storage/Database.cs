@@ -96,13 +96,14 @@ public sealed class Database : IDisposable
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
-            var session = new WriteSession(connection, transaction);
+            using var session = new WriteSession(connection, transaction);
             var recording = label is null ? null : UndoLog.Start(session, jobId);
             var answer = change(session);
             if (recording is not null)
                 UndoLog.Finish(session, recording, label!);
             if (isLast)
                 UndoLog.Close(session, jobId!.Value, label!);
+            session.Wait();
             transaction.Commit();
             isWritten = true;
             Interlocked.Increment(ref _writes);

@@ -84,7 +84,6 @@ internal static class Tables
 
         Derived("cluster_link", "TopicLinks"),
         Derived("suggestion", "Suggestions"),
-        Derived("page_candidate", "Suggestions"),
         Derived("finding", "Findings"),
         Derived("performance_pair", "PerformanceSums"),
         Derived("performance_week", "PerformanceSums"),

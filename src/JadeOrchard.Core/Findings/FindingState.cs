@@ -18,6 +18,9 @@ public enum FindingState
 /// <summary>How a state follows from what the planner said and what the newest computation found.</summary>
 public static class FindingStates
 {
+    /// <returns>Something is still to be done about it: to decide, or what was decided.</returns>
+    public static bool IsWaiting(this FindingState state) => state is FindingState.Open or FindingState.Accepted;
+
     /// <param name="decided">What the planner said last; open where nothing.</param>
     /// <param name="present">The newest computation raises the finding.</param>
     /// <param name="wentAway">It was gone in a computation since the decision.</param>

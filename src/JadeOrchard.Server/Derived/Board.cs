@@ -39,6 +39,7 @@ internal sealed class Board
     private SuggestionTable? _suggestions;
     private FindingTable? _findings;
     private HashSet<(int, int)>? _pairs;
+    private SiteFacts? _site;
     private IReadOnlyCollection<int>? _suggestionsChanged;
 
     private Board(ProjectSnapshot snapshot, ClusterSettings settings)
@@ -150,17 +151,25 @@ internal sealed class Board
     /// <returns>The slots whose links are others now; null where all are to be saved.</returns>
     public IReadOnlyCollection<int>? LinksChanged(Session session)
     {
-        if (Changes is null)
-        {
-            _links = null;
-            Links(session);
-            return null;
-        }
-
-        if (_links is not null)
+        if (Changes is not null && _links is not null)
             return _links.Update(Changes);
         Links(session);
         return null;
+    }
+
+    /// <summary>Reads what the findings need, so that all steps after this one write only, and can do so beside each other's computing.</summary>
+    public void ReadSite(Session session)
+    {
+        var pillars = TopicStore.Pillars(session);
+        for (var slot = 0; slot < _pillars.Count; slot++)
+            _pillars[slot] = Table[slot] is not null && pillars.TryGetValue(_ids[slot], out var pillar) ? SlotOf(pillar) : -1;
+        _pairs = Pairs(session);
+        _site = Snapshot.Facts(session, _clusters, _map, Settings) with
+        {
+            PillarOf = _pillars,
+            DeliberatePairs = _pairs,
+            OrderOf = slot => Table[slot] is null ? int.MaxValue : Table.RankOf(slot),
+        };
     }
 
     /// <returns>The keywords whose fit is another now; null where all are to be saved.</returns>
@@ -265,17 +274,10 @@ internal sealed class Board
             Serve(slot);
         foreach (var slot in slots)
             _map[slot] = Mapped(slot);
-        var pillars = TopicStore.Pillars(session);
-        for (var slot = 0; slot < _pillars.Count; slot++)
-            _pillars[slot] = Table[slot] is not null && pillars.TryGetValue(_ids[slot], out var pillar) ? SlotOf(pillar) : -1;
-        _pairs = Pairs(session);
-        var facts = Snapshot.Facts(session, _clusters, _map, Settings) with
-        {
-            PillarOf = _pillars,
-            DeliberatePairs = _pairs,
-            OrderOf = slot => Table[slot] is null ? int.MaxValue : Table.RankOf(slot),
-        };
-        _findings = new FindingTable(facts, Table.SlotOf, Compared, _postings);
+        if (_site is null)
+            ReadSite(session);
+        _findings = new FindingTable(_site!, Table.SlotOf, Compared, _postings);
+        _site = null;
         AllFindings = _findings.All();
     }
 

@@ -15,8 +15,10 @@ internal sealed class ClusterFacts : IDerivedStep
         var (session, touched) = (derivation.Session, derivation.Touched);
         if (touched.Ids<ClusterId>(Data.Clusters) is not { } clusters || touched.Ids<KeywordId>(Data.Keywords) is not { } keywords)
         {
-            ClusterStore.RefreshFacts(session);
             session.Touch(Data.ClusterFacts);
+            // The board first: the links between clusters are computed from it meanwhile.
+            _ = derivation.Board;
+            session.Beside(() => ClusterStore.RefreshFacts(session));
             return;
         }
 

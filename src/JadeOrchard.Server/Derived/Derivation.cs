@@ -17,9 +17,6 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
     /// <summary>What changed of findings, for what counts them.</summary>
     public FindingChanges FindingChanges { get; } = new();
 
-    /// <summary>All findings were looked at again.</summary>
-    public bool AllFindingsChanged { get; set; }
-
     /// <summary>The image of keywords, results, pages and performance, as this change left them.</summary>
     public ProjectSnapshot Snapshot => project.Snapshot(session);
 

@@ -16,7 +16,7 @@ internal sealed class FindingStates : IDerivedStep
         var changes = derivation.FindingChanges;
         var touched = derivation.Touched;
         ComputedFindings.Settle(
-            derivation.Session, changes, derivation.AllFindingsChanged ? null : touched.Ids<ClusterId>(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages));
-        FindingCounts.Refresh(derivation.Session, derivation.AllFindingsChanged ? null : changes, touched.Ids<ClusterId>(Data.ClusterFacts));
+            derivation.Session, changes, changes.IsAll ? null : touched.Ids<ClusterId>(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages));
+        FindingCounts.Refresh(derivation.Session, changes, touched.Ids<ClusterId>(Data.ClusterFacts));
     }
 }

@@ -23,7 +23,6 @@ internal sealed class Findings : IDerivedStep
         if (board.FindingsChanged(session, derivation.Touched) is not { } looked)
         {
             ComputedFindings.Save(session, null, [.. board.AllFindings.Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
-            derivation.AllFindingsChanged = true;
             return;
         }
 

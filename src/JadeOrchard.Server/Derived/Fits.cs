@@ -22,8 +22,12 @@ internal sealed class Fits : IDerivedStep
         {
             var slots = board.Table.InOrder();
             Cluster[] clusters = [.. slots.Select(s => board.Table[s]!)];
-            ClusterStore.SaveCohesions(session, slots.Select(board.IdOf).Zip(ClusterQuality.Cohesions(clusters, lists, board.Settings.Depth)));
-            ClusterStore.SaveFits(session, clusters.SelectMany(c => c.Members).Select(board.FitOf));
+            var cohesions = ClusterQuality.Cohesions(clusters, lists, board.Settings.Depth);
+            session.Beside(() =>
+            {
+                ClusterStore.SaveCohesions(session, slots.Select(board.IdOf).Zip(cohesions));
+                ClusterStore.SaveFits(session, clusters.SelectMany(c => c.Members).Select(board.FitOf));
+            });
             return;
         }
 

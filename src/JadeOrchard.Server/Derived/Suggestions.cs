@@ -21,10 +21,14 @@ internal sealed class Suggestions : IDerivedStep
 
         var changed = board.SuggestionsChanged(session);
         var saved = (changed ?? board.Table.InOrder()).ToDictionary(board.IdOf, board.Suggested);
-        PageMapStore.SaveSuggestions(session, saved, board.Snapshot.PageIds, isAll: changed is null);
         if (changed is null)
+        {
             session.Touch(Data.Suggestions);
-        else
-            session.Touch(Data.Suggestions, [.. saved.Keys]);
+            session.Beside(() => PageMapStore.SaveSuggestions(session, saved, board.Snapshot.PageIds, isAll: true));
+            return;
+        }
+
+        session.Touch(Data.Suggestions, [.. saved.Keys]);
+        PageMapStore.SaveSuggestions(session, saved, board.Snapshot.PageIds, isAll: false);
     }
 }

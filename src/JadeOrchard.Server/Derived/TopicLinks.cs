@@ -20,9 +20,14 @@ internal sealed class TopicLinks : IDerivedStep
         }
 
         var changed = board.LinksChanged(session);
-        TopicStore.SaveLinks(
-            session,
-            (changed ?? board.Table.InOrder()).ToDictionary(board.IdOf, slot => (IReadOnlyList<TopicLink>)[.. board.Links(session).KeptOf(slot).Select(l => new TopicLink(board.IdOf(slot), board.IdOf(l.Slot), l.Weight))]),
-            isAll: changed is null);
+        var kept = (changed ?? board.Table.InOrder()).ToDictionary(board.IdOf, slot => (IReadOnlyList<TopicLink>)[.. board.Links(session).KeptOf(slot).Select(l => new TopicLink(board.IdOf(slot), board.IdOf(l.Slot), l.Weight))]);
+        if (changed is not null)
+        {
+            TopicStore.SaveLinks(session, kept, isAll: false);
+            return;
+        }
+
+        board.ReadSite(session);
+        session.Beside(() => TopicStore.SaveLinks(session, kept, isAll: true));
     }
 }

@@ -245,27 +245,10 @@ public static class ClusterStore
             "update cluster set primary_keyword_id = @primary where cluster_id = @id and primary_keyword_id <> @primary", ("primary", 0L), ("id", 0L));
         using var join = new RowBuffer(session, "insert or fail into cluster_member (keyword_id, cluster_id)", 8, 2);
         using var move = session.Command("update cluster_member set cluster_id = @id where keyword_id = @keyword", ("keyword", 0L), ("id", 0L));
-        foreach (var cluster in clusters)
-        {
-            var id = cluster.Id;
-            if (id == default)
-            {
-                id = new ClusterId(++last);
-                insert.Add(id, cluster.PrimaryKeywordId);
-            }
-            else
-                update.Run(cluster.PrimaryKeywordId, id);
-            foreach (var keyword in cluster.KeywordIds)
-            {
-                if (!before.Remove(keyword, out var old))
-                    join.Add(keyword, id);
-                else if (old != id)
-                    move.Run(keyword, id);
-            }
-        }
-
-        insert.Flush();
-        join.Flush();
+        if (added is null)
+            Write();
+        else
+            session.WithoutIndexes("cluster", () => session.WithoutIndexes("cluster_member", Write));
         added?.End();
 
         using var leave = session.Command("delete from cluster_member where keyword_id = @keyword", ("keyword", 0L));
@@ -273,6 +256,36 @@ public static class ClusterStore
             leave.Run(keyword);
 
         DropEmpty(session);
+
+        void Write()
+        {
+            var joined = new List<(KeywordId Keyword, ClusterId Cluster)>();
+            foreach (var cluster in clusters)
+            {
+                var id = cluster.Id;
+                if (id == default)
+                {
+                    id = new ClusterId(++last);
+                    insert.Add(id, cluster.PrimaryKeywordId);
+                }
+                else
+                    update.Run(cluster.PrimaryKeywordId, id);
+                foreach (var keyword in cluster.KeywordIds)
+                {
+                    if (!before.Remove(keyword, out var old))
+                        joined.Add((keyword, id));
+                    else if (old != id)
+                        move.Run(keyword, id);
+                }
+            }
+
+            // In the order of the table, so that each row comes right after the one before.
+            joined.Sort((a, b) => a.Keyword.CompareTo(b.Keyword));
+            foreach (var (keyword, cluster) in joined)
+                join.Add(keyword, cluster);
+            insert.Flush();
+            join.Flush();
+        }
     }
 
     public static FixedByHand FixedByHand(Session session) => new(
@@ -407,24 +420,25 @@ public static class ClusterStore
     /// <param name="clusterIds">The clusters of these keywords; null for all.</param>
     public static void SaveFits(WriteSession session, IEnumerable<MemberFit> fits, IReadOnlyCollection<ClusterId>? clusterIds = null)
     {
-        var before = new Dictionary<KeywordId, MemberFit?>();
-        if (clusterIds is null)
+        session.Execute(
+            """
+            create temp table if not exists fit (keyword_id integer primary key, fit real, nearest_cluster_id integer, bridge_cluster_id integer);
+            delete from temp.fit;
+            """);
+        using (var insert = new RowBuffer(session, "insert or fail into temp.fit", 8, 4))
         {
-            session.Each(
-                "select keyword_id, fit, nearest_cluster_id, bridge_cluster_id from cluster_member",
-                r => before[r.Id<KeywordId>(0)] = r.DoubleOrNull(1) is { } fit ? new MemberFit(r.Id<KeywordId>(0), fit, r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3)) : null);
+            foreach (var fit in fits)
+                insert.Add(fit.KeywordId, fit.Fit, fit.NearestId, fit.BridgeId);
         }
 
-        using var update = session.Command(
-            "update cluster_member set fit = @fit, nearest_cluster_id = @nearest, bridge_cluster_id = @bridge where keyword_id = @keyword",
-            ("keyword", 0L), ("fit", 0.0), ("nearest", null), ("bridge", null));
-        foreach (var fit in fits)
-        {
-            if (fit == before.GetValueOrDefault(fit.KeywordId))
-                continue;
-            update.Run(fit.KeywordId, fit.Fit, fit.NearestId, fit.BridgeId);
-        }
-
+        session.Execute(
+            """
+            update cluster_member set fit = f.fit, nearest_cluster_id = f.nearest_cluster_id, bridge_cluster_id = f.bridge_cluster_id
+            from temp.fit f
+            where f.keyword_id = cluster_member.keyword_id
+              and (cluster_member.fit, cluster_member.nearest_cluster_id, cluster_member.bridge_cluster_id) is not (f.fit, f.nearest_cluster_id, f.bridge_cluster_id);
+            delete from temp.fit;
+            """);
         session.Execute(
             $"""
             update cluster set weak_members = w.count

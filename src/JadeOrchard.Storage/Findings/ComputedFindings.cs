@@ -27,7 +27,8 @@ public sealed record ComputedFinding(
 /// <summary>One fact as it is stored.</summary>
 public sealed record StoredFact(KeywordId? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
 
-/// <summary>Writes and reads facts without looking at their type: there are a hundred thousand of them.</summary>
+/// <summary>Writes and reads facts without looking at their type: there are a hundred thousand of them. What is zero is left out.</summary>
+[JsonSourceGenerationOptions(DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingDefault)]
 [JsonSerializable(typeof(IReadOnlyList<StoredFact>))]
 [JsonSerializable(typeof(StoredFact[]))]
 internal sealed partial class StoredFactJson : JsonSerializerContext;
@@ -44,9 +45,13 @@ public static class ComputedFindings
     /// <param name="changes">Gets what was changed.</param>
     public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
     {
-        if (session.Count("select exists (select 1 from finding) or exists (select 1 from finding_seen)") == 0)
+        var isFirst = session.Count("select exists (select 1 from finding) or exists (select 1 from finding_seen)") == 0;
+        if (isFirst && findings.Count == 0)
+            return;
+        changes.IsAll |= scopes is null;
+        if (isFirst)
         {
-            SaveFirst(session, findings, now, changes);
+            SaveFirst(session, findings, now);
             return;
         }
 
@@ -118,29 +123,31 @@ public static class ComputedFindings
     }
 
     /// <summary>Saves the findings of a project that had none: they go in at once, with what would be counted afterwards.</summary>
-    private static void SaveFirst(WriteSession session, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
+    private static void SaveFirst(WriteSession session, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now)
     {
-        const string columns = "finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash";
-        session.Execute($"create temp table if not exists new_finding ({columns}, state text not null default 'open'); delete from temp.new_finding;");
-        using (var insert = new RowBuffer(session, $"insert or fail into temp.new_finding ({columns})", 2, 12))
+        StoredFinding[] stored = [.. findings.AsParallel().AsOrdered().Select(StoredFinding.Of)];
+        var counted = CountedStakes.Of([.. stored.Select(f => new Stake(f.Matter, FindingState.Open.IsWaiting(), f.AtStake, f.Key))]);
+        session.WithoutIndexes("finding", () =>
         {
-            foreach (var finding in findings)
+            using var insert = new RowBuffer(
+                session,
+                "insert or fail into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, counted, present, state)",
+                2,
+                15);
+            foreach (var chunk in Enumerable.Range(0, stored.Length).Chunk(4_000))
             {
-                var after = StoredFinding.Of(finding);
-                insert.Add(
-                    finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
-                    FactsOf(finding), after.FactsHash);
-                changes.Add(after);
+                var facts = chunk.AsParallel().AsOrdered().Select(i => FactsOf(findings[i])).ToList();
+                foreach (var i in chunk)
+                {
+                    var f = stored[i];
+                    insert.Add(
+                        f.Key, f.Scope, f.Matter, f.Kind.Stored(), f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, facts[i - chunk[0]], f.FactsHash, counted[i], 1L, "open");
+                }
             }
-        }
 
-        session.WithoutIndexes("finding", () => session.Execute(
-            $"""
-            insert into finding ({columns}, present, state, counted, demand)
-            select {string.Join(", ", columns.Split(", ").Select(c => "f." + c))}, 1, f.state, {FindingCounts.Counted}, coalesce(c.demand, 0)
-            from temp.new_finding f left join cluster c on c.cluster_id = f.cluster_id;
-            delete from temp.new_finding;
-            """));
+            insert.Flush();
+            session.Execute("update finding set demand = c.demand from cluster c where c.cluster_id = finding.cluster_id");
+        });
         var added = new UndoLog.Ranges(session, "finding_seen");
         using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0"))
         {

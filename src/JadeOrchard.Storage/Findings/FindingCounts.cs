@@ -44,10 +44,13 @@ public sealed class FindingChanges
     /// <summary>The clusters that they are about.</summary>
     public HashSet<ClusterId> Clusters { get; } = [];
 
-    public bool IsEmpty => Matters.Count == 0;
+    /// <summary>All findings were looked at, so that nothing is told one by one.</summary>
+    public bool IsAll { get; internal set; }
 
     internal void Add(StoredFinding finding)
     {
+        if (IsAll)
+            return;
         Keys.Add(finding.Key);
         Matters.Add(finding.Matter);
         foreach (var cluster in new[] { finding.ClusterId, finding.OtherClusterId }.OfType<ClusterId>())
@@ -60,37 +63,36 @@ public sealed class FindingChanges
 /// <summary>What clusters, pages and lists count of findings. Only what differs is written.</summary>
 public static class FindingCounts
 {
-    /// <summary>The largest of those that wait, and of those that do not, counts for all about the same matter.</summary>
-    internal const string Counted = "iif(row_number() over (partition by f.matter, f.state in ('open', 'accepted') order by f.at_stake desc, f.finding_key) = 1, f.at_stake, 0.0)";
-
-    private const string Waits = "f.state in ('open', 'accepted')";
+    internal static readonly string Waits = $"f.state in ({string.Join(", ", Enum.GetValues<FindingState>().Where(s => s.IsWaiting()).Select(s => $"'{s.Stored()}'"))})";
 
     /// <param name="session">The transaction.</param>
-    /// <param name="changes">What changed; null to count everything.</param>
+    /// <param name="changes">What changed.</param>
     /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
-    public static void Refresh(WriteSession session, FindingChanges? changes, IReadOnlySet<ClusterId>? clusterIds)
+    public static void Refresh(WriteSession session, FindingChanges changes, IReadOnlySet<ClusterId>? clusterIds)
     {
-        RefreshDemands(session, changes is null ? null : clusterIds?.Union(changes.Clusters).ToList());
-        (string, object?) matters = ("matters", changes is null ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
-        (string, object?) pages = ("pages", changes is null ? null : "[" + string.Join(',', changes.Pages) + "]");
-        string Among(string column, string name) => changes is null ? "true" : $"{column} in (select value from json_each(@{name}))";
+        RefreshDemands(session, changes.IsAll ? null : clusterIds?.Union(changes.Clusters).ToList());
+        (string, object?) matters = ("matters", changes.IsAll ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
+        (string, object?) pages = ("pages", changes.IsAll ? null : "[" + string.Join(',', changes.Pages) + "]");
+        string Among(string column, string name) => changes.IsAll ? "true" : $"{column} in (select value from json_each(@{name}))";
 
-        var counted = session.List(
-            $"""
-            update finding set counted = n.counted
-            from (
-              select finding_id, {Counted} as counted
-              from finding f
-              where {Among("matter", "matters")}
-            ) n
-            where n.finding_id = finding.finding_id and finding.counted <> n.counted
-            returning cluster_id
-            """,
-            r => r.IdOrNull<ClusterId>(0),
+        var stakes = session.List(
+            $"select finding_id, matter, state, at_stake, finding_key, counted, cluster_id from finding where {Among("matter", "matters")}",
+            r => (Id: r.GetInt64(0), Stake: new Stake(r.GetString(1), r.Enum<FindingState>(2).IsWaiting(), r.GetDouble(3), r.GetString(4)), Counted: r.GetDouble(5), Cluster: r.IdOrNull<ClusterId>(6)),
             matters);
-        // One that counts now, because a larger one about the same matter went, may be of another cluster.
-        changes?.Clusters.UnionWith(counted.OfType<ClusterId>());
-        (string, object?) clusters = ("clusters", changes is null ? null : "[" + string.Join(',', changes.Clusters) + "]");
+        using (var count = session.Command("update finding set counted = @counted where finding_id = @id", ("id", 0L), ("counted", 0.0)))
+        {
+            foreach (var (stake, counted) in stakes.Zip(CountedStakes.Of([.. stakes.Select(s => s.Stake)])))
+            {
+                if (stake.Counted.Equals(counted))
+                    continue;
+                count.Run(stake.Id, counted);
+                // One that counts now, because a larger one about the same matter went, may be of another cluster.
+                if (stake.Cluster is { } cluster)
+                    changes.Clusters.Add(cluster);
+            }
+        }
+
+        (string, object?) clusters = ("clusters", changes.IsAll ? null : "[" + string.Join(',', changes.Clusters) + "]");
         var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
         session.Execute(
             $"""
@@ -128,7 +130,7 @@ public static class FindingCounts
             where n.page_id = page.page_id and page.open_findings <> n.count
             """,
             pages);
-        if (changes is null)
+        if (changes.IsAll)
         {
             session.Touch(Data.Findings);
             return;

@@ -172,7 +172,7 @@ public static class FindingStore
     private static (string?[] Conditions, (string, object?)[] Parameters) Of(FindingFilter filter) => (
     [
         filter.Kind is null ? null : "f.kind = @kind",
-        filter.AnyState ? null : filter.State is null ? "f.state in ('open', 'accepted')" : "f.state = @state",
+        filter.AnyState ? null : filter.State is null ? FindingCounts.Waits : "f.state = @state",
         filter.ClusterId is null ? null : "(f.cluster_id = @cluster or f.other_cluster_id = @cluster)",
         filter.PageId is null ? null : "(f.page_id = @page or f.other_page_id = @page)",
         filter.Group is { } group ? $"+f.kind in ({KindsOf(group)})" : null,

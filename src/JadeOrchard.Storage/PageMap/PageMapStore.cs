@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Text.Json;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Storage.Site;
 
@@ -79,6 +80,7 @@ public static class PageMapStore
         r => new ClearSuggestion(r.Id<ClusterId>(0), r.GetString(1), r.GetInt64(2), r.Id<PageId>(3), r.GetString(4), r.TextOrNull(5), r.GetDouble(6)),
         ("demand", minDemand));
 
+    /// <returns>The pages that could stand for a cluster, best first.</returns>
     public static IReadOnlyList<PageCandidate> Candidates(Session session, ClusterId clusterId) => session.List(
         """
         select n.page_id, g.url, g.title, n.results, n.performance, n.text, n.strength,
@@ -86,12 +88,15 @@ public static class PageMapStore
            from assignment a
            join cluster c on c.cluster_id = a.cluster_id
            join keyword k on k.keyword_id = c.primary_keyword_id
-           where a.page_id = n.page_id and a.cluster_id <> n.cluster_id
+           where a.page_id = n.page_id and a.cluster_id <> @cluster
            order by c.demand desc
            limit 1)
-        from page_candidate n
+        from (
+          select j.key as place, j.value ->> 0 as page_id, j.value ->> 1 as results, j.value ->> 2 as performance, j.value ->> 3 as text, j.value ->> 5 as strength
+          from suggestion s, json_each(s.candidates) j
+          where s.cluster_id = @cluster
+        ) n
         join page g on g.page_id = n.page_id
-        where n.cluster_id = @cluster
         order by n.place
         """,
         r => new PageCandidate(r.Id<PageId>(0), r.GetString(1), r.TextOrNull(2), r.DoubleOrNull(3), r.DoubleOrNull(4), r.DoubleOrNull(5), r.GetDouble(6), r.TextOrNull(7)),
@@ -104,40 +109,28 @@ public static class PageMapStore
     /// <param name="isAll">They are all there are.</param>
     public static void SaveSuggestions(WriteSession session, IReadOnlyDictionary<ClusterId, StoredSuggestion?> suggestions, IReadOnlyList<PageId> pageIds, bool isAll)
     {
-        var ids = isAll ? "" : $"where cluster_id in ({string.Join(',', suggestions.Keys)})";
-        var before = new Dictionary<ClusterId, (PageId? Page, string Verdict, double Strength, ClusterId? LostTo)>();
-        session.Each($"select cluster_id, page_id, verdict, strength, lost_to_cluster_id from suggestion {ids}", r =>
-            before[r.Id<ClusterId>(0)] = (r.IdOrNull<PageId>(1), r.GetString(2), r.GetDouble(3), r.IdOrNull<ClusterId>(4)));
-        var candidates = session.List(
-            $"select cluster_id, page_id, results, performance, text, named, strength from page_candidate {ids} order by cluster_id, place",
-            r => (Cluster: r.Id<ClusterId>(0), Page: r.Id<PageId>(1), Results: r.DoubleOrNull(2), Performance: r.DoubleOrNull(3), Text: r.DoubleOrNull(4), Named: r.GetDouble(5), Strength: r.GetDouble(6)))
-            .ToLookup(c => c.Cluster, c => (c.Page, c.Results, c.Performance, c.Text, c.Named, c.Strength));
-        using var forget = session.Command("delete from page_candidate where cluster_id = @id", ("id", 0L));
+        var before = session.List(
+            $"select cluster_id, page_id, verdict, strength, lost_to_cluster_id, candidates from suggestion {(isAll ? "" : $"where cluster_id in ({string.Join(',', suggestions.Keys)})")}",
+            r => (Id: r.Id<ClusterId>(0), Row: (Page: r.IdOrNull<PageId>(1), Verdict: r.GetString(2), Strength: r.GetDouble(3), LostTo: r.IdOrNull<ClusterId>(4), Candidates: r.GetString(5))))
+            .ToDictionary(s => s.Id, s => s.Row);
         using var drop = session.Command("delete from suggestion where cluster_id = @id", ("id", 0L));
         foreach (var gone in before.Keys.Where(c => suggestions.GetValueOrDefault(c) is null))
-        {
-            forget.Run(gone);
             drop.Run(gone);
-        }
 
-        using var suggestion = new RowBuffer(session, "insert or replace into suggestion (cluster_id, page_id, verdict, strength, lost_to_cluster_id)", 4, 5);
-        using var candidate = new RowBuffer(session, "insert or fail into page_candidate (cluster_id, place, page_id, results, performance, text, named, strength)", 2, 8);
+        using var insert = new RowBuffer(session, "insert or replace into suggestion (cluster_id, page_id, verdict, strength, lost_to_cluster_id, candidates)", 4, 6);
         foreach (var (cluster, given) in suggestions)
         {
             if (given is not { } stored)
                 continue;
-            (PageId? Page, string Verdict, double Strength, ClusterId? LostTo) now = (stored.Page is { } page ? pageIds[page] : null, stored.Verdict.Stored(), stored.Strength, stored.LostTo);
-            if (!before.TryGetValue(cluster, out var known) || known != now)
-                suggestion.Add(cluster, now.Page, now.Verdict, now.Strength, now.LostTo);
-            if (stored.Candidates is not { } evidence || candidates[cluster].SequenceEqual(evidence.Select(e => (pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength))))
-                continue;
-            if (candidates.Contains(cluster))
-                forget.Run(cluster);
-            for (var place = 0; place < evidence.Length; place++)
-            {
-                var e = evidence[place];
-                candidate.Add(cluster, place, pageIds[e.Page], e.Results, e.Performance, e.Text, e.Named, e.Strength);
-            }
+            var known = before.GetValueOrDefault(cluster);
+            var now = (
+                Page: stored.Page is { } page ? pageIds[page] : (PageId?)null, Verdict: stored.Verdict.Stored(), stored.Strength, stored.LostTo,
+                Candidates: stored.Candidates is { } evidence ? Stored(evidence, pageIds) : known.Candidates ?? "[]");
+            if (known != now)
+                insert.Add(cluster, now.Page, now.Verdict, now.Strength, now.LostTo, now.Candidates);
         }
     }
+
+    private static string Stored(ImmutableArray<PageEvidence> candidates, IReadOnlyList<PageId> pageIds) => JsonSerializer.Serialize(
+        candidates.Select(c => new double?[] { pageIds[c.Page].Value, c.Results, c.Performance, c.Text, c.Named, c.Strength }));
 }
