@@ -30,6 +30,9 @@ internal sealed class RowBuffer : IDisposable
         _values = new object?[rows * columns];
     }
 
+    /// <summary>What comes after the values: "on conflict …".</summary>
+    public string OnConflict { get; init; } = "";
+
     public int Waiting { get; private set; }
 
     /// <summary>Sets the values that the rows from here on share.</summary>
@@ -71,7 +74,7 @@ internal sealed class RowBuffer : IDisposable
         var values = Enumerable.Range(0, rows).Select(row => string.Join(
             ", ",
             _shared.Select(s => string.Format(CultureInfo.InvariantCulture, s, row)).Concat(Enumerable.Range(row * _columns, _columns).Select(i => $"@{i}"))));
-        var command = _session.Command($"{_insert} values ({string.Join("), (", values)})");
+        var command = _session.Command($"{_insert} values ({string.Join("), (", values)}) {OnConflict}");
         foreach (var name in Enumerable.Range(0, _shared.Length).Select(i => $"@s{i}").Concat(Enumerable.Range(0, rows * _columns).Select(i => $"@{i}")))
             command.Parameters.Add(new SqliteParameter(name, DBNull.Value));
         command.Prepare();

@@ -23,7 +23,7 @@ public sealed record Finding(
 {
     /// <summary>A finding that its facts show: their sum is at stake, and the first of them names it.</summary>
     internal static Finding Of(FindingKind kind, int? cluster, int? page, int? otherPage, ImmutableArray<FindingFact> facts, int? otherCluster = null) =>
-        new(kind, cluster, facts.FirstOrDefault(f => f.Keyword is not null)?.Keyword, page, otherPage, facts.Sum(f => f.AtStake), facts, otherCluster);
+        new(kind, cluster, facts.FirstOrDefault(f => f.Keyword is not null).Keyword, page, otherPage, facts.Sum(f => f.AtStake), facts, otherCluster);
 }
 
 /// <summary>One thing that shows a finding.</summary>
@@ -33,4 +33,4 @@ public sealed record Finding(
 /// <param name="AtStake">Clicks per month that this adds.</param>
 /// <param name="Share">What the kind measures, from 0 to 1: the other page's share of the impressions, how alike two titles are.</param>
 /// <param name="Count">What the kind counts: pages between which impressions are split, changes of the best page, weeks; 0 for nothing.</param>
-public sealed record FindingFact(int? Keyword, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
+public readonly record struct FindingFact(int? Keyword, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);

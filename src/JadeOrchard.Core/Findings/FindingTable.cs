@@ -100,8 +100,11 @@ public sealed class FindingTable
         _homes.Clear();
         _supports.Clear();
         _site.ForgetClusters();
-        for (var c = 0; c < _site.Clusters.Count; c++)
-            Remember(c, isChanged: true);
+        // The clusters have no keyword in common, so that each has weights of its own.
+        var lists = new int[_site.Clusters.Count][];
+        Parallel.For(0, lists.Length, c => lists[c] = Representative(_site.Clusters[c]));
+        for (var c = 0; c < lists.Length; c++)
+            Remember(c, lists[c]);
         foreach (var pair in OverlapJoin.Pairs(RepresentativeLists(), _site.Settings.MinOverlap))
             Pair(pair.A, pair.B);
         for (var c = 0; c < _site.Clusters.Count; c++)
@@ -152,7 +155,7 @@ public sealed class FindingTable
         foreach (var c in touched)
         {
             Forget(c, changed.Contains(c));
-            Remember(c, changed.Contains(c));
+            Remember(c, changed.Contains(c) ? Representative(_site.Clusters[c]) : null);
             AddPages(_states[c].Map);
             if (changed.Contains(c))
             {
@@ -263,14 +266,16 @@ public sealed class FindingTable
         _partners.Remove(c);
     }
 
-    private void Remember(int c, bool isChanged)
+    /// <param name="c">The cluster.</param>
+    /// <param name="list">Its representative result list; null where it is the one from before.</param>
+    private void Remember(int c, int[]? list)
     {
         while (_states.Count <= c)
             _states.Add(new State(default, -1, []));
         var pillar = c < _site.PillarOf.Count ? _site.PillarOf[c] : -1;
-        if (isChanged)
+        if (list is not null)
             _site.ForgetStrongest(c);
-        _states[c] = new State(_site.Map[c], pillar, isChanged ? Representative(_site.Clusters[c]) : _states[c].List);
+        _states[c] = new State(_site.Map[c], pillar, list ?? _states[c].List);
         _site.Remap(c, _site.Map[c]);
         if (pillar >= 0)
             Of(_supports, pillar).Add(c);

@@ -38,6 +38,7 @@ internal sealed class Board
     private ClusterLinkTable? _links;
     private SuggestionTable? _suggestions;
     private FindingTable? _findings;
+    private ImmutableArray<Finding> _allFindings = [];
     private HashSet<(int, int)>? _pairs;
     private SiteFacts? _site;
     private IReadOnlyCollection<int>? _suggestionsChanged;
@@ -133,7 +134,7 @@ internal sealed class Board
             SuggestionsChanged(session);
         if (_findings is null)
             LoadFindings(session);
-        AllFindings = [];
+        TakeFindings();
     }
 
     /// <summary>The links between clusters.</summary>
@@ -209,8 +210,13 @@ internal sealed class Board
         return new StoredSuggestion(found.Page, found.Verdict, found.Strength, found.LostTo is { } lost ? _ids[lost] : null, _suggestions.Looked.TryGetValue(slot, out var looked) ? looked : null);
     }
 
-    /// <summary>All findings, after <see cref="FindingsChanged"/> said that all are to be saved.</summary>
-    public ImmutableArray<Finding> AllFindings { get; private set; } = [];
+    /// <returns>All findings, after <see cref="FindingsChanged"/> said that all are to be saved; they are not kept.</returns>
+    public ImmutableArray<Finding> TakeFindings()
+    {
+        var all = _allFindings;
+        _allFindings = [];
+        return all;
+    }
 
     /// <returns>What was looked at again; null where all findings are to be saved.</returns>
     public IReadOnlyList<NamedScope>? FindingsChanged(Session session, Touched touched)
@@ -278,7 +284,7 @@ internal sealed class Board
             ReadSite(session);
         _findings = new FindingTable(_site!, Table.SlotOf, Compared, _postings);
         _site = null;
-        AllFindings = _findings.All();
+        _allFindings = _findings.All();
     }
 
     private HashSet<(int, int)> Pairs(Session session) =>

@@ -22,7 +22,9 @@ internal sealed class Findings : IDerivedStep
 
         if (board.FindingsChanged(session, derivation.Touched) is not { } looked)
         {
-            ComputedFindings.Save(session, null, [.. board.AllFindings.Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
+            ComputedFinding[] all = [.. board.TakeFindings().AsParallel().AsOrdered().Select(f => Named(f, board))];
+            Memory.Collect();
+            ComputedFindings.Save(session, null, all, derivation.Now, derivation.FindingChanges);
             return;
         }
 

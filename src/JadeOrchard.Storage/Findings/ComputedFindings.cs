@@ -1,13 +1,12 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using JadeOrchard.Core.Findings;
-using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Findings;
 
 /// <summary>A finding as it was computed, with ids.</summary>
 public sealed record ComputedFinding(
-    string Key, string Scope, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, IReadOnlyList<StoredFact> Facts)
+    string Key, string Scope, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, StoredFact[] Facts)
 {
     /// <returns>Tells other facts apart, so that they need not be read to see that they are the same; the same from run to run (XXH64).</returns>
     internal long FactsHash()
@@ -25,17 +24,22 @@ public sealed record ComputedFinding(
 }
 
 /// <summary>One fact as it is stored.</summary>
-public sealed record StoredFact(KeywordId? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
+public readonly record struct StoredFact(KeywordId? KeywordId, double Position, double OtherPosition, double AtStake, double Share = 0, double Count = 0);
 
 /// <summary>Writes and reads facts without looking at their type: there are a hundred thousand of them. What is zero is left out.</summary>
 [JsonSourceGenerationOptions(DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingDefault)]
-[JsonSerializable(typeof(IReadOnlyList<StoredFact>))]
 [JsonSerializable(typeof(StoredFact[]))]
 internal sealed partial class StoredFactJson : JsonSerializerContext;
 
 /// <summary>Saves findings as they are computed, and the states that follow.</summary>
 public static class ComputedFindings
 {
+    /// <summary>With fewer rows to write than this, indexes are kept up row by row.</summary>
+    private const int Many = 1_000;
+
+    /// <summary>Rows whose facts are made ready, on all cores, before they go in.</summary>
+    private const int AtOnce = 4_000;
+
     /// <summary>Puts newly computed findings in the place of those of the same scopes. Only what differs is written.</summary>
     /// <remarks>One whose cause has gone stays, as resolved. States follow by <see cref="Settle"/>, which is to be called after this.</remarks>
     /// <param name="session">The transaction.</param>
@@ -45,121 +49,119 @@ public static class ComputedFindings
     /// <param name="changes">Gets what was changed.</param>
     public static void Save(WriteSession session, IReadOnlyCollection<string>? scopes, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now, FindingChanges changes)
     {
+        StoredFinding[] after = scopes is null ? [.. findings.AsParallel().AsOrdered().Select(StoredFinding.Of)] : [.. findings.Select(StoredFinding.Of)];
         var isFirst = session.Count("select exists (select 1 from finding) or exists (select 1 from finding_seen)") == 0;
         if (isFirst && findings.Count == 0)
             return;
         changes.IsAll |= scopes is null;
-        if (isFirst)
+        var stored = isFirst ? [] : StoredFinding.Of(session, scopes);
+        var present = after.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
+        var gone = stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)).ToList();
+        var differ = Enumerable.Range(0, after.Length).Where(i => stored.GetValueOrDefault(after[i].Key) != after[i]).ToList();
+        foreach (var finding in gone)
+            changes.Add(finding);
+        foreach (var i in differ)
         {
-            SaveFirst(session, findings, now);
-            return;
+            if (stored.TryGetValue(after[i].Key, out var before) && before.IsPresent)
+                changes.Add(before);
+            changes.Add(after[i]);
         }
 
-        const string goesAway =
+        if (gone.Count + differ.Count is > Many and var rows && rows > stored.Count / 3)
+            session.WithoutIndexes("finding", Write);
+        else
+            Write();
+
+        var added = new UndoLog.Ranges(session, "finding_seen");
+        using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0")
+        {
+            OnConflict =
+                """
+                on conflict do update set went_away = 0, kind = null, cluster_id = null, other_cluster_id = null, keyword_id = null, page_id = null, other_page_id = null, at_stake = 0, facts = '[]'
+                where went_away = 1
+                """,
+        })
+        {
+            seen.Share(now.UtcDateTime.ToString("O"));
+            foreach (var key in differ.Select(i => after[i].Key).Where(k => !stored.TryGetValue(k, out var before) || !before.IsPresent))
+                seen.Add(key);
+        }
+
+        added.End();
+
+        void Write()
+        {
+            GoAway(session, gone);
+            // Those of a project that had none go in with what would be counted afterwards.
+            var counted = isFirst ? CountedStakes.Of([.. after.Select(f => new Stake(f.Matter, FindingState.Open.IsWaiting(), f.AtStake, f.Key))]) : new double[after.Length];
+            using (var upsert = new RowBuffer(
+                session,
+                "insert or fail into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, counted, present, state)",
+                2,
+                15)
+            {
+                OnConflict =
+                    """
+                    on conflict (finding_key) do update set
+                      scope = excluded.scope, matter = excluded.matter, cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
+                      page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1, demand = 0
+                    """,
+            })
+            {
+                foreach (var some in differ.Chunk(AtOnce))
+                {
+                    string[] facts = some.Length > Many ? [.. some.AsParallel().AsOrdered().Select(i => FactsOf(findings[i]))] : [.. some.Select(i => FactsOf(findings[i]))];
+                    foreach (var (i, fact) in some.Zip(facts))
+                    {
+                        var f = after[i];
+                        upsert.Add(
+                            f.Key, f.Scope, f.Matter, f.Kind.Stored(), f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, fact, f.FactsHash, counted[i], 1L, "open");
+                    }
+                }
+            }
+
+            if (changes.IsAll)
+                FindingCounts.RefreshDemands(session, null);
+        }
+    }
+
+    /// <summary>Marks findings whose cause has gone.</summary>
+    /// <remarks>What a planner decided, and what a finding was when it went, is recorded: undo and redo have brought it back already.</remarks>
+    private static void GoAway(WriteSession session, List<StoredFinding> gone)
+    {
+        if (gone.Count == 0)
+            return;
+        session.Execute("create temp table if not exists gone_finding (finding_key text primary key) without rowid; delete from temp.gone_finding;");
+        using (var insert = new RowBuffer(session, "insert or fail into temp.gone_finding (finding_key)", 8, 1))
+        {
+            foreach (var finding in gone)
+                insert.Add(finding.Key);
+        }
+
+        // With a plus sign, a key of this table is looked up in the others and not the other way round.
+        const string recorded =
             """
             update finding_seen
             set went_away = 1, kind = f.kind, cluster_id = f.cluster_id, other_cluster_id = f.other_cluster_id, keyword_id = f.keyword_id, page_id = f.page_id,
               other_page_id = f.other_page_id, at_stake = f.at_stake, facts = f.facts
-            from finding f
-            where f.finding_key = @key and finding_seen.finding_key = @key and finding_seen.went_away = 0;
-            update finding_decision set went_away = 1 where finding_key = @key and went_away = 0;
+            from temp.gone_finding g join finding f on f.finding_key = +g.finding_key
+            where finding_seen.finding_key = +g.finding_key and finding_seen.went_away = 0;
+            update finding_decision set went_away = 1 where finding_key in (select finding_key from temp.gone_finding) and went_away = 0;
             """;
-        var stored = StoredFinding.Of(session, scopes);
-        var present = findings.Select(f => f.Key).ToHashSet(StringComparer.Ordinal);
-        // What a planner decided, and what a finding was when it went, is recorded: undo and redo have brought it back already.
-        using var goes = session.Command(
+        session.Execute(
             $"""
-            {(session.IsReplay ? "" : goesAway)}
-            update finding set present = 0, state = 'resolved', scope = '', facts_hash = 0 where finding_key = @key;
+            {(session.IsReplay ? "" : recorded)}
+            update finding set present = 0, state = 'resolved', scope = '', facts_hash = 0 where finding_key in (select finding_key from temp.gone_finding);
             update finding
             set cluster_id = e.cluster_id, other_cluster_id = e.other_cluster_id, keyword_id = e.keyword_id, page_id = e.page_id, other_page_id = e.other_page_id,
               at_stake = e.at_stake, facts = e.facts
-            from finding_seen e
-            where e.finding_key = @key and e.went_away = 1 and e.kind is not null and finding.finding_key = @key;
-            """,
-            ("key", ""));
-        foreach (var gone in stored.Values.Where(f => f.IsPresent && !present.Contains(f.Key)))
-        {
-            goes.Run(gone.Key);
-            changes.Add(gone);
-        }
-
-        using var upsert = session.Command(
-            """
-            insert into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, present, state, counted)
-            values (@key, @scope, @matter, @kind, @cluster, @other_cluster, @keyword, @page, @other_page, @stake, @facts, @hash, 1, 'open', 0)
-            on conflict (finding_key) do update set
-              scope = excluded.scope, matter = excluded.matter, cluster_id = excluded.cluster_id, other_cluster_id = excluded.other_cluster_id, keyword_id = excluded.keyword_id,
-              page_id = excluded.page_id, other_page_id = excluded.other_page_id, at_stake = excluded.at_stake, facts = excluded.facts, facts_hash = excluded.facts_hash, present = 1, demand = 0
+            from temp.gone_finding g join finding_seen e on e.finding_key = +g.finding_key
+            where e.went_away = 1 and e.kind is not null and finding.finding_key = +g.finding_key;
+            delete from temp.gone_finding;
             """);
-        foreach (var name in new[] { "key", "scope", "matter", "kind", "cluster", "other_cluster", "keyword", "page", "other_page", "stake", "facts", "hash" })
-            upsert.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
-        using var seen = session.Command(
-            """
-            insert into finding_seen (finding_key, first_found_at) values (@key, @now)
-            on conflict do update set went_away = 0, kind = null, cluster_id = null, other_cluster_id = null, keyword_id = null, page_id = null, other_page_id = null, at_stake = 0, facts = '[]'
-            where went_away = 1
-            """,
-            ("key", ""), ("now", now.UtcDateTime.ToString("O")));
-        var added = new UndoLog.Ranges(session, "finding_seen");
-        foreach (var finding in findings)
-        {
-            var before = stored.GetValueOrDefault(finding.Key);
-            var after = StoredFinding.Of(finding);
-            if (before == after)
-                continue;
-            upsert.Run(
-                finding.Key, finding.Scope, after.Matter, finding.Kind.Stored(), finding.ClusterId, finding.OtherClusterId, finding.KeywordId, finding.PageId, finding.OtherPageId, finding.AtStake,
-                FactsOf(finding), after.FactsHash);
-            if (before is { IsPresent: true })
-                changes.Add(before);
-            else
-                seen.Run(finding.Key);
-
-            changes.Add(after);
-        }
-
-        added.End();
     }
 
-    /// <summary>Saves the findings of a project that had none: they go in at once, with what would be counted afterwards.</summary>
-    private static void SaveFirst(WriteSession session, IReadOnlyList<ComputedFinding> findings, DateTimeOffset now)
-    {
-        StoredFinding[] stored = [.. findings.AsParallel().AsOrdered().Select(StoredFinding.Of)];
-        var counted = CountedStakes.Of([.. stored.Select(f => new Stake(f.Matter, FindingState.Open.IsWaiting(), f.AtStake, f.Key))]);
-        session.WithoutIndexes("finding", () =>
-        {
-            using var insert = new RowBuffer(
-                session,
-                "insert or fail into finding (finding_key, scope, matter, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts, facts_hash, counted, present, state)",
-                2,
-                15);
-            foreach (var chunk in Enumerable.Range(0, stored.Length).Chunk(4_000))
-            {
-                var facts = chunk.AsParallel().AsOrdered().Select(i => FactsOf(findings[i])).ToList();
-                foreach (var i in chunk)
-                {
-                    var f = stored[i];
-                    insert.Add(
-                        f.Key, f.Scope, f.Matter, f.Kind.Stored(), f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, facts[i - chunk[0]], f.FactsHash, counted[i], 1L, "open");
-                }
-            }
-
-            insert.Flush();
-            session.Execute("update finding set demand = c.demand from cluster c where c.cluster_id = finding.cluster_id");
-        });
-        var added = new UndoLog.Ranges(session, "finding_seen");
-        using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0"))
-        {
-            seen.Share(now.UtcDateTime.ToString("O"));
-            foreach (var finding in findings)
-                seen.Add(finding.Key);
-        }
-
-        added.End();
-    }
-
-    private static string FactsOf(ComputedFinding finding) => JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.IReadOnlyListStoredFact);
+    private static string FactsOf(ComputedFinding finding) => JsonSerializer.Serialize(finding.Facts, StoredFactJson.Default.StoredFactArray);
 
     /// <summary>
     /// Computes the states of findings. One whose cause has gone is shown as resolved as long as what it is about is there; after an undo it is shown where
@@ -181,14 +183,16 @@ public static class ComputedFindings
         var seenIds = session.Touched.Ids<FindingSeenId>(Data.FindingsSeen);
         (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? []) + "]");
         var isAll = clusterIds is null || seenIds is null;
-        foreach (var gone in StoredFinding.Where(session,
+        foreach (var gone in session.List(
             $"""
-            present = 0 and not exists (select 1 from finding_seen e where e.finding_key = finding.finding_key and e.went_away = 1 and {isThere})
+            delete from finding
+            where present = 0 and not exists (select 1 from finding_seen e where e.finding_key = finding.finding_key and e.went_away = 1 and {isThere})
             {(isAll ? "" : "and (finding_key in (select value from json_each(@keys)) or cluster_id in (select value from json_each(@clusters)) or finding_key in (select e.finding_key from json_each(@ids) j join finding_seen e on e.seen_id = j.value))")}
+            returning {StoredFinding.Columns}
             """,
+            StoredFinding.Read,
             keys, clusters, ids))
         {
-            session.Execute("delete from finding where finding_key = @key", ("key", gone.Key));
             changes.Add(gone);
         }
 

@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Findings;
+using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Findings;
 
@@ -7,6 +8,9 @@ internal sealed record StoredFinding(
     string Key, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, long FactsHash, bool IsPresent, string Scope)
 {
     private static readonly Dictionary<string, FindingKind> Kinds = Enum.GetValues<FindingKind>().ToDictionary(k => k.Stored(), StringComparer.Ordinal);
+
+    /// <summary>What <see cref="Read"/> wants.</summary>
+    public const string Columns = "finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope";
 
     /// <summary>What it is about: several findings about the same pages, or the same hole, are about the same clicks.</summary>
     public string Matter => Kind.Group() switch
@@ -25,11 +29,12 @@ internal sealed record StoredFinding(
     public static StoredFinding Of(ComputedFinding f) => new(
         f.Key, f.Kind, f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, f.FactsHash(), IsPresent: true, f.Scope);
 
-    public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) => session.List(
-        $"select finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope from finding where {condition}",
-        r => new StoredFinding(
-            r.GetString(0), Kinds[r.GetString(1)], r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<KeywordId>(4), r.IdOrNull<PageId>(5), r.IdOrNull<PageId>(6), r.GetDouble(7), r.GetInt64(8), r.GetInt64(9) == 1, r.GetString(10)),
-        parameters);
+    public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) =>
+        session.List($"select {Columns} from finding where {condition}", Read, parameters);
+
+    public static StoredFinding Read(SqliteDataReader row) => new(
+        row.GetString(0), Kinds[row.GetString(1)], row.IdOrNull<ClusterId>(2), row.IdOrNull<ClusterId>(3), row.IdOrNull<KeywordId>(4), row.IdOrNull<PageId>(5), row.IdOrNull<PageId>(6), row.GetDouble(7), row.GetInt64(8),
+        row.GetInt64(9) == 1, row.GetString(10));
 }
 
 /// <summary>What changed of findings, so that only what counts them is counted again.</summary>
@@ -139,7 +144,9 @@ public static class FindingCounts
         session.Touch(Data.Findings, [.. changes.Clusters]);
     }
 
-    private static void RefreshDemands(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds)
+    /// <param name="session">The transaction.</param>
+    /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
+    internal static void RefreshDemands(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds)
     {
         session.Execute(
             $"""
