@@ -41,7 +41,6 @@ internal static class ClusterCommands
         string keywords, string results, ClusterSettings settings, bool rawUrls, string output, string? rejects)
     {
         var inputs = new Inputs(rawUrls);
-        inputs.LookAhead(results);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = Compared(inputs, settings);
@@ -49,7 +48,7 @@ internal static class ClusterCommands
         var (clustering, fits) = Grouped(inputs, lists, settings);
         inputs.Collect();
         Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
-            ReadAhead.Of(clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
+            clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
             {
                 number + 1,
                 inputs.Keywords[cluster.Primary].Phrase,
@@ -59,7 +58,7 @@ internal static class ClusterCommands
                 Math.Round(fits[member].Fit, 4),
                 fits[member].IsWeak ? "yes" : "no",
                 fits[member].IsBridge ? fits[member].BridgeTo + 1 : null,
-            }))));
+            })));
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + Output.Rejects(inputs, rejects);

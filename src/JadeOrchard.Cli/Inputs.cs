@@ -68,15 +68,6 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     /// <summary>With fewer, a collection takes longer than it saves.</summary>
     private const int ManyKeywords = 200_000;
 
-    /// <summary>Looks at a file of results that is read later, while something else is read.</summary>
-    public void LookAhead(string path)
-    {
-        if (File.Exists(path))
-            _look = Task.Run(() => PlainResults.IsPlain(path));
-    }
-
-    private Task<bool>? _look;
-
     public void ReadKeywords(string path)
     {
         using var file = DelimitedFile.Open(path);
@@ -107,14 +98,11 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
         var unknown = new HashSet<string>(StringComparer.Ordinal);
         var table = new ResultTable(UrlFolds.All, rawUrls);
         var mapping = ColumnMapping.ByName(TableKind.Results, file.Header);
-        using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table, _look?.GetAwaiter().GetResult()) : null;
-        if (plain is null)
-        {
-            foreach (var row in Accepted(path, table.Read(file, mapping)))
-                Add(row);
-        }
-        else
+        using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table) : null;
+        if (plain is not null)
             ReadPlain(plain);
+        foreach (var row in Accepted(path, plain is null ? table.Read(file, mapping) : plain.Rest(mapping)))
+            Add(row);
         UnknownKeywords = unknown.Count;
 
         int? Add(CapturedResult row)

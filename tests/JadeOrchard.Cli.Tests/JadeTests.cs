@@ -43,7 +43,7 @@ public sealed class JadeTests : IDisposable
         }
     }
 
-    /// <summary>A file without quotes is read from its bytes; with one quote in its header it is read as any other.</summary>
+    /// <summary>A file without quotes is read from its bytes; with one in its header it is read as any other, and with one further down from there on.</summary>
     [Theory]
     [InlineData(1, "\n")]
     [InlineData(2, "\r\n")]
@@ -74,10 +74,15 @@ public sealed class JadeTests : IDisposable
 
         File.WriteAllBytes(_jade.Path("plain.csv"), plain);
         File.WriteAllBytes(_jade.Path("quoted.csv"), [.. System.Text.Encoding.UTF8.GetBytes("\"keyword\""), .. plain.AsSpan(plain.AsSpan().IndexOf((byte)','))]);
-        foreach (var name in new[] { "plain", "quoted" })
+        var row = plain.AsSpan().IndexOf("\nkayak 20,"u8) + 1;
+        File.WriteAllBytes(_jade.Path("later.csv"), [.. plain.AsSpan(0, row), .. "\"kayak 20\""u8, .. plain.AsSpan(row + 8)]);
+        foreach (var name in new[] { "quoted", "plain", "later" })
+        {
             Assert.Equal(0, _jade.Run("overlap", "--results", $"{name}.csv", "--min-overlap", "1", "--out", $"{name}.pairs.csv", "--rejects", $"{name}.rejects.csv").Status);
-        Assert.Equal(File.ReadAllText(_jade.Path("quoted.pairs.csv")), File.ReadAllText(_jade.Path("plain.pairs.csv")));
-        Assert.Equal(File.ReadAllText(_jade.Path("quoted.rejects.csv")).Replace("quoted.csv", "plain.csv", StringComparison.Ordinal), File.ReadAllText(_jade.Path("plain.rejects.csv")));
+            Assert.Equal(File.ReadAllText(_jade.Path("quoted.pairs.csv")), File.ReadAllText(_jade.Path($"{name}.pairs.csv")));
+            Assert.Equal(File.ReadAllText(_jade.Path("quoted.rejects.csv")).Replace("quoted.csv", $"{name}.csv", StringComparison.Ordinal), File.ReadAllText(_jade.Path($"{name}.rejects.csv")));
+        }
+
         Assert.True(_jade.Read("plain.pairs.csv").Count > 50 && _jade.Read("plain.rejects.csv").Count > 50);
     }
 

@@ -18,6 +18,32 @@ public class DelimitedFileTests
         Assert.Equal(["zzz", "yyy", "xxx"], Assert.Single(rows).Value!);
     }
 
+    private static readonly string[] Parts = ["a", "kayak", ",", ",", "\n", "\n", "\r\n", "\n\n", "\r", "\"", "\"b\"", "\"b, \nc\"", " ", "é🛶", "\0", "\uFEFF", "x,y,", new('k', 70_000)];
+
+    /// <summary>With a quote in the header the parser reads all of a file; without, lines are parted without it as long as they are plain.</summary>
+    [Fact]
+    public void PlainLinesAreReadAsTheParserReadsThem() =>
+        Gen.Int[0, Parts.Length - 1].Select(i => Parts[i]).List[0, 40].Sample(
+            parts =>
+            {
+                var text = string.Concat(parts);
+                (long, string) Said(TableLine row) => (row.Line, row.Row.Value is { } fields ? string.Join('|', fields) : row.Row.Rejected!.Reason);
+                IEnumerable<(long, string)> Lines(string header)
+                {
+                    using var file = DelimitedFile.Open(new MemoryStream(Encoding.UTF8.GetBytes($"{header}\n{text}")));
+                    return [.. file.Rows().Select(Said)];
+                }
+
+                Assert.Equal(Lines("\"keyword\",volume"), Lines("keyword,volume"));
+            });
+
+    [Fact]
+    public void AQuoteWithinAFieldAfterBlankLinesEndsNothing()
+    {
+        var (_, rows) = Read("keyword,volume\n\n5\" paddle,5\n\n\nkayak,7\n"u8.ToArray());
+        Assert.Equal([["5\" paddle", "5"], ["kayak", "7"]], rows.Select(r => r.Value!));
+    }
+
     [Fact]
     public void QuotedFieldsHoldLineBreaksAndDoubledQuotes()   // RFC 4180, section 2, rules 6 and 7
     {

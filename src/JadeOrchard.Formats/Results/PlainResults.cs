@@ -5,11 +5,11 @@ using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Formats.Results;
 
-/// <summary>Reads result lists from the bytes of a CSV or TSV file in which nothing is quoted, so that texts that were met before need not be made again.</summary>
+/// <summary>Reads result lists from the bytes of a CSV or TSV file as long as nothing is quoted, so that texts that were met before need not be made again.</summary>
 /// <remarks>
 /// At millions of rows making texts costs more than all the rest. It gives what <see cref="DelimitedFile"/> and
-/// <see cref="ResultTable"/> give: rows that are not as plain as can be are handed to them. One thread takes the file apart
-/// while another uses the rows.
+/// <see cref="ResultTable"/> give: rows that are not as plain as can be are handed to them, and so is all from the first line on
+/// that is quoted, see <see cref="Rest"/>. One thread takes the file apart while another uses the rows.
 /// </remarks>
 public sealed class PlainResults : IDisposable
 {
@@ -30,7 +30,10 @@ public sealed class PlainResults : IDisposable
     private byte[] _buffer = new byte[4 << 20];
     private int _at;
     private int _end;
+    private long _position;
     private long _line;
+    private bool _isPlain = true;
+    private bool _isHeaderRead;
     private Range _row;
     private readonly List<Range> _parts = [];
     private readonly List<Range> _partsOfFull = [];
@@ -93,15 +96,14 @@ public sealed class PlainResults : IDisposable
     /// <param name="path">Where it is.</param>
     /// <param name="mapping">Where its columns are; none is missing.</param>
     /// <param name="table">Reads what is not plain.</param>
-    /// <param name="look">What <see cref="IsPlain"/> says of the file, where it was asked beforehand.</param>
-    /// <returns>Null where the file is not plain or not UTF-8.</returns>
-    public static PlainResults? Open(DelimitedFile file, string path, ColumnMapping mapping, ResultTable table, bool? look = null)
+    /// <returns>Null where the file is not UTF-8.</returns>
+    public static PlainResults? Open(DelimitedFile file, string path, ColumnMapping mapping, ResultTable table)
     {
-        if (file.Encoding.CodePage != 65001 || !(look ?? IsPlain(path)))
+        if (file.Encoding.CodePage != 65001)
             return null;
         var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
         var plain = new PlainResults(file, stream, mapping, table);
-        plain.NextLine();
+        plain._isHeaderRead = plain.NextLine();
         return plain;
     }
 
@@ -169,6 +171,16 @@ public sealed class PlainResults : IDisposable
         return new(result, null);
     }
 
+    /// <summary>The rows that are left after the last batch: from the first line on that is not plain. To be read once.</summary>
+    public IEnumerable<TableRow<CapturedResult>> Rest(ColumnMapping mapping)
+    {
+        if (_isPlain)
+            return [];
+        if (_isHeaderRead)
+            _file.SkipTo(_position + _at, _line);
+        return _table.Read(_file, mapping);
+    }
+
     public void Dispose() => _stream.Dispose();
 
     private void Add(Batch batch, Hash hash)
@@ -224,66 +236,48 @@ public sealed class PlainResults : IDisposable
     }
 
     /// <summary>Finds the next line that is not empty.</summary>
+    /// <returns>False at the end of the file, and where a line is not plain: with quotes, with a carriage return that is not at its end, or longer than any field may be.</returns>
     private bool NextLine()
     {
-        while (true)
+        while (_isPlain)
         {
             var length = _buffer.AsSpan(_at.._end).IndexOf((byte)'\n');
-            if (length < 0 && Fill())
+            if (length < 0 && _end - _at <= DelimitedFile.MaxFieldLength && Fill())
                 continue;
             if (length < 0 && _at == _end)
                 return false;
             var end = length < 0 ? _end : _at + length;
             var start = _at;
-            _at = Math.Min(_end, end + 1);
             _line++;
-            if (end > start && _buffer[end - 1] == '\r')
+            if (length > 0 && _buffer[end - 1] == '\r')
                 end--;
+            if (end - start > DelimitedFile.MaxFieldLength || _buffer.AsSpan(start..end).IndexOfAny((byte)'"', (byte)'\r') >= 0)
+            {
+                _isPlain = false;
+                return false;
+            }
+
+            _at = length < 0 ? _end : _at + length + 1;
             if (_line == 1 && _buffer.AsSpan(start..end).StartsWith("\uFEFF"u8))
                 start += 3;
             _row = start..end;
             if (end > start)
                 return true;
         }
+
+        return false;
     }
 
     /// <returns>False at the end of the file.</returns>
     private bool Fill()
     {
         _buffer.AsSpan(_at.._end).CopyTo(_buffer);
+        _position += _at;
         (_at, _end) = (0, _end - _at);
         if (_end == _buffer.Length)
             Array.Resize(ref _buffer, 2 * _buffer.Length);
         var read = _stream.Read(_buffer, _end, _buffer.Length - _end);
         _end += read;
         return read > 0;
-    }
-
-    /// <summary>No quotes, no carriage return but before a line feed, no line that no field may be as long as. Goes through all of the file.</summary>
-    public static bool IsPlain(string path)
-    {
-        using var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
-        var buffer = new byte[1 << 20];
-        var (length, wasReturn) = (0L, false);
-        for (int read; (read = stream.Read(buffer)) > 0;)
-        {
-            var rest = buffer.AsSpan(0, read);
-            if (rest.Contains((byte)'"') || (wasReturn && rest[0] != '\n'))
-                return false;
-            wasReturn = rest[^1] == '\r';
-            while (rest.IndexOfAny((byte)'\r', (byte)'\n') is var at and >= 0)
-            {
-                if (rest[at] == '\r' && at + 1 < rest.Length && rest[at + 1] != '\n')
-                    return false;
-                if (length + at > DelimitedFile.MaxFieldLength)
-                    return false;
-                length = 0;
-                rest = rest[(at + 1)..];
-            }
-
-            length += rest.Length;
-        }
-
-        return !wasReturn && length <= DelimitedFile.MaxFieldLength;
     }
 }

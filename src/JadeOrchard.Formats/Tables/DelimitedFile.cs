@@ -9,7 +9,8 @@ namespace JadeOrchard.Formats.Tables;
 /// <remarks>
 /// UTF-8 with or without byte order mark, UTF-16 with one. The delimiter (comma, semicolon or tab) is found out from
 /// the first rows: the one under which the header names most known columns, then under which most rows have as many
-/// fields as the header. Blank lines are skipped. Line ends may be CRLF or LF.
+/// fields as the header. Blank lines are skipped. Line ends may be CRLF or LF. As long as nothing is quoted, lines are parted
+/// at the delimiters alone; from the first line on that is not as plain, by the parser.
 /// </remarks>
 public sealed class DelimitedFile : TableFile
 {
@@ -21,8 +22,17 @@ public sealed class DelimitedFile : TableFile
 
     private const int SampleRows = 30;
     private static readonly char[] Delimiters = [',', ';', '\t'];
+    private const int BufferSize = 1 << 16;
     private readonly Stream _stream;
-    private readonly CsvParser _parser;
+    private StreamReader _reader;
+    private char[] _text = new char[BufferSize];
+    private int _at;
+    private int _end;
+    private string[] _before = [];
+
+    // Null as long as lines are plain.
+    private CsvParser? _parser;
+    private long _linesBefore;
     private long _nextLine = 1;
     private bool _ended;
 
@@ -31,9 +41,14 @@ public sealed class DelimitedFile : TableFile
         _stream = stream;
         Encoding = encoding;
         Delimiter = delimiter;
-        _parser = Parser(stream, encoding, delimiter);
-        Header = ReadHeader(_parser);
-        _nextLine = _parser.RawRow + 1L;
+        _reader = Reader(stream, encoding);
+        if (!TakePlain(out var names))
+        {
+            names = NamesIn(Rest());
+            _nextLine = _linesBefore + _parser!.RawRow + 1;
+        }
+
+        Header = ReadHeader(names);
     }
 
     /// <summary>The names of the columns, as they stand in the first row.</summary>
@@ -68,6 +83,10 @@ public sealed class DelimitedFile : TableFile
     /// <returns>The fields of a row, or why it cannot be one. The array is reused by nobody and may be kept.</returns>
     public override IEnumerable<TableLine> Rows()
     {
+        while (TakePlain(out var plain))
+            yield return Fault(_nextLine - 1, plain, null) is { } fault ? new TableLine(_nextLine - 1, new(null, fault)) : new TableLine(_nextLine - 1, new(plain, null));
+
+        _ = Rest();
         while (!_ended)
         {
             var line = _nextLine;
@@ -75,14 +94,17 @@ public sealed class DelimitedFile : TableFile
             RejectedRow? rejected = null;
             try
             {
-                if (!_parser.Read())
+                if (!_parser!.Read())
                     yield break;
+                var last = _linesBefore + _parser.RawRow;
                 // Blank lines before a row are skipped by the parser; the row begins after them.
-                var raw = _parser.RawRow - _nextLine > 0 ? _parser.RawRecord : null;
-                line = raw is null ? _parser.RawRow : _parser.RawRow - LineBreaksWithin(raw);
-                _nextLine = _parser.RawRow + 1L;
+                var raw = last > _nextLine ? _parser.RawRecord : null;
+                line = raw is null ? last : last - LineBreaksWithin(raw);
+                _nextLine = last + 1;
                 fields = _parser.Record!;
-                rejected = Fault(line, fields, raw);
+                // Blank lines are no part of the row; a line break at its end is, where it stands in a field.
+                var isLong = raw is not null && (LineBreaksWithin(raw) > 0 || fields[^1].EndsWith('\n') || fields[^1].EndsWith('\r'));
+                rejected = Fault(line, fields, isLong ? raw : null);
             }
             catch (Exception e) when (e is CsvHelperException or MaxFieldSizeException)
             {
@@ -95,13 +117,123 @@ public sealed class DelimitedFile : TableFile
         }
     }
 
+    /// <summary>Goes on from a line further down, before any row was read.</summary>
+    /// <param name="position">Where the line begins, in bytes.</param>
+    /// <param name="line">Its number, from 1.</param>
+    internal void SkipTo(long position, long line)
+    {
+        _stream.Position = position;
+        (_reader, _at, _end, _nextLine, _parser) = (Reader(_stream, Encoding), 0, 0, line, null);
+    }
+
+    /// <summary>Takes the next line that is not blank, where it needs no parser: nothing in it is quoted, and it ends as lines do.</summary>
+    private bool TakePlain(out string[] fields)
+    {
+        fields = [];
+        for (var looked = 0; _parser is null;)
+        {
+            var found = _text.AsSpan((_at + looked).._end).IndexOfAny('\n', '\r', '"');
+            var length = found < 0 ? _end - _at : looked + found;
+            var next = _at + length + 1;
+            if (length > MaxFieldLength)
+                return false;
+            if (found < 0 || (_text[next - 1] == '\r' && next == _end))
+            {
+                looked = length;
+                if (Fill())
+                    continue;
+                if (length == 0 || found >= 0)
+                    return false;
+                next = _end;
+            }
+            else if (_text[next - 1] == '"' || (_text[next - 1] == '\r' && _text[next++] != '\n'))
+                return false;
+
+            var line = _text.AsSpan(_at, length);
+            (_at, looked) = (next, 0);
+            _nextLine++;
+            if (length == 0)
+                continue;
+            fields = Split(line);
+            return true;
+        }
+
+        return false;
+    }
+
+    /// <summary>The fields of a line; those that are the same as in the line before are the same texts, which spares making them.</summary>
+    private string[] Split(ReadOnlySpan<char> line)
+    {
+        var fields = new string[line.Count(Delimiter) + 1];
+        for (var i = 0; i < fields.Length; i++)
+        {
+            var end = line.IndexOf(Delimiter);
+            var field = end < 0 ? line : line[..end];
+            fields[i] = i < _before.Length && field.SequenceEqual(_before[i]) ? _before[i] : field.ToString();
+            line = line[(end + 1)..];
+        }
+
+        return _before = fields;
+    }
+
+    /// <returns>False at the end of the file.</returns>
+    private bool Fill()
+    {
+        _text.AsSpan(_at.._end).CopyTo(_text);
+        (_at, _end) = (0, _end - _at);
+        if (_end == _text.Length)
+            Array.Resize(ref _text, 2 * _text.Length);
+        var read = _reader.Read(_text, _end, _text.Length - _end);
+        _end += read;
+        return read > 0;
+    }
+
+    /// <summary>The parser, for all that was not taken as plain.</summary>
+    private CsvParser Rest()
+    {
+        if (_parser is not null)
+            return _parser;
+        _linesBefore = _nextLine - 1;
+        return _parser = Parser(new Joined(new string(_text, _at, _end - _at), _reader), Delimiter);
+    }
+
+    /// <summary>What was read already, and what comes after it.</summary>
+    private sealed class Joined(string before, TextReader after) : TextReader
+    {
+        private int _at;
+
+        public override int Peek() => _at < before.Length ? before[_at] : after.Peek();
+
+        public override int Read() => _at < before.Length ? before[_at++] : after.Read();
+
+        public override int Read(char[] buffer, int index, int count)
+        {
+            if (_at == before.Length)
+                return after.Read(buffer, index, count);
+            var length = Math.Min(count, before.Length - _at);
+            before.CopyTo(_at, buffer, index, length);
+            _at += length;
+            return length;
+        }
+
+        protected override void Dispose(bool disposing)
+        {
+            if (disposing)
+                after.Dispose();
+            base.Dispose(disposing);
+        }
+    }
+
     /// <inheritdoc/>
     public override string Says => $"{Header.Count} columns parted by {(Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" })}, {Encoding.WebName.ToUpperInvariant()}";
 
     protected override void Dispose(bool disposing)
     {
-        if (disposing)
-            _parser.Dispose();
+        if (!disposing)
+            return;
+        _parser?.Dispose();
+        _reader.Dispose();
+        _stream.Dispose();
     }
 
     private const string UnclosedQuoteReason =
@@ -155,33 +287,37 @@ public sealed class DelimitedFile : TableFile
         return breaks;
     }
 
-    private static CsvParser Parser(Stream stream, Encoding encoding, char delimiter, bool leaveOpen = false) => new(
-        new StreamReader(stream, encoding, detectEncodingFromByteOrderMarks: false, 1 << 16, leaveOpen),
+    private static StreamReader Reader(Stream stream, Encoding encoding) => new(stream, encoding, detectEncodingFromByteOrderMarks: false, BufferSize, leaveOpen: true);
+
+    private static CsvParser Parser(TextReader reader, char delimiter) => new(
+        reader,
         new CsvConfiguration(CultureInfo.InvariantCulture)
         {
             Delimiter = delimiter.ToString(),
             Mode = CsvMode.RFC4180,
             BadDataFound = null,
             MaxFieldSize = MaxFieldLength,
-            BufferSize = 1 << 16,
+            BufferSize = BufferSize,
             CacheFields = false,
         });
 
-    private static List<string> ReadHeader(CsvParser parser)
+    private static string[] NamesIn(CsvParser parser)
     {
         try
         {
-            if (!parser.Read())
-                throw new TableFormatException("The file is empty. Its first row must name the columns.");
+            return parser.Read() ? parser.Record! : throw new TableFormatException("The file is empty. Its first row must name the columns.");
         }
         catch (Exception e) when (e is CsvHelperException or MaxFieldSizeException)
         {
             throw new TableFormatException("The first row cannot be read: a quote opens in it and is never closed.");
         }
+    }
 
-        if (parser.Record!.Any(f => f.Contains('\0', StringComparison.Ordinal)))
+    private static List<string> ReadHeader(string[] names)
+    {
+        if (Array.Exists(names, f => f.Contains('\0', StringComparison.Ordinal)))
             throw new TableFormatException("The file is not text. Save it as CSV or TSV, in UTF-8.");
-        return [.. parser.Record!.Select(f => f.Trim('\uFEFF', ' '))];
+        return [.. names.Select(f => f.Trim('\uFEFF', ' '))];
     }
 
     private static Encoding EncodingOf(Stream stream)
@@ -200,10 +336,10 @@ public sealed class DelimitedFile : TableFile
     private static (int Known, int Even) Fit(Stream stream, Encoding encoding, char delimiter)
     {
         stream.Position = 0;
-        using var parser = Parser(stream, encoding, delimiter, leaveOpen: true);
+        using var parser = Parser(Reader(stream, encoding), delimiter);
         try
         {
-            var header = ReadHeader(parser);
+            var header = ReadHeader(NamesIn(parser));
             var known = Enum.GetValues<TableKind>().Max(kind => ColumnMapping.ByName(kind, header).Recognised);
             var even = 0;
             for (var i = 0; i < SampleRows && parser.Read(); i++)

@@ -47,4 +47,29 @@ public static class ReadAhead
             maker.ContinueWith(_ => { }, TaskScheduler.Default).Wait();
         }
     }
+
+    /// <summary>What is made of each item, in their order; some are made at the same time, on all cores.</summary>
+    /// <param name="items">Asked for one after another.</param>
+    /// <param name="make">What it throws is thrown here.</param>
+    public static IEnumerable<TMade> Of<T, TMade>(IEnumerable<T> items, Func<T, TMade> make)
+    {
+        var waiting = new Queue<Task<TMade>>();
+        try
+        {
+            foreach (var item in items)
+            {
+                waiting.Enqueue(Task.Run(() => make(item)));
+                if (waiting.Count > 2 * Environment.ProcessorCount)
+                    yield return waiting.Dequeue().GetAwaiter().GetResult();
+            }
+
+            while (waiting.TryDequeue(out var made))
+                yield return made.GetAwaiter().GetResult();
+        }
+        finally
+        {
+            foreach (var made in waiting)
+                made.ContinueWith(_ => { }, TaskScheduler.Default).Wait();
+        }
+    }
 }
