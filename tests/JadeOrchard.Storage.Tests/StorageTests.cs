@@ -221,6 +221,50 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("kayak", Assert.Single(_database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
     }
 
+    /// <summary>Many are saved with the indexes off, and few with them on; then all of these are there again.</summary>
+    [Fact]
+    public void ManyFindingsAreSavedAsFewAre()
+    {
+        ComputedFinding Of(int i, double stake) => new(
+            $"targetless:{i}", $"page:{i}", FindingKind.Targetless, null, null, i % 2 == 0 ? new KeywordId(1) : null, null, null, stake,
+            [new StoredFact(new KeywordId(1), i, 0, stake)]);
+        var (before, after) = (Enumerable.Range(0, 1_500).Select(i => Of(i, i % 7)).ToList(), Enumerable.Range(700, 1_500).Select(i => Of(i, i % 5)).ToList());
+        List<string> Saved(int portion)
+        {
+            using var database = Database.Open(Path.Combine(_folder, $"{portion}.db"));
+            foreach (var (findings, scopes) in new[] { (before, 0..1_500), (after, 0..2_200) })
+            {
+                database.Write(s =>
+                {
+                    var changes = new FindingChanges();
+                    if (portion == 0)
+                        ComputedFindings.Save(s, null, findings, Now, changes);
+                    else
+                    {
+                        foreach (var some in Enumerable.Range(scopes.Start.Value, scopes.End.Value).Chunk(portion))
+                            ComputedFindings.Save(s, [.. some.Select(i => $"page:{i}")], [.. findings.Where(f => some.Contains(int.Parse(f.Scope.AsSpan(5), null)))], Now, changes);
+                    }
+
+                    ComputedFindings.Settle(s, changes, null, true);
+                    FindingCounts.Refresh(s, changes, null);
+                });
+            }
+
+            return database.Read(s => s.List(
+                """
+                select f.finding_key || ' ' || f.scope || ' ' || f.at_stake || ' ' || f.counted || ' ' || f.present || ' ' || f.state || ' ' || f.facts || ' ' || e.went_away
+                from finding f join finding_seen e on e.finding_key = f.finding_key
+                union all select sql from sqlite_master where type = 'index' and tbl_name = 'finding' and sql is not null
+                order by 1
+                """,
+                r => r.GetString(0)));
+        }
+
+        var few = Saved(portion: 100);
+        Assert.True(few.Count > 2_200);
+        Assert.Equal(few, Saved(portion: 0));
+    }
+
     [Fact]
     public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
         _database.Write(s => FindingDecisions.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));

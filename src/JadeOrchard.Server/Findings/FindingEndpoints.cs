@@ -25,8 +25,7 @@ public sealed record TermView(string Word, long Demand, int Keywords);
 /// <summary>A kind of finding.</summary>
 /// <param name="Name">"rivals in results".</param>
 /// <param name="GroupName">"Uncovered subtopics".</param>
-/// <param name="Advice">What can be done about it.</param>
-public sealed record FindingKindView(FindingKind Kind, string Name, FindingGroup Group, string GroupName, string Advice);
+public sealed record FindingKindView(FindingKind Kind, string Name, FindingGroup Group, string GroupName);
 
 /// <summary>What the planner makes of a finding.</summary>
 /// <param name="Reason">Needed where it is dismissed.</param>
@@ -70,7 +69,7 @@ public static class FindingEndpoints
             .ExcludeFromDescription();
 
         api.MapGet("/findings/kinds", () => Enum.GetValues<FindingKind>()
-                .Select(k => new FindingKindView(k, FindingText.Name(k), k.Group(), FindingText.Name(k.Group()), FindingText.Advice(k))).ToList())
+                .Select(k => new FindingKindView(k, FindingText.Name(k), k.Group(), FindingText.Name(k.Group()))).ToList())
             .WithName("findingKinds");
 
         api.MapGet("/findings/bundles", (FindingsBy by, [AsParameters] FindingFilter filter, Project project) =>

@@ -2312,8 +2312,6 @@ export interface components {
             group: components["schemas"]["FindingGroup"];
             /** @description "Uncovered subtopics". */
             groupName: string;
-            /** @description What can be done about it. */
-            advice: string;
         };
         /** @description A finding as lists show it. */
         FindingRow: {
