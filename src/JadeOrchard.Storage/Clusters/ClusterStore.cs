@@ -431,11 +431,12 @@ public static class ClusterStore
                 insert.Add(fit.KeywordId, fit.Fit, fit.NearestId, fit.BridgeId);
         }
 
+        // With a plus sign, members are looked up by what is new and not the other way round.
         session.Execute(
             """
             update cluster_member set fit = f.fit, nearest_cluster_id = f.nearest_cluster_id, bridge_cluster_id = f.bridge_cluster_id
             from temp.fit f
-            where f.keyword_id = cluster_member.keyword_id
+            where +f.keyword_id = cluster_member.keyword_id
               and (cluster_member.fit, cluster_member.nearest_cluster_id, cluster_member.bridge_cluster_id) is not (f.fit, f.nearest_cluster_id, f.bridge_cluster_id);
             delete from temp.fit;
             """);
