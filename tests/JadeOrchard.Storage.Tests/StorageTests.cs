@@ -221,6 +221,28 @@ public sealed class StorageTests : IDisposable
         Assert.Equal("kayak", Assert.Single(_database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
     }
 
+    [Fact]
+    public void CandidatesOfAnOlderProjectAreKeptWithTheirSuggestion()   // migration 9
+    {
+        var (cluster, page) = ClusterWithPage();
+        _database.Write(s => s.Execute(
+            """
+            alter table suggestion drop column candidates;
+            create table page_candidate (
+              cluster_id integer not null, place integer not null, page_id integer not null, results real, performance real, text real, named real not null default 0, strength real not null,
+              primary key (cluster_id, place)) strict, without rowid;
+            insert into suggestion (cluster_id, page_id, verdict, strength) values (@cluster, @page, 'clear', 80), (999, null, 'none', 0);
+            insert into page_candidate values (@cluster, 1, @page, null, 0.25, 1, 0, 12.5), (@cluster, 0, @page, 0.1, null, null, 1, 80);
+            pragma user_version = 8;
+            """,
+            ("cluster", cluster), ("page", page)));
+        using var newer = Database.Open(Path.Combine(_folder, "project.db"));
+        Assert.Equal(
+            [(page, 0.1, null, null, 80), (page, (double?)null, 0.25, (double?)1, 12.5)],
+            newer.Read(s => PageMapStore.Candidates(s, cluster)).Select(c => (c.PageId, c.Results, c.Performance, c.Text, c.Strength)));
+        Assert.Empty(newer.Read(s => PageMapStore.Candidates(s, new ClusterId(999))));
+    }
+
     /// <summary>Many are saved with the indexes off, and few with them on; then all of these are there again.</summary>
     [Fact]
     public void ManyFindingsAreSavedAsFewAre()

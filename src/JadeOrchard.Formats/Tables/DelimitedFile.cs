@@ -102,7 +102,7 @@ public sealed class DelimitedFile : TableFile
                 line = raw is null ? last : last - LineBreaksWithin(raw);
                 _nextLine = last + 1;
                 fields = _parser.Record!;
-                // Blank lines are no part of the row; a line break at its end is, where it stands in a field.
+                // Blank lines are no part of the row; a line break at its end is, if it is inside a field.
                 var isLong = raw is not null && (LineBreaksWithin(raw) > 0 || fields[^1].EndsWith('\n') || fields[^1].EndsWith('\r'));
                 rejected = Fault(line, fields, isLong ? raw : null);
             }

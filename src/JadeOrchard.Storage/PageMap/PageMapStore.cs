@@ -80,7 +80,7 @@ public static class PageMapStore
         r => new ClearSuggestion(r.Id<ClusterId>(0), r.GetString(1), r.GetInt64(2), r.Id<PageId>(3), r.GetString(4), r.TextOrNull(5), r.GetDouble(6)),
         ("demand", minDemand));
 
-    /// <returns>The pages that could stand for a cluster, best first.</returns>
+    /// <returns>The candidates of a cluster, best first.</returns>
     public static IReadOnlyList<PageCandidate> Candidates(Session session, ClusterId clusterId) => session.List(
         """
         select n.page_id, g.url, g.title, n.results, n.performance, n.text, n.strength,
