@@ -89,7 +89,10 @@ public sealed record SiteFacts(
     internal ImmutableArray<Finding> Twins => _twins ??= [.. TwinTitles.Find(this)];
 
     /// <returns>The pages of the site that are seen for a keyword, best first.</returns>
-    public ImmutableArray<Standing> StandingsOf(int keyword) => [.. ResultsEvidence.Standings(keyword, Lists, PageOfUrl).Where(s => s.Position <= SeenDepth)];
+    public ImmutableArray<Standing> StandingsOf(int keyword) =>
+        ResultsEvidence.Standings(keyword, Lists, PageOfUrl) is var standings && (standings.IsEmpty || standings[^1].Position <= SeenDepth)
+            ? standings
+            : [.. standings.Where(s => s.Position <= SeenDepth)];
 
     /// <returns>The pages of the site that are or were seen for a keyword: in results, in search performance, at earlier captures.</returns>
     internal IEnumerable<int> PagesSeenFor(int keyword)

@@ -9,6 +9,17 @@ public static class SiteFindings
     public static ImmutableArray<Finding> In(SiteFacts site) => FindingTable.AllOf(site);
 
     /// <summary>Facts in the order in which they are shown: most at stake first.</summary>
-    internal static ImmutableArray<FindingFact> InOrder(this IEnumerable<FindingFact> facts) =>
-        [.. facts.OrderByDescending(f => f.AtStake).ThenBy(f => f.Keyword)];
+    internal static ImmutableArray<FindingFact> InOrder(this IEnumerable<FindingFact> facts)
+    {
+        ImmutableArray<FindingFact> given = [.. facts];
+        // Keywords come most searched first, so that mostly there is nothing to do.
+        for (var i = 1; i < given.Length; i++)
+        {
+            var (before, fact) = (given[i - 1], given[i]);
+            if (fact.AtStake > before.AtStake || (fact.AtStake >= before.AtStake && Nullable.Compare(before.Keyword, fact.Keyword) > 0))
+                return [.. given.OrderByDescending(f => f.AtStake).ThenBy(f => f.Keyword)];
+        }
+
+        return given;
+    }
 }

@@ -43,17 +43,29 @@ public static class ResultsEvidence
     /// <returns>The pages of the site in one result list, best first, each once at its best position.</returns>
     public static ImmutableArray<Standing> Standings(int keyword, ResultLists lists, int[] pageOfUrl)
     {
-        var standings = ImmutableArray.CreateBuilder<Standing>();
+        ImmutableArray<Standing>.Builder? standings = null;
         var urls = lists.Urls(keyword);
         for (var i = 0; i < urls.Length; i++)
         {
             var page = pageOfUrl[urls[i]];
-            if (page < 0 || standings.Any(s => s.Page == page))
+            if (page < 0 || Has(standings, page))
                 continue;
+            standings ??= ImmutableArray.CreateBuilder<Standing>(1);
             standings.Add(new Standing(page, lists.Positions(keyword)[i]));
         }
 
-        return standings.ToImmutable();
+        return standings?.DrainToImmutable() ?? [];
+
+        static bool Has(ImmutableArray<Standing>.Builder? standings, int page)
+        {
+            for (var i = 0; i < standings?.Count; i++)
+            {
+                if (standings[i].Page == page)
+                    return true;
+            }
+
+            return false;
+        }
     }
 }
 
