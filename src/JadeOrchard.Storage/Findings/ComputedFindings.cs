@@ -88,6 +88,7 @@ public static class ComputedFindings
         }
 
         added.End();
+        changes.AreCounted = isFirst && changes.IsAll;
 
         void Write()
         {

@@ -52,8 +52,12 @@ public sealed class FindingChanges
     /// <summary>All findings were looked at, so that nothing is told one by one.</summary>
     public bool IsAll { get; internal set; }
 
+    /// <summary>They were saved with what they add to sums and with the demand behind them, and none changed since.</summary>
+    public bool AreCounted { get; internal set; }
+
     internal void Add(StoredFinding finding)
     {
+        AreCounted = false;
         if (IsAll)
             return;
         Keys.Add(finding.Key);
@@ -75,28 +79,14 @@ public static class FindingCounts
     /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
     public static void Refresh(WriteSession session, FindingChanges changes, IReadOnlySet<ClusterId>? clusterIds)
     {
-        RefreshDemands(session, changes.IsAll ? null : clusterIds?.Union(changes.Clusters).ToList());
-        (string, object?) matters = ("matters", changes.IsAll ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters));
-        (string, object?) pages = ("pages", changes.IsAll ? null : "[" + string.Join(',', changes.Pages) + "]");
-        string Among(string column, string name) => changes.IsAll ? "true" : $"{column} in (select value from json_each(@{name}))";
-
-        var stakes = session.List(
-            $"select finding_id, matter, state, at_stake, finding_key, counted, cluster_id from finding where {Among("matter", "matters")}",
-            r => (Id: r.GetInt64(0), Stake: new Stake(r.GetString(1), r.Enum<FindingState>(2).IsWaiting(), r.GetDouble(3), r.GetString(4)), Counted: r.GetDouble(5), Cluster: r.IdOrNull<ClusterId>(6)),
-            matters);
-        using (var count = session.Command("update finding set counted = @counted where finding_id = @id", ("id", 0L), ("counted", 0.0)))
+        if (!changes.AreCounted)
         {
-            foreach (var (stake, counted) in stakes.Zip(CountedStakes.Of([.. stakes.Select(s => s.Stake)])))
-            {
-                if (stake.Counted.Equals(counted))
-                    continue;
-                count.Run(stake.Id, counted);
-                // One that counts now, because a larger one about the same matter went, may be of another cluster.
-                if (stake.Cluster is { } cluster)
-                    changes.Clusters.Add(cluster);
-            }
+            RefreshDemands(session, changes.IsAll ? null : clusterIds?.Union(changes.Clusters).ToList());
+            RefreshCounted(session, changes);
         }
 
+        (string, object?) pages = ("pages", changes.IsAll ? null : "[" + string.Join(',', changes.Pages) + "]");
+        string Among(string column, string name) => changes.IsAll ? "true" : $"{column} in (select value from json_each(@{name}))";
         (string, object?) clusters = ("clusters", changes.IsAll ? null : "[" + string.Join(',', changes.Clusters) + "]");
         var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
         session.Execute(
@@ -142,6 +132,24 @@ public static class FindingCounts
         }
 
         session.Touch(Data.Findings, [.. changes.Clusters]);
+    }
+
+    private static void RefreshCounted(WriteSession session, FindingChanges changes)
+    {
+        var stakes = session.List(
+            $"select finding_id, matter, state, at_stake, finding_key, counted, cluster_id from finding {(changes.IsAll ? "" : "where matter in (select value from json_each(@matters))")}",
+            r => (Id: r.GetInt64(0), Stake: new Stake(r.GetString(1), r.Enum<FindingState>(2).IsWaiting(), r.GetDouble(3), r.GetString(4)), Counted: r.GetDouble(5), Cluster: r.IdOrNull<ClusterId>(6)),
+            ("matters", changes.IsAll ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters)));
+        using var count = session.Command("update finding set counted = @counted where finding_id = @id", ("id", 0L), ("counted", 0.0));
+        foreach (var (stake, counted) in stakes.Zip(CountedStakes.Of([.. stakes.Select(s => s.Stake)])))
+        {
+            if (stake.Counted.Equals(counted))
+                continue;
+            count.Run(stake.Id, counted);
+            // One that counts now, because a larger one about the same matter went, may be of another cluster.
+            if (stake.Cluster is { } cluster)
+                changes.Clusters.Add(cluster);
+        }
     }
 
     /// <param name="session">The transaction.</param>
