@@ -108,6 +108,20 @@ public sealed class ChangeTests : IDisposable
         Assert.Contains(otherChange, Text(problem, "detail"), StringComparison.OrdinalIgnoreCase);
     }
 
+    /// <summary>What is kept in memory is forgotten then, and loaded again for whichever change comes next.</summary>
+    [Fact]
+    public async Task AnyChangeCanFollowOneThatBrokeOff()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var clusters = Rows(await _app.Get("/api/clusters"));
+        var page = Id(Rows(await _app.Get("/api/pages"))[0]);
+        await _app.Sql("create trigger broken before update of size on cluster begin select raise(abort, 'broken'); end");
+        Assert.Equal(500, (await _app.Send(HttpMethod.Post, $"/api/clusters/{Id(clusters[0])}/merge/{Id(clusters[1])}")).Status);
+        await _app.Sql("drop trigger broken");
+        Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/page-map/{Id(clusters[2])}", new { pageId = page })).Status);
+    }
+
     [Fact]
     public async Task JobsThatWaitForEachOtherAreListedOldestFirst()
     {

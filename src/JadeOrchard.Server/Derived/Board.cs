@@ -130,8 +130,6 @@ internal sealed class Board
         Links(session);
         if (_fits is null)
             FitsChanged();
-        if (_suggestions is null)
-            SuggestionsChanged(session);
         if (_findings is null)
             LoadFindings(session);
         TakeFindings();
@@ -158,8 +156,16 @@ internal sealed class Board
         return null;
     }
 
-    /// <summary>Reads what the findings need, so that all steps after this one write only, and can do so beside each other's computing.</summary>
-    public void ReadSite(Session session)
+    /// <summary>
+    /// Where all findings are to be looked at, reads what they need, so that all steps after this one write only, and can do so beside each other's computing.
+    /// </summary>
+    public void ReadAhead(Session session)
+    {
+        if (Changes is null || _findings is null)
+            ReadSite(session);
+    }
+
+    private void ReadSite(Session session)
     {
         var pillars = TopicStore.Pillars(session);
         for (var slot = 0; slot < _pillars.Count; slot++)
@@ -272,6 +278,9 @@ internal sealed class Board
 
     private void LoadFindings(Session session)
     {
+        // Loaded for a change that asks for no suggestions, such as an assignment after one that broke off.
+        if (_suggestions is null)
+            SuggestionsChanged(session);
         _taken.Clear();
         for (var slot = 0; slot < _served.Count; slot++)
             _served[slot] = null;

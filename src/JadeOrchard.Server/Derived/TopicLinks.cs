@@ -27,7 +27,7 @@ internal sealed class TopicLinks : IDerivedStep
             return;
         }
 
-        board.ReadSite(session);
+        board.ReadAhead(session);
         session.Beside(() => TopicStore.SaveLinks(session, kept, isAll: true));
     }
 }
