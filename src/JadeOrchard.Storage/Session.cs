@@ -143,7 +143,7 @@ public sealed class WriteSession : Session, IDisposable
 
     /// <summary>
     /// Writes on another core while the caller computes what comes next. Whatever uses the session after this waits until it is written, and gets its error;
-    /// several are written in their order.
+    /// several are written in their order. A command that was made before must not be run until then.
     /// </summary>
     /// <param name="write">Touches nothing, and works on what nobody changes meanwhile.</param>
     public void Beside(Action write)

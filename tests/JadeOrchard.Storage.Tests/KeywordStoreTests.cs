@@ -10,20 +10,9 @@ using JadeOrchard.Storage.Site;
 namespace JadeOrchard.Storage.Tests;
 
 /// <summary>Sources, sieves, lists, variants and the steps that undo them, on real files.</summary>
-public sealed class KeywordStoreTests : IDisposable
+public sealed class KeywordStoreTests : WithDatabase
 {
     private static readonly DateTimeOffset Monday = new(2026, 11, 23, 9, 0, 0, TimeSpan.Zero);
-    private readonly string _folder = Directory.CreateTempSubdirectory("jade-keywords-").FullName;
-    private readonly Database _database;
-
-    public KeywordStoreTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
-
-    public void Dispose()
-    {
-        _database.Dispose();
-        Directory.Delete(_folder, recursive: true);
-    }
-
     [Fact]
     public void AKeywordKeepsWhatEverySourceSaidAndTheNewestIsInForce()
     {
@@ -31,7 +20,7 @@ public sealed class KeywordStoreTests : IDisposable
         Say("new.csv", Monday.AddDays(1), new Keyword("sea kayak", "sea kayak", 300));
         var row = Assert.Single(List());
         Assert.Equal(("Sea kayak", 300L, 40d, 2L), (row.Phrase, row.Volume, row.Difficulty, row.Sources));
-        var said = _database.Read(s => SourceStore.Of(s, row.Id));
+        var said = Database.Read(s => SourceStore.Of(s, row.Id));
         Assert.Equal([("new.csv", 300L), ("old.csv", 100L)], said.Select(v => (v.Label, v.Volume!.Value)));
     }
 
@@ -41,11 +30,11 @@ public sealed class KeywordStoreTests : IDisposable
         Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
         Say("b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200));
         var id = List()[0].Id;
-        _database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, SourceOf("a.csv")));
+        Database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, SourceOf("a.csv")));
         Assert.Equal(100, List()[0].Volume);
         Say("c.csv", Monday.AddDays(2), new Keyword("kayak", "kayak", 900, 5));
         Assert.Equal((100L, 5d), (List()[0].Volume, List()[0].Difficulty));
-        _database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, null));
+        Database.Write(s => SourceStore.Choose(s, id, KeywordField.Volume, null));
         Assert.Equal(900, List()[0].Volume);
     }
 
@@ -53,27 +42,27 @@ public sealed class KeywordStoreTests : IDisposable
     public void AnImportIsUndoneAndRedoneAsOneStep()
     {
         Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
-        _database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
+        Database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
         Assert.Equal(2, List().Count);
-        Assert.Equal("Import of b.csv", _database.Write(UndoLog.Undo));
+        Assert.Equal("Import of b.csv", Database.Write(UndoLog.Undo));
         Assert.Equal(("kayak", 100L, 1L), (List().Single().Phrase, List().Single().Volume, List().Single().Sources));
-        _database.Write(UndoLog.Redo);
+        Database.Write(UndoLog.Redo);
         Assert.Equal([200L, 50L], List().Select(k => k.Volume!.Value));
     }
 
     [Fact]
     public void TheTallyOfAListFollowsEveryWrite()
     {
-        ListTally Tally(long? least = null) => _database.Read(s => KeywordStore.List(s, new ListQuery(Limit: 1), new KeywordFilter(MinVolume: least))).Tally;
+        ListTally Tally(long? least = null) => Database.Read(s => KeywordStore.List(s, new ListQuery(Limit: 1), new KeywordFilter(MinVolume: least))).Tally;
         Say("a.csv", Monday, new Keyword("kayak", "kayak", 100));
         Assert.Equal((1L, 100L), (Tally().Rows, Tally().Demand));
         Assert.Equal(0, Tally(101).Rows);
-        _database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
+        Database.Write(s => Write(s, "b.csv", Monday.AddDays(1), new Keyword("kayak", "kayak", 200), new Keyword("canoe", "canoe", 50)), "Import of b.csv");
         Assert.Equal((2L, 250L), (Tally().Rows, Tally().Demand));
         Assert.Equal(1, Tally(101).Rows);
-        _database.Write(UndoLog.Undo);
+        Database.Write(UndoLog.Undo);
         Assert.Equal((1L, 100L), (Tally().Rows, Tally().Demand));
-        Assert.Throws<InvalidOperationException>(() => _database.Write(s =>
+        Assert.Throws<InvalidOperationException>(() => Database.Write(s =>
         {
             Write(s, "c.csv", Monday.AddDays(2), new Keyword("raft", "raft", 7));
             throw new InvalidOperationException();
@@ -90,13 +79,13 @@ public sealed class KeywordStoreTests : IDisposable
         Results("first", ("kayak", 1, "https://a.example/"), ("kayak", 2, "https://b.example/"));
         Results("second", ("kayak", 1, "https://c.example/"));
         Assert.Equal(["https://c.example/"], ListOf("kayak"));
-        _database.Write(UndoLog.Undo);
+        Database.Write(UndoLog.Undo);
         Assert.Equal(["https://a.example/", "https://b.example/"], ListOf("kayak"));
-        _database.Write(UndoLog.Redo);
+        Database.Write(UndoLog.Redo);
         Assert.Equal(["https://c.example/"], ListOf("kayak"));
-        _database.Write(UndoLog.Undo);
-        _database.Write(s => ListStore.Make(s, "x", "", Monday), "a new step");
-        Assert.Equal(2, _database.Read(s => s.Count("select count(*) from result")));
+        Database.Write(UndoLog.Undo);
+        Database.Write(s => ListStore.Make(s, "x", "", Monday), "a new step");
+        Assert.Equal(2, Database.Read(s => s.Count("select count(*) from result")));
     }
 
     /// <summary>The rows that an import adds are recorded as ranges, so it must be told apart what was there before.</summary>
@@ -105,7 +94,7 @@ public sealed class KeywordStoreTests : IDisposable
         Gen.Int[0, 11].Array[0, 12], Gen.Int[0, 11].Array[1, 12], Gen.Bool.Array[12]).Sample(
         (before, added, failed) =>
         {
-            using var database = Database.Open(Path.Combine(_folder, Guid.NewGuid() + ".db"));
+            using var database = Database.Open(Path.Combine(Folder, Guid.NewGuid() + ".db"));
             database.Write(s => Write(s, "a.csv", Monday, [.. before.Select(k => new Keyword($"k{k}", $"k{k}", k))]));
             database.Write(s => WriteResults(s, "older", Monday.AddDays(-1), [.. before.Where(k => k % 3 == 0).Select(k => ($"k{k}", k + 1, "https://old.example/"))]));
             database.Write(s => s.Execute($"insert into capture_failure select keyword_id, 'slow' from keyword where keyword_id in ({string.Join(",", failed.Select((f, i) => f ? i : -1))})"));
@@ -125,32 +114,32 @@ public sealed class KeywordStoreTests : IDisposable
     [Fact]
     public void WhatFollowsAWriterThatWasNotFinishedIsRecordedAgain()
     {
-        _database.Write(
+        Database.Write(
             s =>
             {
                 using var writer = new KeywordStore.Writer(s, SourceStore.Touch(s, SourceKind.File, "a.csv", Monday), Monday);
                 writer.Write(new Keyword("kayak", "kayak"));
             },
             "forgotten");
-        _database.Write(s => s.Execute("insert into result_list (keyword_id, captured_on, captured_at, origin) values (1, 5, '', 'import')"), "by hand");
-        _database.Write(UndoLog.Undo);
-        Assert.Equal(0, _database.Read(s => s.Count("select count(*) from result_list")));
+        Database.Write(s => s.Execute("insert into result_list (keyword_id, captured_on, captured_at, origin) values (1, 5, '', 'import')"), "by hand");
+        Database.Write(UndoLog.Undo);
+        Assert.Equal(0, Database.Read(s => s.Count("select count(*) from result_list")));
     }
 
     [Fact]
     public void AStepOfSeveralTransactionsIsUndoneWholeAndNotWhileItIsOpen()
     {
-        var job = _database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
+        var job = Database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
         for (var i = 0; i < 3; i++)
-            _database.Change("Capture", s => Write(s, "x", Monday, new Keyword($"k{i}", $"k{i}")), job);
-        _database.Write(s => ListStore.Make(s, "after", "", Monday), "Make a list");
-        Assert.Equal("Make a list", _database.Write(UndoLog.Undo));
-        Assert.Throws<StepUnderWayException>(() => _database.Write(UndoLog.Undo));
+            Database.Change("Capture", s => Write(s, "x", Monday, new Keyword($"k{i}", $"k{i}")), job);
+        Database.Write(s => ListStore.Make(s, "after", "", Monday), "Make a list");
+        Assert.Equal("Make a list", Database.Write(UndoLog.Undo));
+        Assert.Throws<StepUnderWayException>(() => Database.Write(UndoLog.Undo));
         Assert.Equal(3, List().Count);
-        _database.Write(s => UndoLog.Close(s, job, "Capture of 3"));
-        Assert.Equal("Capture of 3", _database.Write(UndoLog.Undo));
+        Database.Write(s => UndoLog.Close(s, job, "Capture of 3"));
+        Assert.Equal("Capture of 3", Database.Write(UndoLog.Undo));
         Assert.Empty(List());
-        Assert.Equal("Capture of 3", _database.Write(UndoLog.Redo));
+        Assert.Equal("Capture of 3", Database.Write(UndoLog.Redo));
         Assert.Equal(3, List().Count);
     }
 
@@ -158,24 +147,24 @@ public sealed class KeywordStoreTests : IDisposable
     [Fact]
     public void AnEditOfTheSameRowInTheMiddleOfAJobPartsItsStep()
     {
-        var job = _database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
-        _database.Change("Capture", s => Write(s, "a", Monday, new Keyword("kayak", "kayak", 1)), job);
-        _database.Write(s => ListStore.Make(s, "another row", "", Monday), "Make a list");
-        _database.Change("Capture", s => Write(s, "a", Monday, new Keyword("canoe", "canoe", 1)), job);
-        Assert.Equal(["Make a list", "Capture"], _database.Read(s => UndoLog.History(s)).Select(s => s.Label));
-        _database.Write(s => Write(s, "b", Monday, new Keyword("kayak", "kayak", 2)), "Edit");
-        _database.Change("Capture", s => Write(s, "c", Monday, new Keyword("kayak", "kayak", 3)), job);
-        _database.Write(s => UndoLog.Close(s, job, "Capture"));
+        var job = Database.Write(s => Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday));
+        Database.Change("Capture", s => Write(s, "a", Monday, new Keyword("kayak", "kayak", 1)), job);
+        Database.Write(s => ListStore.Make(s, "another row", "", Monday), "Make a list");
+        Database.Change("Capture", s => Write(s, "a", Monday, new Keyword("canoe", "canoe", 1)), job);
+        Assert.Equal(["Make a list", "Capture"], Database.Read(s => UndoLog.History(s)).Select(s => s.Label));
+        Database.Write(s => Write(s, "b", Monday, new Keyword("kayak", "kayak", 2)), "Edit");
+        Database.Change("Capture", s => Write(s, "c", Monday, new Keyword("kayak", "kayak", 3)), job);
+        Database.Write(s => UndoLog.Close(s, job, "Capture"));
         long? Volume() => List().SingleOrDefault(k => k.Phrase == "kayak")?.Volume;
-        Assert.Equal("Capture (part 2 of 2)", _database.Write(UndoLog.Undo));
+        Assert.Equal("Capture (part 2 of 2)", Database.Write(UndoLog.Undo));
         Assert.Equal(2, Volume());
-        Assert.Equal("Edit", _database.Write(UndoLog.Undo));
+        Assert.Equal("Edit", Database.Write(UndoLog.Undo));
         Assert.Equal(1, Volume());
-        Assert.Equal("Make a list", _database.Write(UndoLog.Undo));
-        Assert.Equal("Capture (part 1 of 2)", _database.Write(UndoLog.Undo));
+        Assert.Equal("Make a list", Database.Write(UndoLog.Undo));
+        Assert.Equal("Capture (part 1 of 2)", Database.Write(UndoLog.Undo));
         Assert.Empty(List());
         for (var i = 0; i < 4; i++)
-            _database.Write(UndoLog.Redo);
+            Database.Write(UndoLog.Redo);
         Assert.Equal(3, Volume());
     }
 
@@ -195,8 +184,8 @@ public sealed class KeywordStoreTests : IDisposable
         foreach (var descending in new[] { false, true })
         {
             var filter = new KeywordFilter(MaxDifficulty: descending ? 7 : null);
-            var whole = _database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, 0, 10_000), filter));
-            var paged = Enumerable.Range(0, 8).SelectMany(p => _database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, p * 300, 300), filter)).Rows);
+            var whole = Database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, 0, 10_000), filter));
+            var paged = Enumerable.Range(0, 8).SelectMany(p => Database.Read(s => KeywordStore.List(s, new ListQuery(null, sort, descending, p * 300, 300), filter)).Rows);
             Assert.Equal(whole.Tally.Rows, whole.Rows.Count);
             Assert.Equal(whole.Rows.Select(r => r.Id), paged.Select(r => r.Id));
         }
@@ -211,7 +200,7 @@ public sealed class KeywordStoreTests : IDisposable
             new Keyword("how to roll a kayak", "how to roll a kayak", 200, 10, 300),
             new Keyword("kayaks for sale", "kayaks for sale", 0, null, 7),
             new Keyword("acme kayak", "acme kayak", 40));
-        _database.Write(s =>
+        Database.Write(s =>
         {
             ProjectStore.SaveSettings(s, ProjectStore.Settings(s) with { OtherBrands = ["Acme"] });
             using var reader = ProjectStore.Reader(s);
@@ -253,21 +242,21 @@ public sealed class KeywordStoreTests : IDisposable
     {
         Say("a.csv", Monday, [.. "abcdef".Select(c => new Keyword($"kayak {c}", $"kayak {c}", 10))]);
         var ids = List().ToDictionary(k => k.Phrase[^1], k => k.Id);
-        var (first, second) = _database.Write(s => (ListStore.Make(s, "First", "notes", Monday), ListStore.Make(s, "Second", "", Monday)));
-        _database.Write(s => ListStore.Add(s, first, new KeywordSelection([ids['a'], ids['b'], ids['c'], new KeywordId(999)])), "add");
-        _database.Write(s => ListStore.Add(s, second, new KeywordSelection([ids['c'], ids['d']])), "add");
-        string Members(ListId list) => string.Concat(_database.Read(s => KeywordStore.List(s, new ListQuery(Sort: "phrase"), new KeywordFilter(ListId: list))).Rows.Select(k => k.Phrase[^1]));
+        var (first, second) = Database.Write(s => (ListStore.Make(s, "First", "notes", Monday), ListStore.Make(s, "Second", "", Monday)));
+        Database.Write(s => ListStore.Add(s, first, new KeywordSelection([ids['a'], ids['b'], ids['c'], new KeywordId(999)])), "add");
+        Database.Write(s => ListStore.Add(s, second, new KeywordSelection([ids['c'], ids['d']])), "add");
+        string Members(ListId list) => string.Concat(Database.Read(s => KeywordStore.List(s, new ListQuery(Sort: "phrase"), new KeywordFilter(ListId: list))).Rows.Select(k => k.Phrase[^1]));
 
-        _database.Write(s => ListStore.Combine(s, first, second, Combination.Union), "union");
+        Database.Write(s => ListStore.Combine(s, first, second, Combination.Union), "union");
         Assert.Equal("abcd", Members(first));
-        _database.Write(s => ListStore.Combine(s, first, second, Combination.Subtract), "subtract");
+        Database.Write(s => ListStore.Combine(s, first, second, Combination.Subtract), "subtract");
         Assert.Equal("ab", Members(first));
-        _database.Write(UndoLog.Undo);
-        _database.Write(s => ListStore.Combine(s, first, second, Combination.Intersect), "intersect");
+        Database.Write(UndoLog.Undo);
+        Database.Write(s => ListStore.Combine(s, first, second, Combination.Intersect), "intersect");
         Assert.Equal("cd", Members(first));
-        _database.Write(s => ListStore.Delete(s, second), "delete");
-        Assert.Equal(["First"], _database.Read(ListStore.All).Select(l => l.Name));
-        _database.Write(UndoLog.Undo);
+        Database.Write(s => ListStore.Delete(s, second), "delete");
+        Assert.Equal(["First"], Database.Read(ListStore.All).Select(l => l.Name));
+        Database.Write(UndoLog.Undo);
         Assert.Equal("cd", Members(second));
     }
 
@@ -275,20 +264,20 @@ public sealed class KeywordStoreTests : IDisposable
     public void CloseVariantsAreMergedOnlyOnRequestAndTakenApartAgain()
     {
         Say("a.csv", Monday, new Keyword("kayak paddle", "kayak paddle", 900, 10), new Keyword("paddles for kayak", "paddles for kayak", 200, 12), new Keyword("canoe", "canoe", 5));
-        var (groups, total) = _database.Read(s => KeywordStore.Variants(s, new ListQuery(), new KeywordFilter()));
+        var (groups, total) = Database.Read(s => KeywordStore.Variants(s, new ListQuery(), new KeywordFilter()));
         Assert.Equal(1, total);
         Assert.Equal(["kayak paddle", "paddles for kayak"], groups[0].Keywords.Select(k => k.Phrase));
-        var list = _database.Write(s => ListStore.Make(s, "L", "", Monday));
-        _database.Write(s => ListStore.Add(s, list, new KeywordSelection([groups[0].Keywords[1].Id])));
+        var list = Database.Write(s => ListStore.Make(s, "L", "", Monday));
+        Database.Write(s => ListStore.Add(s, list, new KeywordSelection([groups[0].Keywords[1].Id])));
 
-        _database.Write(s => KeywordStore.Merge(s, groups[0].Keywords[0].Id, [groups[0].Keywords[1].Id]), "Merge");
+        Database.Write(s => KeywordStore.Merge(s, groups[0].Keywords[0].Id, [groups[0].Keywords[1].Id]), "Merge");
         Assert.Equal([("kayak paddle", 900L), ("canoe", 5L)], List().Select(k => (k.Phrase, k.Volume!.Value)));
-        Assert.Equal(1, _database.Read(s => ListStore.Find(s, list))!.Keywords);
+        Assert.Equal(1, Database.Read(s => ListStore.Find(s, list))!.Keywords);
         // What is said of the variant from now on is said of the keyword, and does not put the keyword's own values out of force.
         Say("b.csv", Monday.AddDays(1), new Keyword("paddles for kayak", "paddles for kayak", 111));
         Assert.Equal([900L, 5L], List().Select(k => k.Volume!.Value));
 
-        _database.Write(UndoLog.Undo);
+        Database.Write(UndoLog.Undo);
         Assert.Equal(["kayak paddle", "paddles for kayak", "canoe"], List().Select(k => k.Phrase));
     }
 
@@ -296,21 +285,21 @@ public sealed class KeywordStoreTests : IDisposable
     public void AKeywordTakenOutLeavesNothingBehindAndComesBack()
     {
         Results("r", ("kayak", 1, "https://a.example/"), ("canoe", 1, "https://a.example/"));
-        _database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(default, new KeywordId(1), [new KeywordId(1), new KeywordId(2)])]));
-        _database.Write(s => KeywordStore.Remove(s, new KeywordSelection([new KeywordId(1)])), "Take out");
+        Database.Write(s => Clusters.ClusterStore.Replace(s, [new Clusters.GroupedCluster(default, new KeywordId(1), [new KeywordId(1), new KeywordId(2)])]));
+        Database.Write(s => KeywordStore.Remove(s, new KeywordSelection([new KeywordId(1)])), "Take out");
         Assert.Equal(["canoe"], List().Select(k => k.Phrase));
-        Assert.Equal(new KeywordId(2), _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
-        _database.Write(UndoLog.Undo);
+        Assert.Equal(new KeywordId(2), Database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
+        Database.Write(UndoLog.Undo);
         Assert.Equal(2, List().Count);
         Assert.Equal(["https://a.example/"], ListOf("kayak"));
-        Assert.Equal(new KeywordId(1), _database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
+        Assert.Equal(new KeywordId(1), Database.Read(s => Clusters.ClusterStore.All(s)).Single().PrimaryKeywordId);
     }
 
     [Fact]
     public void APrimaryChosenAfterAChangeByHandIsTheOneThatAGroupingWouldTake() => Gen.Select(Gen.OneOf(Gen.Const("a"), Gen.Const("b"), Gen.Const("é"), Gen.Const("～"), Gen.Const("🛶")).Array[1, 4], Gen.Int[-1, 2]).Array[3, 8].Sample(
         drawn =>
         {
-            using var database = Database.Open(Path.Combine(_folder, $"{Guid.NewGuid()}.db"));
+            using var database = Database.Open(Path.Combine(Folder, $"{Guid.NewGuid()}.db"));
             Keyword[] keywords = [.. drawn.Select(d => (Form: string.Concat(d.Item1), Volume: d.Item2)).DistinctBy(d => d.Form).Select(d => new Keyword(d.Form, d.Form, d.Volume < 0 ? null : d.Volume))];
             if (keywords.Length < 3)
                 return;
@@ -336,43 +325,43 @@ public sealed class KeywordStoreTests : IDisposable
         Say("a.csv", Monday, new Keyword("a", "a", 30), new Keyword("b", "b", 20), new Keyword("c", "c", 10));
         Results("r", ("b", 1, "https://b.example/"));
         var today = new DateOnly(2026, 11, 24);
-        var estimate = _database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: false));
+        var estimate = Database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: false));
         Assert.Equal(new CaptureEstimate(3, 1, 2), estimate);
-        Assert.Equal(3, _database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: true)).ToAsk);
-        var job = _database.Write(s =>
+        Assert.Equal(3, Database.Read(s => CaptureStore.Estimate(s, new KeywordSelection(), today, again: true)).ToAsk);
+        var job = Database.Write(s =>
         {
             var id = Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday);
             CaptureStore.Begin(s, id, new KeywordSelection(), today, again: false);
             return id;
         });
-        Assert.Equal(["a", "c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
-        _database.Write(s => CaptureStore.SetState(s, job, new KeywordId(1), CaptureState.Failed, "status 500"));
-        _database.Write(s => CaptureStore.MarkFailed(s, new KeywordId(1), "status 500"));
-        Assert.Equal(["c"], _database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
+        Assert.Equal(["a", "c"], Database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
+        Database.Write(s => CaptureStore.SetState(s, job, new KeywordId(1), CaptureState.Failed, "status 500"));
+        Database.Write(s => CaptureStore.MarkFailed(s, new KeywordId(1), "status 500"));
+        Assert.Equal(["c"], Database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
         Assert.Equal((CaptureState.Failed, "status 500"), List().Where(k => k.Phrase == "a").Select(k => (k.Capture, k.CaptureNote!)).Single());
-        Assert.Equal(new CaptureCounts(1, 0, 0, 1), _database.Read(s => CaptureStore.Counts(s, job)));
-        _database.Write(s => CaptureStore.RetryFailed(s, job));
-        Assert.Equal(2, _database.Read(s => CaptureStore.Waiting(s, job)).Count);
+        Assert.Equal(new CaptureCounts(1, 0, 0, 1), Database.Read(s => CaptureStore.Counts(s, job)));
+        Database.Write(s => CaptureStore.RetryFailed(s, job));
+        Assert.Equal(2, Database.Read(s => CaptureStore.Waiting(s, job)).Count);
     }
 
     [Fact]
     public void AScanThatIsRepeatedTellsWhatChanged()
     {
         var scan = Scan(1, Page("/a", "A"), Page("/b", "B"), Page("/c", "C"));
-        Assert.Equal(3, _database.Read(s => ScanStore.ChangeCounts(s, scan))[PageChangeKind.New]);
+        Assert.Equal(3, Database.Read(s => ScanStore.ChangeCounts(s, scan))[PageChangeKind.New]);
         scan = Scan(2, Page("/a", "A"), Page("/b", "B, rewritten"), Page("/c", null, 404), Page("/d", "D"), Page("/e", null, 404));
-        var changes = _database.Read(s => ScanStore.Changes(s, scan, 100)).Select(c => (c.Kind, c.Url, c.Before, c.After));
+        var changes = Database.Read(s => ScanStore.Changes(s, scan, 100)).Select(c => (c.Kind, c.Url, c.Before, c.After));
         Assert.Equal(
             [(PageChangeKind.Gone, "https://f.example/c", "C", null), (PageChangeKind.New, "https://f.example/d", null, "D"), (PageChangeKind.Title, "https://f.example/b", "B", "B, rewritten")],
             changes);
-        var b = _database.Read(s => PageStore.FindByIdentity(s, "https://f.example/b"))!;
-        Assert.Equal(["B, rewritten", "B"], _database.Read(s => ScanStore.Titles(s, b.Id)).Select(t => t.Title));
-        Assert.Equal(1, _database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(IsGone: true))).Tally.Rows);
-        Assert.Null(_database.Read(s => PageStore.FindByIdentity(s, "https://f.example/e")));
+        var b = Database.Read(s => PageStore.FindByIdentity(s, "https://f.example/b"))!;
+        Assert.Equal(["B, rewritten", "B"], Database.Read(s => ScanStore.Titles(s, b.Id)).Select(t => t.Title));
+        Assert.Equal(1, Database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(IsGone: true))).Tally.Rows);
+        Assert.Null(Database.Read(s => PageStore.FindByIdentity(s, "https://f.example/e")));
         // b and d link to a; a links to itself, which does not count.
-        Assert.Equal(2, _database.Read(s => PageStore.FindByIdentity(s, "https://f.example/a"))!.LinksIn);
+        Assert.Equal(2, Database.Read(s => PageStore.FindByIdentity(s, "https://f.example/a"))!.LinksIn);
         Scan(3, Page("/c", "C"));
-        Assert.Equal(PageChangeKind.Back, _database.Read(s => ScanStore.Changes(s, new JobId(3), 10))[0].Kind);
+        Assert.Equal(PageChangeKind.Back, Database.Read(s => ScanStore.Changes(s, new JobId(3), 10))[0].Kind);
     }
 
     [Theory]
@@ -383,20 +372,20 @@ public sealed class KeywordStoreTests : IDisposable
     public void PagesAreSiftedByPath(string path, int count)
     {
         Scan(1, Page("/guides/a", "A"), Page("/guides/sea-kayak", "B"), Page("/shop", "C"), Page("/", "Home"));
-        Assert.Equal(count, _database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(Path: path))).Tally.Rows);
+        Assert.Equal(count, Database.Read(s => PageStore.List(s, new ListQuery(), new PageFilter(Path: path))).Tally.Rows);
     }
 
     [Fact]
     public void AServiceKeyIsKeptAndNeverListed()
     {
-        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", "secret"));
-        var row = _database.Read(ServiceStore.All).Single(s => s.Name == ServiceName.Search);
+        Database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", "secret"));
+        var row = Database.Read(ServiceStore.All).Single(s => s.Name == ServiceName.Search);
         Assert.Equal(new ServiceRow(ServiceName.Search, "https://search.example", "X-Key", true), row);
-        Assert.Equal("secret", _database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
-        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", null));
-        Assert.Equal("secret", _database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
-        _database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", ""));
-        Assert.Null(_database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+        Assert.Equal("secret", Database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+        Database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", null));
+        Assert.Equal("secret", Database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
+        Database.Write(s => ServiceStore.Save(s, ServiceName.Search, "https://search.example", "X-Key", ""));
+        Assert.Null(Database.Read(s => ServiceStore.Key(s, ServiceName.Search)));
     }
 
     private static ScannedPage Page(string path, string? title, int status = 200)
@@ -409,7 +398,7 @@ public sealed class KeywordStoreTests : IDisposable
     private JobId Scan(long number, params ScannedPage[] pages)
     {
         var now = Monday.AddDays(number);
-        return _database.Write(s =>
+        return Database.Write(s =>
         {
             var id = Jobs.JobStore.Add(s, "scan", "Scan", "{}", now);
             ScanStore.Begin(s, id, ScanDepth.Full, "https://f.example/", now);
@@ -420,16 +409,16 @@ public sealed class KeywordStoreTests : IDisposable
         });
     }
 
-    private List<string> Sift(KeywordFilter filter) => [.. _database.Read(s => KeywordStore.List(s, new ListQuery(), filter)).Rows.Select(k => k.Phrase)];
+    private List<string> Sift(KeywordFilter filter) => [.. Database.Read(s => KeywordStore.List(s, new ListQuery(), filter)).Rows.Select(k => k.Phrase)];
 
-    private IReadOnlyList<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter())).Rows;
+    private IReadOnlyList<KeywordRow> List() => Database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter())).Rows;
 
-    private SourceId SourceOf(string label) => _database.Read(SourceStore.All).Single(s => s.Label == label).Id;
+    private SourceId SourceOf(string label) => Database.Read(SourceStore.All).Single(s => s.Label == label).Id;
 
-    private List<string> ListOf(string keyword) => [.. _database.Read(s =>
+    private List<string> ListOf(string keyword) => [.. Database.Read(s =>
         ResultStore.ListOf(s, s.Id<KeywordId>("select keyword_id from keyword where normal_form = @form", ("form", keyword)))).Select(r => r.Url)];
 
-    private void Say(string source, DateTimeOffset when, params Keyword[] keywords) => _database.Write(s => Write(s, source, when, keywords));
+    private void Say(string source, DateTimeOffset when, params Keyword[] keywords) => Database.Write(s => Write(s, source, when, keywords));
 
     private static int Write(WriteSession session, string source, DateTimeOffset when, params Keyword[] keywords)
     {
@@ -441,7 +430,7 @@ public sealed class KeywordStoreTests : IDisposable
     }
 
     private void Results(string label, params (string Keyword, int Position, string Url)[] results) =>
-        _database.Write(session => WriteResults(session, label, Monday.AddDays(1), results), label);
+        Database.Write(session => WriteResults(session, label, Monday.AddDays(1), results), label);
 
     private static void WriteResults(WriteSession session, string label, DateTimeOffset now, params (string Keyword, int Position, string Url)[] results)
     {

@@ -4,24 +4,13 @@ using JadeOrchard.Core;
 namespace JadeOrchard.Storage.Tests;
 
 /// <summary>Rows that go in several at a time are those that were given, on a real file.</summary>
-public sealed class RowBufferTests : IDisposable
+public sealed class RowBufferTests : WithDatabase
 {
-    private readonly string _folder = Directory.CreateTempSubdirectory().FullName;
-    private readonly Database _database;
-
-    public RowBufferTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
-
-    public void Dispose()
-    {
-        _database.Dispose();
-        Directory.Delete(_folder, recursive: true);
-    }
-
     [Fact]
     public void EveryRowArrivesHoweverManyGoInAtOnce() => Gen.Select(Gen.Int[0, 40], Gen.Int[1, 9], Gen.Int[1, 7]).Sample(
         (count, atOnce, shareEvery) =>
         {
-            var rows = _database.Change(null, session =>
+            var rows = Database.Change(null, session =>
             {
                 session.Execute("create temp table if not exists some (day integer, place integer, cluster integer, text text); delete from temp.some;");
                 using (var buffer = new RowBuffer(session, "insert or fail into temp.some (day, place, cluster, text)", atOnce, 2, "@s0", "@s1 + {0}"))
@@ -48,10 +37,10 @@ public sealed class RowBufferTests : IDisposable
     [Fact]
     public void IndexesThatWereDroppedAreMadeAgain()
     {
-        string[] Indexes() => [.. _database.Read(s => s.List("select name || coalesce(sql, '') from sqlite_master where type = 'index' order by name", r => r.GetString(0)))];
+        string[] Indexes() => [.. Database.Read(s => s.List("select name || coalesce(sql, '') from sqlite_master where type = 'index' order by name", r => r.GetString(0)))];
         var before = Indexes();
         var within = 0;
-        _database.Change(null, session =>
+        Database.Change(null, session =>
         {
             session.WithoutIndexes("finding", () => within = (int)session.Count("select count(*) from sqlite_master where type = 'index' and tbl_name = 'finding' and sql is not null"));
             return 0;

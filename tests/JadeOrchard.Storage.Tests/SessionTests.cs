@@ -4,23 +4,12 @@ using JadeOrchard.Storage.Keywords;
 namespace JadeOrchard.Storage.Tests;
 
 /// <summary>What is written beside the caller's own work, on one connection.</summary>
-public sealed class SessionTests : IDisposable
+public sealed class SessionTests : WithDatabase
 {
-    private readonly string _folder = Directory.CreateTempSubdirectory("jade-orchard-").FullName;
-    private readonly Database _database;
-
-    public SessionTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
-
-    public void Dispose()
-    {
-        _database.Dispose();
-        Directory.Delete(_folder, recursive: true);
-    }
-
     [Fact]
     public void WhatIsWrittenBesideIsInItsOrderAndThereForWhateverComesNext()
     {
-        var seen = _database.Change("Write beside", session =>
+        var seen = Database.Change("Write beside", session =>
         {
             using var go = new ManualResetEventSlim();
             session.Beside(() =>
@@ -33,13 +22,13 @@ public sealed class SessionTests : IDisposable
             return session.List("select phrase from keyword order by keyword_id", r => r.GetString(0));
         });
         Assert.Equal(["first", "second"], seen);
-        Assert.Equal(2, _database.Read(KeywordStore.Count));
+        Assert.Equal(2, Database.Read(KeywordStore.Count));
     }
 
     [Fact]
     public void WhatIsStillBeingWrittenAtTheEndIsPartOfTheChange()
     {
-        _database.Change("Write beside", session =>
+        Database.Change("Write beside", session =>
         {
             session.Beside(() =>
             {
@@ -48,27 +37,27 @@ public sealed class SessionTests : IDisposable
             });
             return 0;
         });
-        Assert.Equal(1, _database.Read(KeywordStore.Count));
+        Assert.Equal(1, Database.Read(KeywordStore.Count));
     }
 
     [Fact]
     public void AnErrorInWhatIsWrittenBesideTakesTheChangeBack()
     {
-        Assert.Throws<InvalidOperationException>(() => _database.Change("Write beside", session =>
+        Assert.Throws<InvalidOperationException>(() => Database.Change("Write beside", session =>
         {
             Add(session, "before");
             session.Beside(() => throw new InvalidOperationException("It failed."));
             session.Beside(() => Add(session, "never"));
             return 0;
         }));
-        Assert.Equal(0, _database.Read(KeywordStore.Count));
+        Assert.Equal(0, Database.Read(KeywordStore.Count));
     }
 
     [Fact]
     public void AChangeThatFailsWaitsForWhatIsWrittenBeside()
     {
         var isWritten = false;
-        Assert.Throws<InvalidOperationException>(() => _database.Change<int>("Write beside", session =>
+        Assert.Throws<InvalidOperationException>(() => Database.Change<int>("Write beside", session =>
         {
             session.Beside(() =>
             {
@@ -79,8 +68,8 @@ public sealed class SessionTests : IDisposable
             throw new InvalidOperationException("It failed.");
         }));
         Assert.True(isWritten);
-        Assert.Equal(0, _database.Read(KeywordStore.Count));
-        Assert.Equal(1, _database.Change("And on", session => Add(session, "after")));
+        Assert.Equal(0, Database.Read(KeywordStore.Count));
+        Assert.Equal(1, Database.Change("And on", session => Add(session, "after")));
     }
 
     private static int Add(WriteSession session, string phrase)

@@ -15,21 +15,10 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Storage.Tests;
 
 /// <summary>On real files: what the stores promise.</summary>
-public sealed class StorageTests : IDisposable
+public sealed class StorageTests : WithDatabase
 {
     private static readonly DateOnly Today = new(2026, 11, 24);
     private static readonly DateTimeOffset Now = new(2026, 11, 24, 12, 0, 0, TimeSpan.Zero);
-    private readonly string _folder = Directory.CreateTempSubdirectory("jade-orchard-").FullName;
-    private readonly Database _database;
-
-    public StorageTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
-
-    public void Dispose()
-    {
-        _database.Dispose();
-        Directory.Delete(_folder, recursive: true);
-    }
-
     [Fact]
     public void ImportingAgainUpdatesRatherThanDoubles()
     {
@@ -53,7 +42,7 @@ public sealed class StorageTests : IDisposable
         Results(Today, ("kayak", 1, "https://new.example/"));
         Results(Today.AddDays(-9), ("kayak", 1, "https://old.example/"));
         Assert.Equal(["https://new.example/"], ListOf("kayak").Select(r => r.Url));
-        var newest = _database.Read(s => ResultStore.Newest(s, KeywordStore.All(s).Ids));
+        var newest = Database.Read(s => ResultStore.Newest(s, KeywordStore.All(s).Ids));
         Assert.Equal("https://new.example", newest.Identities[newest.Lists.Urls(0)[0]]);
     }
 
@@ -68,7 +57,7 @@ public sealed class StorageTests : IDisposable
     [Fact]
     public void AWriteThatFailsLeavesNothing()
     {
-        Assert.Throws<InvalidOperationException>(() => _database.Write(session =>
+        Assert.Throws<InvalidOperationException>(() => Database.Write(session =>
         {
             using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "test.csv", Now), Now);
             writer.Write(new Keyword("kayak", "kayak"));
@@ -81,15 +70,15 @@ public sealed class StorageTests : IDisposable
     public void WhatWasCommittedIsThereAfterTheFileIsOpenedAgain()
     {
         Keywords(new Keyword("kayak", "kayak", 5));
-        using var again = Database.Open(Path.Combine(_folder, "project.db"));
+        using var again = Database.Open(Path.Combine(Folder, "project.db"));
         Assert.Equal(1, again.Read(s => s.Count("select count(*) from keyword")));
     }
 
     [Fact]
     public void ANewerDatabaseIsLeftAlone()
     {
-        _database.Write(s => s.Execute("pragma user_version = 999"));
-        Assert.Throws<InvalidOperationException>(() => Database.Open(Path.Combine(_folder, "project.db")));
+        Database.Write(s => s.Execute("pragma user_version = 999"));
+        Assert.Throws<InvalidOperationException>(() => Database.Open(Path.Combine(Folder, "project.db")));
     }
 
     [Fact]
@@ -97,7 +86,7 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, page) = ClusterWithPage();
         var other = Page("https://f.example/other");
-        Assert.Throws<SqliteException>(() => _database.Write(s =>
+        Assert.Throws<SqliteException>(() => Database.Write(s =>
             s.Execute("insert into assignment values (@c, @p, '')", ("c", cluster), ("p", other))));
         Assert.Equal(page, Cluster(cluster).PageId);
     }
@@ -107,7 +96,7 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, _) = ClusterWithPage();
         var other = Page("https://f.example/other");
-        _database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UnixEpoch));
+        Database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UnixEpoch));
         Assert.Equal(other, Cluster(cluster).PageId);
     }
 
@@ -115,36 +104,36 @@ public sealed class StorageTests : IDisposable
     public void UndoAndRedoBringBackEveryStep()
     {
         var (cluster, page) = ClusterWithPage();
-        _database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
-        _database.Write(
+        Database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
+        Database.Write(
             s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "New"), DateTimeOffset.UnixEpoch), "plan");
         Assert.Equal(PageKind.Planned, Cluster(cluster).PageKind);
 
-        Assert.Equal("plan", _database.Write(UndoLog.Undo));
+        Assert.Equal("plan", Database.Write(UndoLog.Undo));
         Assert.Null(Cluster(cluster).PageId);
-        Assert.Equal(1, _database.Read(s => s.Count("select count(*) from page")));
-        Assert.Equal("clear", _database.Write(UndoLog.Undo));
+        Assert.Equal(1, Database.Read(s => s.Count("select count(*) from page")));
+        Assert.Equal("clear", Database.Write(UndoLog.Undo));
         Assert.Equal(page, Cluster(cluster).PageId);
-        Assert.Null(_database.Write(UndoLog.Undo));
+        Assert.Null(Database.Write(UndoLog.Undo));
 
-        Assert.Equal("clear", _database.Write(UndoLog.Redo));
-        Assert.Equal("plan", _database.Write(UndoLog.Redo));
+        Assert.Equal("clear", Database.Write(UndoLog.Redo));
+        Assert.Equal("plan", Database.Write(UndoLog.Redo));
         Assert.Equal("https://f.example/new", Cluster(cluster).PageUrl);
-        Assert.Equal(("plan", null), _database.Read(UndoLog.Next));
+        Assert.Equal(("plan", null), Database.Read(UndoLog.Next));
     }
 
     [Fact]
     public void ANewStepForgetsWhatWasUndone()
     {
         var (cluster, page) = ClusterWithPage();
-        _database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
-        _database.Write(UndoLog.Undo);
+        Database.Write(s => PageMapStore.Unassign(s, cluster), "clear");
+        Database.Write(UndoLog.Undo);
         // The page that it has anyway: nothing is changed, so what was undone can still be redone.
-        _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UtcNow), "assign");
-        Assert.Equal((null, "clear"), _database.Read(UndoLog.Next));
+        Database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UtcNow), "assign");
+        Assert.Equal((null, "clear"), Database.Read(UndoLog.Next));
         var other = Page("https://f.example/other");
-        _database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UtcNow), "assign");
-        Assert.Equal(("assign", null), _database.Read(UndoLog.Next));
+        Database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UtcNow), "assign");
+        Assert.Equal(("assign", null), Database.Read(UndoLog.Next));
     }
 
     [Fact]
@@ -152,21 +141,21 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, page) = ClusterWithPage();
         Keywords(new Keyword("canoe", "canoe"));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(2), [new KeywordId(2)])]), "regroup");
-        Assert.Null(_database.Read(s => ClusterStore.Find(s, cluster)));
-        _database.Write(UndoLog.Undo);
+        Database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(2), [new KeywordId(2)])]), "regroup");
+        Assert.Null(Database.Read(s => ClusterStore.Find(s, cluster)));
+        Database.Write(UndoLog.Undo);
         Assert.Equal(page, Cluster(cluster).PageId);
-        Assert.Equal(cluster, _database.Read(ClusterStore.Memberships)[new KeywordId(1)]);
-        Assert.Single(_database.Read(ClusterStore.Memberships));
+        Assert.Equal(cluster, Database.Read(ClusterStore.Memberships)[new KeywordId(1)]);
+        Assert.Single(Database.Read(ClusterStore.Memberships));
     }
 
     [Fact]
     public void APlannedPageThatIsImportedBecomesExistingAndKeepsItsCluster()
     {
         var (cluster, _) = ClusterWithPage();
-        _database.Write(s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "Working"), DateTimeOffset.UtcNow));
-        _database.Write(s => PageStore.Import(s, "https://f.example/new", new SitePage("https://www.f.example/new", "Written")));
-        _database.Write(s => ClusterStore.RefreshCoverage(s, null, Today));
+        Database.Write(s => PageMapStore.Assign(s, cluster, PageStore.Plan(s, "https://f.example/new", "https://f.example/new", "Working"), DateTimeOffset.UtcNow));
+        Database.Write(s => PageStore.Import(s, "https://f.example/new", new SitePage("https://www.f.example/new", "Written")));
+        Database.Write(s => ClusterStore.RefreshCoverage(s, null, Today));
         var row = Cluster(cluster);
         Assert.Equal((PageKind.Existing, "Written"), (row.PageKind, row.PageTitle));
         Assert.Equal(Coverage.Covered, row.Mark);
@@ -176,10 +165,10 @@ public sealed class StorageTests : IDisposable
     public void OwnPagesAreTakenInFromResults()
     {
         Results(("kayak", 1, "https://www.f.example/a"), ("kayak", 2, "https://shop.f.example/b"), ("kayak", 3, "https://xf.example/c"));
-        _database.Write(s => PageStore.AdoptFromResults(s, new OwnSite("f.example")));
+        Database.Write(s => PageStore.AdoptFromResults(s, new OwnSite("f.example")));
         Assert.Equal(
             ["https://shop.f.example/b", "https://www.f.example/a"],
-            _database.Read(s => PageStore.List(s, new ListQuery(Sort: "url"), new PageFilter())).Rows.Select(p => p.Url));
+            Database.Read(s => PageStore.List(s, new ListQuery(Sort: "url"), new PageFilter())).Rows.Select(p => p.Url));
     }
 
     [Fact]
@@ -187,45 +176,45 @@ public sealed class StorageTests : IDisposable
     {
         var (cluster, page) = ClusterWithPage();
         var finding = new ComputedFinding("no-page:1", "cluster:1", FindingKind.NoPage, cluster, null, new KeywordId(1), page, null, 5, [new StoredFact(new KeywordId(1), 0, 0, 5)]);
-        void Compute(params ComputedFinding[] findings) => _database.Write(s =>
+        void Compute(params ComputedFinding[] findings) => Database.Write(s =>
         {
             var changes = new FindingChanges();
             ComputedFindings.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
             ComputedFindings.Settle(s, changes, null, true);
             FindingCounts.Refresh(s, changes, null);
         });
-        void Decide(FindingState state) => _database.Write(s =>
+        void Decide(FindingState state) => Database.Write(s =>
         {
             FindingDecisions.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
             ComputedFindings.Settle(s, new FindingChanges(), null, true);
         });
-        FindingState State() => _database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
+        FindingState State() => Database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
 
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
         Decide(FindingState.Accepted);
         Compute(finding with { AtStake = 7 });
         Assert.Equal(FindingState.Accepted, State());
-        Assert.Equal(7, _database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
+        Assert.Equal(7, Database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
 
         Decide(FindingState.Resolved);
         Compute(finding);
         Assert.Equal(FindingState.Resolved, State());
-        _database.Write(ProjectStore.RaiseEvidenceVersion);
+        Database.Write(ProjectStore.RaiseEvidenceVersion);
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
         Compute();
         Assert.Equal(FindingState.Resolved, State());
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
-        Assert.Equal("kayak", Assert.Single(_database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
+        Assert.Equal("kayak", Assert.Single(Database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
     }
 
     [Fact]
     public void CandidatesOfAnOlderProjectAreKeptWithTheirSuggestion()   // migration 9
     {
         var (cluster, page) = ClusterWithPage();
-        _database.Write(s => s.Execute(
+        Database.Write(s => s.Execute(
             """
             alter table suggestion drop column candidates;
             create table page_candidate (
@@ -236,7 +225,7 @@ public sealed class StorageTests : IDisposable
             pragma user_version = 8;
             """,
             ("cluster", cluster), ("page", page)));
-        using var newer = Database.Open(Path.Combine(_folder, "project.db"));
+        using var newer = Database.Open(Path.Combine(Folder, "project.db"));
         Assert.Equal(
             [(page, 0.1, null, null, 80), (page, (double?)null, 0.25, (double?)1, 12.5)],
             newer.Read(s => PageMapStore.Candidates(s, cluster)).Select(c => (c.PageId, c.Results, c.Performance, c.Text, c.Strength)));
@@ -253,7 +242,7 @@ public sealed class StorageTests : IDisposable
         var (before, after) = (Enumerable.Range(0, 1_500).Select(i => Of(i, i % 7)).ToList(), Enumerable.Range(700, 1_500).Select(i => Of(i, i % 5)).ToList());
         List<string> Saved(int portion)
         {
-            using var database = Database.Open(Path.Combine(_folder, $"{portion}.db"));
+            using var database = Database.Open(Path.Combine(Folder, $"{portion}.db"));
             foreach (var (findings, scopes) in new[] { (before, 0..1_500), (after, 0..2_200) })
             {
                 database.Write(s =>
@@ -289,7 +278,7 @@ public sealed class StorageTests : IDisposable
 
     [Fact]
     public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
-        _database.Write(s => FindingDecisions.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
+        Database.Write(s => FindingDecisions.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
 
     [Fact]
     public void ListsSortFilterSearchAndPageWithATallyOfAllThatFits()
@@ -297,17 +286,17 @@ public sealed class StorageTests : IDisposable
         Keywords([.. Enumerable.Range(0, 250).Select(i => new Keyword($"kayak {i:D3}", $"kayak {i:D3}", i % 50 == 0 ? null : i, i % 100, null, i % 2 == 0 ? Intent.Commercial : null))]);
         Keywords(new Keyword("100% canoe_", "100% canoe_", 7));
 
-        var page = _database.Read(s => KeywordStore.List(s, new ListQuery("kayak", "volume", true, 100, 50), new KeywordFilter()));
+        var page = Database.Read(s => KeywordStore.List(s, new ListQuery("kayak", "volume", true, 100, 50), new KeywordFilter()));
         Assert.Equal(50, page.Rows.Count);
         Assert.Equal(250, page.Tally.Rows);
         Assert.Equal(page.Rows.Select(r => r.Volume).OrderDescending(), page.Rows.Select(r => r.Volume));
         Assert.Equal(Enumerable.Range(0, 250).Where(i => i % 50 != 0).Sum(), page.Tally.Demand);
 
-        var last = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "volume", false, 246, 50), new KeywordFilter())).Rows;
+        var last = Database.Read(s => KeywordStore.List(s, new ListQuery(null, "volume", false, 246, 50), new KeywordFilter())).Rows;
         Assert.All(last, r => Assert.Null(r.Volume));
-        Assert.Equal("100% canoe_", Assert.Single(_database.Read(s => KeywordStore.List(s, new ListQuery("0% canoe_"), new KeywordFilter())).Rows).Phrase);
-        Assert.Equal(125, _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter(Intents: "commercial"))).Tally.Rows);
-        var odd = _database.Read(s => KeywordStore.List(s, new ListQuery(null, "'; drop table keyword; --"), new KeywordFilter(MinVolume: 240)));
+        Assert.Equal("100% canoe_", Assert.Single(Database.Read(s => KeywordStore.List(s, new ListQuery("0% canoe_"), new KeywordFilter())).Rows).Phrase);
+        Assert.Equal(125, Database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter(Intents: "commercial"))).Tally.Rows);
+        var odd = Database.Read(s => KeywordStore.List(s, new ListQuery(null, "'; drop table keyword; --"), new KeywordFilter(MinVolume: 240)));
         Assert.Equal(10, odd.Tally.Rows);
     }
 
@@ -319,15 +308,15 @@ public sealed class StorageTests : IDisposable
         Assert.Equal(phrase, Assert.Single(List().Rows).Phrase);
     }
 
-    private ListPage<KeywordRow> List() => _database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
+    private ListPage<KeywordRow> List() => Database.Read(s => KeywordStore.List(s, new ListQuery(), new KeywordFilter()));
 
     [Fact]
     public void TheLogIsMovedIntoTheFileWhileItIsOpen()
     {
-        var file = new FileInfo(Path.Combine(_folder, "project.db"));
+        var file = new FileInfo(Path.Combine(Folder, "project.db"));
         var before = file.Length;
         for (var i = 0; i < 32; i++)
-            _database.Write(s => PageStore.Import(s, $"https://f.example/{i}", new SitePage($"https://f.example/{i}", "Title"), new string('a', 100_000)));
+            Database.Write(s => PageStore.Import(s, $"https://f.example/{i}", new SitePage($"https://f.example/{i}", "Title"), new string('a', 100_000)));
         Assert.True(SpinWait.SpinUntil(
             () =>
             {
@@ -342,31 +331,31 @@ public sealed class StorageTests : IDisposable
     {
         Keywords(new Keyword("kayak", "kayak", 100), new Keyword("canoe", "canoe", 50), new Keyword("paddle", "paddle", 10));
         GroupedCluster[] grouping = [new(default, new KeywordId(1), [new KeywordId(1), new KeywordId(3)]), new(default, new KeywordId(2), [new KeywordId(2)])];
-        _database.Write(s => ClusterStore.Replace(s, grouping), "Regroup");
-        _database.Write(s => Topics.TopicStore.Replace(s, [new Topics.GatheredTopic(default, new ClusterId(1), [new ClusterId(1), new ClusterId(2)])]), "Rebuild topics");
-        var (clusters, members, topics) = (_database.Read(s => ClusterStore.All(s)), _database.Read(ClusterStore.Memberships), _database.Read(Topics.TopicStore.OfClusters));
+        Database.Write(s => ClusterStore.Replace(s, grouping), "Regroup");
+        Database.Write(s => Topics.TopicStore.Replace(s, [new Topics.GatheredTopic(default, new ClusterId(1), [new ClusterId(1), new ClusterId(2)])]), "Rebuild topics");
+        var (clusters, members, topics) = (Database.Read(s => ClusterStore.All(s)), Database.Read(ClusterStore.Memberships), Database.Read(Topics.TopicStore.OfClusters));
         Assert.Equal([new TopicId(1), new TopicId(1)], topics.Values.Select(t => t.TopicId!.Value));
 
-        _database.Write(UndoLog.Undo);
-        Assert.All(_database.Read(Topics.TopicStore.OfClusters).Values, t => Assert.Null(t.TopicId));
-        Assert.Equal(0, _database.Read(Topics.TopicStore.Count));
-        _database.Write(UndoLog.Undo);
-        Assert.Empty(_database.Read(s => ClusterStore.All(s)));
-        Assert.Empty(_database.Read(ClusterStore.Memberships));
+        Database.Write(UndoLog.Undo);
+        Assert.All(Database.Read(Topics.TopicStore.OfClusters).Values, t => Assert.Null(t.TopicId));
+        Assert.Equal(0, Database.Read(Topics.TopicStore.Count));
+        Database.Write(UndoLog.Undo);
+        Assert.Empty(Database.Read(s => ClusterStore.All(s)));
+        Assert.Empty(Database.Read(ClusterStore.Memberships));
 
-        _database.Write(UndoLog.Redo);
-        _database.Write(UndoLog.Redo);
-        Assert.Equal(clusters, _database.Read(s => ClusterStore.All(s)));
-        Assert.Equal(members, _database.Read(ClusterStore.Memberships));
-        Assert.Equal(topics, _database.Read(Topics.TopicStore.OfClusters));
+        Database.Write(UndoLog.Redo);
+        Database.Write(UndoLog.Redo);
+        Assert.Equal(clusters, Database.Read(s => ClusterStore.All(s)));
+        Assert.Equal(members, Database.Read(ClusterStore.Memberships));
+        Assert.Equal(topics, Database.Read(Topics.TopicStore.OfClusters));
     }
 
-    private ClusterRow Cluster(ClusterId id) => _database.Read(s => ClusterStore.Find(s, id))!;
+    private ClusterRow Cluster(ClusterId id) => Database.Read(s => ClusterStore.Find(s, id))!;
 
-    private IReadOnlyList<ResultRow> ListOf(string keyword) => _database.Read(s =>
+    private IReadOnlyList<ResultRow> ListOf(string keyword) => Database.Read(s =>
         ResultStore.ListOf(s, s.Id<KeywordId>("select keyword_id from keyword where normal_form = @form", ("form", keyword))));
 
-    private PageId Page(string url) => _database.Write(s =>
+    private PageId Page(string url) => Database.Write(s =>
     {
         PageStore.Import(s, url, new SitePage(url, "Title"));
         return PageStore.FindByIdentity(s, url)!.Id;
@@ -375,14 +364,14 @@ public sealed class StorageTests : IDisposable
     private (ClusterId Cluster, PageId Page) ClusterWithPage()
     {
         Keywords(new Keyword("kayak", "kayak", 100));
-        _database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(1), [new KeywordId(1)])]));
-        var cluster = _database.Read(ClusterStore.Memberships)[new KeywordId(1)];
+        Database.Write(s => ClusterStore.Replace(s, [new GroupedCluster(default, new KeywordId(1), [new KeywordId(1)])]));
+        var cluster = Database.Read(ClusterStore.Memberships)[new KeywordId(1)];
         var page = Page("https://f.example/kayaks");
-        _database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UnixEpoch));
+        Database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UnixEpoch));
         return (cluster, page);
     }
 
-    private void Keywords(params Keyword[] keywords) => _database.Write(session =>
+    private void Keywords(params Keyword[] keywords) => Database.Write(session =>
     {
         using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "test.csv", Now), Now);
         foreach (var keyword in keywords)
@@ -392,7 +381,7 @@ public sealed class StorageTests : IDisposable
 
     private void Results(params (string Keyword, int Position, string Url)[] results) => Results(null, results);
 
-    private void Results(DateOnly? day, params (string Keyword, int Position, string Url)[] results) => _database.Write(session =>
+    private void Results(DateOnly? day, params (string Keyword, int Position, string Url)[] results) => Database.Write(session =>
     {
         using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "results.csv", Now), Now);
         foreach (var (keyword, position, url) in results)

@@ -5,20 +5,9 @@ using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Storage.Tests.Performance;
 
-public sealed class PerformanceStoreTests : IDisposable
+public sealed class PerformanceStoreTests : WithDatabase
 {
     private static readonly DateOnly Day = new(2026, 10, 5);   // a Monday
-
-    private readonly string _folder = Directory.CreateTempSubdirectory("jade-performance-").FullName;
-    private readonly Database _database;
-
-    public PerformanceStoreTests() => _database = Database.Open(Path.Combine(_folder, "project.db"));
-
-    public void Dispose()
-    {
-        _database.Dispose();
-        Directory.Delete(_folder, recursive: true);
-    }
 
     [Fact]
     public void QueriesAndAddressesThatAreTheSameAreSummedAndRowsThatAreThereTwiceCountOnce()
@@ -26,7 +15,7 @@ public sealed class PerformanceStoreTests : IDisposable
         Bring(new("Dry suits?", "https://www.f.example/a", Day, 1, 10, 2), new("dry suits", "https://f.example/a", Day, 2, 30, 6), new("dry suits", "https://f.example/a", Day, 3, 30, 4));
         var pair = Assert.Single(Pairs());
         Assert.Equal((4, 40, ((10 * 2) + (30 * 4)) / 40.0), (pair.Clicks, pair.Impressions, pair.Position));
-        Assert.Equal(2, _database.Read(PerformanceStore.Summary).Rows);
+        Assert.Equal(2, Database.Read(PerformanceStore.Summary).Rows);
     }
 
     [Fact]
@@ -35,15 +24,15 @@ public sealed class PerformanceStoreTests : IDisposable
         Bring(new Row("a", "https://f.example/a", Day, 5, 50, 3), new Row("a", "https://f.example/a", Day.AddDays(1), 5, 50, 3));
         Bring(new Row("a", "https://f.example/a", Day, 9, 90, 2));
         Assert.Equal((14, 140), (Pairs()[0].Clicks, Pairs()[0].Impressions));
-        _database.Write(s =>
+        Database.Write(s =>
         {
             UndoLog.Undo(s);
             PerformanceStore.Refresh(s);
         });
         Assert.Equal((10, 100), (Pairs()[0].Clicks, Pairs()[0].Impressions));
         // Nothing can bring the second one back after something else was done: its rows go.
-        _database.Write(s => PageStore.Plan(s, "https://f.example/p", "https://f.example/p", null), "Plan");
-        Assert.Equal(2, _database.Read(s => s.Count("select count(*) from performance")));
+        Database.Write(s => PageStore.Plan(s, "https://f.example/p", "https://f.example/p", null), "Plan");
+        Assert.Equal(2, Database.Read(s => s.Count("select count(*) from performance")));
     }
 
     [Fact]
@@ -51,7 +40,7 @@ public sealed class PerformanceStoreTests : IDisposable
     {
         Bring(new Row("a", "https://f.example/a", Day, 1, 10, 3), new Row("a", "https://f.example/a", Day.AddDays(-89), 1, 10, 3), new Row("a", "https://f.example/a", Day.AddDays(-90), 1, 10, 3));
         Assert.Equal(20, Pairs().Single().Impressions);
-        var summary = _database.Read(PerformanceStore.Summary);
+        var summary = Database.Read(PerformanceStore.Summary);
         Assert.Equal((90, Day.AddDays(-90), Day.AddDays(-89), Day), (summary.Days, summary.FirstDay, summary.CountsFrom, summary.LastDay));
     }
 
@@ -59,17 +48,17 @@ public sealed class PerformanceStoreTests : IDisposable
     public void PagesThatWereShownAreTakenInAndTheirWeeksAreTold()
     {
         Bring(new Row("a", "https://f.example/a", Day, 2, 10, 3), new Row("a", "https://f.example/b", Day.AddDays(7), 1, 10, 5), new Row("a", "https://f.example/a", Day.AddDays(13), 1, 10, 4), new Row("b", "https://f.example/c", Day, 0, 0, 0));
-        _database.Write(s =>
+        Database.Write(s =>
         {
             PerformanceStore.Refresh(s);
             PerformanceStore.AdoptPages(s);
         });
-        var pages = _database.Read(PageStore.Existing);
+        var pages = Database.Read(PageStore.Existing);
         Assert.Equal(["https://f.example/a", "https://f.example/b"], pages.Select(p => p.Identity).Order());
-        Assert.Equal([(Day, "https://f.example/a"), (Day.AddDays(7), "https://f.example/a")], _database.Read(PerformanceStore.BestByWeek).Select(w => (w.Week, w.PageIdentity)));
-        var weeks = _database.Read(s => PerformanceStore.Weeks(s, [.. pages.Select(p => p.Id)], null));
+        Assert.Equal([(Day, "https://f.example/a"), (Day.AddDays(7), "https://f.example/a")], Database.Read(PerformanceStore.BestByWeek).Select(w => (w.Week, w.PageIdentity)));
+        var weeks = Database.Read(s => PerformanceStore.Weeks(s, [.. pages.Select(p => p.Id)], null));
         Assert.Equal([(Day, 2L, 3.0), (Day.AddDays(7), 1L, 4.0), (Day.AddDays(7), 1L, 5.0)], weeks.Select(w => (w.Week, w.Clicks, w.Position!.Value)).Order());
-        Assert.Equal([("a", 2L)], _database.Read(s => PerformanceStore.OfPage(s, pages.Single(p => p.Identity == "https://f.example/b").Id, 10)).Select(q => (q.Query, q.PagesShown)));
+        Assert.Equal([("a", 2L)], Database.Read(s => PerformanceStore.OfPage(s, pages.Single(p => p.Identity == "https://f.example/b").Id, 10)).Select(q => (q.Query, q.PagesShown)));
     }
 
     [Fact]
@@ -92,7 +81,7 @@ public sealed class PerformanceStoreTests : IDisposable
     public void OccurrencesSaturateAsInTheSearchEngineOfTheDatabase()
     {
         string[] texts = ["kayak", "kayak kayak roof rack for a kayak", "a long text about a kayak and many other things that have nothing to do with it at all", "kayak kayak kayak kayak kayak kayak", "nothing of it", "sea"];
-        var scores = _database.Write(session =>
+        var scores = Database.Write(session =>
         {
             session.Execute("create virtual table temp.text using fts5 (body)");
             foreach (var text in texts)
@@ -108,7 +97,7 @@ public sealed class PerformanceStoreTests : IDisposable
 
     private sealed record Row(string Query, string Url, DateOnly Day, long Clicks, long Impressions, double Position);
 
-    private void Bring(params Row[] rows) => _database.Write(
+    private void Bring(params Row[] rows) => Database.Write(
         session =>
         {
             using (var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Import, "rows", DateTimeOffset.UtcNow))
@@ -126,7 +115,7 @@ public sealed class PerformanceStoreTests : IDisposable
         },
         "Import");
 
-    private List<PerformancePair> Pairs() => _database.Read(session =>
+    private List<PerformancePair> Pairs() => Database.Read(session =>
     {
         var pairs = new List<PerformancePair>();
         PerformanceStore.EachPair(session, pairs.Add);
