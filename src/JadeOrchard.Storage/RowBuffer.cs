@@ -1,4 +1,3 @@
-using System.Globalization;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage;
@@ -21,7 +20,7 @@ internal sealed class RowBuffer : IDisposable
     /// </param>
     /// <param name="rows">How many rows go in at once. A value is found by its name among all, so more is not better.</param>
     /// <param name="columns">How many values a row has of its own.</param>
-    /// <param name="shared">The expressions that come before them, each with one value for all rows, @s0 and so on; {0} is the row.</param>
+    /// <param name="shared">The expressions that come before them, each with one value for all rows, @s0 and so on.</param>
     public RowBuffer(WriteSession session, string insert, int rows, int columns, params string[] shared)
     {
         (_session, _insert, _columns, _shared) = (session, insert, columns, shared);
@@ -73,7 +72,7 @@ internal sealed class RowBuffer : IDisposable
     {
         var values = Enumerable.Range(0, rows).Select(row => string.Join(
             ", ",
-            _shared.Select(s => string.Format(CultureInfo.InvariantCulture, s, row)).Concat(Enumerable.Range(row * _columns, _columns).Select(i => $"@{i}"))));
+            _shared.Concat(Enumerable.Range(row * _columns, _columns).Select(i => $"@{i}"))));
         var command = _session.Command($"{_insert} values ({string.Join("), (", values)}) {OnConflict}");
         foreach (var name in Enumerable.Range(0, _shared.Length).Select(i => $"@s{i}").Concat(Enumerable.Range(0, rows * _columns).Select(i => $"@{i}")))
             command.Parameters.Add(new SqliteParameter(name, DBNull.Value));

@@ -60,7 +60,7 @@ internal static class Tables
         Recorded("list_member"),
         Recorded("saved_filter"),
         Recorded("declined"),
-        Recorded("result_list", new TouchRule(Data.Results, "keyword_id")) with { PayloadBytes = "(select 150 * count(*) from result r where r.list_id = i.row_id)" },
+        Recorded("result_list", new TouchRule(Data.Results, "keyword_id")) with { PayloadBytes = "(select sum(octet_length(ranks) + octet_length(shown)) from result_part r where r.list_id = i.row_id)" },
         Recorded("page", new TouchRule(Data.Pages, "page_id") { Only = "{0}.kind = 'existing'" }) with
         {
             Derived = ["seen_for", "clicks", "open_findings"],
@@ -92,7 +92,7 @@ internal static class Tables
 
         Excluded("data_state", "tells the project from others, and counts images in memory"),
         Excluded("url", "addresses that were ever met, added to and never changed"),
-        Excluded("result", "kept as long as its list is there or a step can bring it back"),
+        Excluded("result_part", "kept as long as its list is there or a step can bring it back"),
         Excluded("result_phrase", "kept as long as its list is there or a step can bring it back"),
         Excluded("page_content", "never changed; kept as long as its page is there or a step can bring it back"),
         Excluded("page_link", "kept with its page_content"),

@@ -73,7 +73,7 @@ internal static class UndoBounds
             session.Execute($"delete from undo_{table.Name} where step_id = @step", ("step", step));
         session.Execute("delete from undo_range where step_id = @step; delete from undo_step where step_id = @step;", ("step", step));
         foreach (var list in lists.Where(id => IsGone(session, "result_list", "list_id", "undo_result_list", "row_id", id)))
-            session.Execute("delete from result where list_id = @id; delete from result_phrase where list_id = @id;", ("id", list));
+            session.Execute("delete from result_part where list_id = @id; delete from result_phrase where list_id = @id;", ("id", list));
         foreach (var content in contents.Where(id => IsGone(session, "page", "content_id", "undo_page", "content_id", id)))
             session.Execute("delete from page_link where content_id = @id; delete from page_stems where content_id = @id; delete from page_content where content_id = @id;", ("id", content));
         var gone = batches.Where(id => IsGone(session, "performance_batch", "batch_id", "undo_performance_batch", "row_id", id)).ToList();

@@ -85,7 +85,7 @@ public sealed class KeywordStoreTests : WithDatabase
         Assert.Equal(["https://c.example/"], ListOf("kayak"));
         Database.Write(UndoLog.Undo);
         Database.Write(s => ListStore.Make(s, "x", "", Monday), "a new step");
-        Assert.Equal(2, Database.Read(s => s.Count("select count(*) from result")));
+        Assert.Equal(1, Database.Read(s => s.Count("select count(*) from result_part")));
     }
 
     /// <summary>The rows that an import adds are recorded as ranges, so it must be told apart what was there before.</summary>
@@ -449,6 +449,7 @@ public sealed class KeywordStoreTests : WithDatabase
     {
         "select phrase || ifnull(volume, '-') || ifnull(captured_on, '-') || ifnull(capture_state, '-') || ifnull(capture_note, '-') from keyword order by normal_form",
         "select k.normal_form || v.source_id || v.phrase || ifnull(v.volume, '-') from keyword_value v join keyword k using (keyword_id) order by 1",
-        "select k.normal_form || l.captured_on || ' ' || r.position || u.identity from result_list l join keyword k using (keyword_id) join result r using (list_id) join url u using (url_id) order by 1",
-    }.SelectMany(sql => s.List(sql, r => r.GetString(0)))));
+    }.SelectMany(sql => s.List(sql, r => r.GetString(0)))
+        .Concat(s.List("select k.normal_form, l.captured_on, l.list_id from result_list l join keyword k using (keyword_id) order by 1, 2", r => (Form: r.GetString(0), Day: r.GetInt32(1), Id: r.Id<ResultListId>(2)))
+            .SelectMany(l => ResultStore.Results(s, l.Id).Select(r => $"{l.Form}{l.Day} {r.Position} {r.Identity} {r.Url} {r.Title} {r.Snippet}")))));
 }

@@ -213,23 +213,53 @@ public sealed class StorageTests : WithDatabase
     [Fact]
     public void CandidatesOfAnOlderProjectAreKeptWithTheirSuggestion()   // migration 9
     {
-        var (cluster, page) = ClusterWithPage();
-        Database.Write(s => s.Execute(
+        var (cluster, page) = (new ClusterId(1), new PageId(7));
+        using var newer = Newer(
+            8,
             """
-            alter table suggestion drop column candidates;
-            create table page_candidate (
-              cluster_id integer not null, place integer not null, page_id integer not null, results real, performance real, text real, named real not null default 0, strength real not null,
-              primary key (cluster_id, place)) strict, without rowid;
-            insert into suggestion (cluster_id, page_id, verdict, strength) values (@cluster, @page, 'clear', 80), (999, null, 'none', 0);
-            insert into page_candidate values (@cluster, 1, @page, null, 0.25, 1, 0, 12.5), (@cluster, 0, @page, 0.1, null, null, 1, 80);
-            pragma user_version = 8;
-            """,
-            ("cluster", cluster), ("page", page)));
-        using var newer = Database.Open(Path.Combine(Folder, "project.db"));
+            insert into page (page_id, identity, url, kind, source) values (7, 'a', 'a', 'existing', 'scan');
+            insert into suggestion (cluster_id, page_id, verdict, strength) values (1, 7, 'clear', 80), (999, null, 'none', 0);
+            insert into page_candidate (cluster_id, place, page_id, results, performance, text, named, strength) values (1, 1, 7, null, 0.25, 1, 0, 12.5), (1, 0, 7, 0.1, null, null, 1, 80);
+            """);
         Assert.Equal(
             [(page, 0.1, null, null, 80), (page, (double?)null, 0.25, (double?)1, 12.5)],
             newer.Read(s => PageMapStore.Candidates(s, cluster)).Select(c => (c.PageId, c.Results, c.Performance, c.Text, c.Strength)));
         Assert.Empty(newer.Read(s => PageMapStore.Candidates(s, new ClusterId(999))));
+    }
+
+    [Fact]
+    public void ResultsOfAnOlderProjectAreKeptInTheirLists()   // migration 10
+    {
+        using var newer = Newer(
+            9,
+            """
+            insert into keyword (keyword_id, phrase, normal_form, words, word_count, is_question, brand, variant_key) values (1, 'kayak', 'kayak', 'kayak', 1, 0, 'none', 'kayak');
+            insert into result_list (list_id, keyword_id, captured_on, captured_at, origin) values (5, 1, 740000, '2027-01-25', 'import'), (6, 1, 739999, '2027-01-24', 'import');
+            insert into url (url_id, identity, host) values (1, 'a.example/', 'a.example'), (2, 'b.example/', 'b.example');
+            insert into result (list_id, url_id, position, url, title, snippet) values
+              (5, 2, 4, 'https://b.example/', 'Says "B", äöü', null), (6, 1, 1, 'https://a.example/', null, 'only A'), (5, 1, 2, 'https://a.example/', null, null), (5, 1, 9, 'http://a.example', null, null);
+            """);
+        Assert.Equal(
+            [("https://a.example/", 2, null, null), ("https://b.example/", 4, "Says \"B\", äöü", (string?)null)],
+            newer.Read(s => ResultStore.Results(s, new ResultListId(5))).Select(r => (r.Url, r.Position, r.Title, r.Snippet)));
+        Assert.Equal("only A", Assert.Single(newer.Read(s => ResultStore.Results(s, new ResultListId(6)))).Snippet);
+        Assert.Equal([2, 1], newer.Read(s => ResultStore.Lists(s, new KeywordId(1))).Select(l => l.Results));
+    }
+
+    /// <summary>A project of an older shape, opened as one of the newest.</summary>
+    private Database Newer(int shape, string rows)
+    {
+        var path = Path.Combine(Folder, "older.db");
+        using (var connection = new SqliteConnection($"Data Source={path};Pooling=False"))
+        {
+            connection.Open();
+            Migrations.Apply(connection, shape);
+            using var command = connection.CreateCommand();
+            command.CommandText = rows;
+            command.ExecuteNonQuery();
+        }
+
+        return Database.Open(path);
     }
 
     /// <summary>Many are saved with the indexes off, and few with them on; then all of these are there again.</summary>

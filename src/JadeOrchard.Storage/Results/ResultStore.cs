@@ -1,4 +1,3 @@
-using System.Globalization;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
 using JadeOrchard.Core.Keywords;
@@ -35,45 +34,71 @@ public sealed record ExportedList(
 public static class ResultStore
 {
     /// <returns>For keywords that were captured several times the site's page that stood best at each capture, oldest first; captures without one left out.</returns>
-    public static IReadOnlyList<(KeywordId KeywordId, DateOnly Day, string PageIdentity)> BestOwnPages(Session session) => session.List(
-        """
-        select l.keyword_id, l.captured_on, u.identity, min(r.position)
-        from (select keyword_id from result_list group by keyword_id having count(*) > 1) m
-        join result_list l on l.keyword_id = m.keyword_id
-        join result r on r.list_id = l.list_id
-        join url u on u.url_id = r.url_id
-        join page g on g.identity = u.identity and g.kind = 'existing'
-        group by l.keyword_id, l.captured_on
-        order by l.keyword_id, l.captured_on
-        """,
-        r => (r.Id<KeywordId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
+    public static IReadOnlyList<(KeywordId KeywordId, DateOnly Day, string PageIdentity)> BestOwnPages(Session session)
+    {
+        var best = new List<(KeywordId, DateOnly, string)>();
+        if (session.Count("select exists (select 1 from result_list group by keyword_id having count(*) > 1)") == 0)
+            return best;
+        var pages = OwnPages(session, r => r.GetString(2));
+        session.Each(
+            """
+            select l.keyword_id, l.captured_on, group_concat(p.ranks)
+            from (select keyword_id from result_list group by keyword_id having count(*) > 1) m
+            join result_list l on l.keyword_id = m.keyword_id
+            join result_part p on p.list_id = l.list_id
+            group by l.list_id
+            order by l.keyword_id, l.captured_on
+            """,
+            r =>
+            {
+                var own = ResultParts.Ranks(r.GetString(2)).Where(rank => pages.ContainsKey(rank.UrlId)).ToList();
+                if (own.Count > 0)
+                    best.Add((r.Id<KeywordId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), pages[own.MinBy(rank => rank.Position).UrlId]));
+            });
+        return best;
+    }
+
+    /// <returns>By URL the pages of the site: what is read of url_id, page_id, identity.</returns>
+    internal static Dictionary<long, T> OwnPages<T>(Session session, Func<SqliteDataReader, T> read)
+    {
+        var pages = new Dictionary<long, T>();
+        session.Each(
+            "select u.url_id, g.page_id, u.identity from url u join page g on g.identity = u.identity and g.kind = 'existing'",
+            r => pages[r.GetInt64(0)] = read(r));
+        return pages;
+    }
 
     /// <returns>The lists of a keyword, newest first.</returns>
     public static IReadOnlyList<ListInfo> Lists(Session session, KeywordId keywordId) => session.List(
         """
-        select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select count(distinct r.url_id) from result r where r.list_id = l.list_id)
+        select l.list_id, l.captured_on, l.captured_at, l.origin, l.depth, (select group_concat(p.ranks) from result_part p where p.list_id = l.list_id)
         from result_list l
         where l.keyword_id = @id
         order by l.captured_on desc
         """,
-        r => new ListInfo(r.Id<ResultListId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2), r.GetString(3), r.IntOrNull(4), r.GetInt64(5)),
+        r => new ListInfo(r.Id<ResultListId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2), r.GetString(3), r.IntOrNull(4), ResultParts.Ranks(r.TextOrNull(5) ?? "").DistinctBy(rank => rank.UrlId).Count()),
         ("id", keywordId));
 
     /// <returns>The results of a list, best first.</returns>
-    public static IReadOnlyList<ResultRow> Results(Session session, ResultListId listId) =>
-    [
-        .. session.List(
-        """
-        select r.position, r.url, u.identity, u.host, r.title, r.snippet, p.page_id
-        from result r
-        join url u on u.url_id = r.url_id
-        left join page p on p.identity = u.identity
-        where r.list_id = @id
-        order by r.position, u.identity
-        """,
-        r => new ResultRow(r.GetInt32(0), r.GetString(1), r.GetString(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.IdOrNull<PageId>(6)),
-        ("id", listId)).DistinctBy(r => r.Identity),
-    ];
+    public static IReadOnlyList<ResultRow> Results(Session session, ResultListId listId)
+    {
+        var rows = new List<ResultRow>();
+        using var url = session.Command("select u.identity, u.host, p.page_id from url u left join page p on p.identity = u.identity where u.url_id = @id", ("id", 0L));
+        session.Each(
+            "select ranks, shown from result_part where list_id = @id",
+            r =>
+            {
+                foreach (var (rank, shown) in ResultParts.Ranks(r.GetString(0)).Zip(ResultParts.Shown(r.GetString(1))))
+                {
+                    url.Set(rank.UrlId);
+                    using var found = url.ExecuteReader();
+                    found.Read();
+                    rows.Add(new ResultRow(rank.Position, shown.Url, found.GetString(0), found.GetString(1), shown.Title, shown.Snippet, found.IdOrNull<PageId>(2)));
+                }
+            },
+            ("id", listId));
+        return [.. rows.OrderBy(r => r.Position).ThenBy(r => r.Identity, StringComparer.Ordinal).DistinctBy(r => r.Identity)];
+    }
 
     /// <returns>The newest list of a keyword; null where it has none.</returns>
     public static ListInfo? NewestList(Session session, KeywordId keywordId) => Lists(session, keywordId) is [var newest, ..] ? newest : null;
@@ -118,28 +143,28 @@ public static class ResultStore
         var places = new Dictionary<KeywordId, int>(keywordIds.Count);
         for (var i = 0; i < keywordIds.Count; i++)
             places[keywordIds[i]] = i;
-        var keywordOf = new Dictionary<long, int>();
+        var builder = new ResultLists.Builder();
+        EachNewest(session, (keyword, ranks) =>
+        {
+            foreach (var rank in ranks)
+                builder.Add(places[keyword], rank.Position, indexOfUrl[rank.UrlId]);
+        });
+        return (builder.Build(keywordIds.Count, identities), identities);
+    }
+
+    /// <summary>Goes through the newest result lists of all keywords, each with its ranks in any order.</summary>
+    internal static void EachNewest(Session session, Action<KeywordId, IEnumerable<Rank>> read)
+    {
+        // To look up each list in the database takes longer.
+        var keywordOf = new Dictionary<long, KeywordId>();
         session.Each(
             "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
-            r => keywordOf[r.GetInt64(0)] = places[r.Id<KeywordId>(1)]);
-        var builder = new ResultLists.Builder();
-        // A list in a row: reading each of a million results by itself takes about twice as long.
-        using var command = session.Command("select list_id, group_concat(position), group_concat(url_id) from result group by list_id");
-        using var reader = command.ExecuteReader();
-        while (reader.Read())
+            r => keywordOf[r.GetInt64(0)] = r.Id<KeywordId>(1));
+        session.Each("select list_id, group_concat(ranks) from result_part group by list_id", r =>
         {
-            if (!keywordOf.TryGetValue(reader.GetInt64(0), out var keyword))
-                continue;
-            ReadOnlySpan<char> positions = reader.GetString(1), urls = reader.GetString(2);
-            var url = urls.Split(',');
-            foreach (var position in positions.Split(','))
-            {
-                url.MoveNext();
-                builder.Add(keyword, int.Parse(positions[position], CultureInfo.InvariantCulture), indexOfUrl[long.Parse(urls[url.Current], CultureInfo.InvariantCulture)]);
-            }
-        }
-
-        return (builder.Build(keywordIds.Count, identities), identities);
+            if (keywordOf.TryGetValue(r.GetInt64(0), out var keyword))
+                read(keyword, ResultParts.Ranks(r.GetString(1)));
+        });
     }
 
     /// <returns>Whether there is any result list.</returns>
@@ -194,9 +219,8 @@ public static class ResultStore
     {
         private readonly UrlIds _urls;
         private long _lastList;
-        private (ResultListId List, int Position) _next;
         private readonly RowBuffer _insertUrls;
-        private readonly RowBuffer _insert;
+        private readonly ResultParts.Writer _insert;
         private readonly SqliteCommand _replace;
         private readonly RowBuffer _begin;
         private (int Day, string At, string Origin, int? Depth) _shared;
@@ -214,7 +238,7 @@ public static class ResultStore
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
             _lastList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
             _begin = new RowBuffer(session, "insert or fail into result_list (captured_on, captured_at, origin, depth, list_id, keyword_id)", 8, 2, "@s0", "@s1", "@s2", "@s3");
-            _insert = new RowBuffer(session, "insert or fail into result (list_id, position, url_id, url, title, snippet)", 5, 4, "@s0", "@s1 + {0}");
+            _insert = new ResultParts.Writer(session);
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
             _empty = Prepared(session, "update result_list set is_empty = 1 where list_id = @list", "@list");
@@ -247,14 +271,8 @@ public static class ResultStore
             return list;
         }
 
-        public void Add(ResultListId listId, int position, string url, string identity, string? title, string? snippet)
-        {
-            // The results of a list mostly follow each other, so that its id and first position need to be said once.
-            if (_insert.Waiting == 0 || (listId, position) != _next)
-                _insert.Share(listId, position);
-            _next = (listId, position + 1);
-            _insert.Add(UrlOf(identity), url, title, snippet);
-        }
+        public void Add(ResultListId listId, int position, string url, string identity, string? title, string? snippet) =>
+            _insert.Add(listId, position, UrlOf(identity), url, title, snippet);
 
         public void AddPhrases(ResultListId listId, PhraseKind kind, IEnumerable<string> phrases)
         {

@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Site;
+using JadeOrchard.Storage.Results;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Site;
@@ -333,28 +334,40 @@ public static class PageStore
     {
         if (site.Host.Length == 0)
             return 0;
-        // The few URLs that matter are found first, so that the many results are looked up among these alone.
-        session.Execute(
+        var unknown = new Dictionary<long, string>();
+        session.Each(
             """
-            create temp table if not exists unknown_url (url_id integer primary key, identity text not null);
-            delete from temp.unknown_url;
-            insert into temp.unknown_url
             select u.url_id, u.identity
             from url u
             where (u.host = @host or u.host like @below escape '\')
-              and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing');
+              and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
             """,
+            r => unknown[r.GetInt64(0)] = r.GetString(1),
             ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
-        return session.Count("select count(*) from temp.unknown_url") == 0 ? 0 : session.Touching(
+        if (unknown.Count == 0)
+            return 0;
+        session.Execute("create temp table if not exists result_url (identity text not null, url text not null); delete from temp.result_url;");
+        using (var found = new RowBuffer(session, "insert into temp.result_url", 8, 2))
+        {
+            session.Each("select p.ranks, p.shown from result_part p join result_list l on l.list_id = p.list_id", r =>
+            {
+                var places = ResultParts.Ranks(r.GetString(0)).Select((rank, i) => (Identity: unknown.GetValueOrDefault(rank.UrlId), Place: i)).Where(u => u.Identity is not null).ToList();
+                if (places.Count == 0)
+                    return;
+                var shown = ResultParts.Shown(r.GetString(1));
+                foreach (var (identity, place) in places)
+                    found.Add(identity, shown[place].Url);
+            });
+        }
+
+        return session.Touching(
             Data.Pages,
             """
             insert into page (identity, url, kind, source)
-            select u.identity, min(r.url), 'existing', 'results'
-            from result r
-            join temp.unknown_url u on u.url_id = r.url_id
-            join result_list l on l.list_id = r.list_id
+            select identity, min(url), 'existing', 'results'
+            from temp.result_url
             where true
-            group by u.identity
+            group by identity
             on conflict (identity) do update set kind = 'existing', source = 'results'
             returning page_id
             """);
@@ -384,32 +397,26 @@ public static class PageStore
     /// <param name="curve">The share of clicks at a position.</param>
     public static void SaveStandings(WriteSession session, int depth, Func<int, double> curve)
     {
-        session.Execute(
-            """
-            create temp table if not exists own_url (url_id integer primary key, page_id integer not null);
-            delete from temp.own_url;
-            insert into temp.own_url
-            select u.url_id, p.page_id
-            from url u
-            join page p on p.identity = u.identity and p.kind = 'existing';
-            """);
+        var pages = ResultStore.OwnPages(session, r => r.Id<PageId>(1));
+        var volumes = new Dictionary<KeywordId, long>();
+        session.Each("select keyword_id, volume from keyword where volume > 0", r => volumes[r.Id<KeywordId>(0)] = r.GetInt64(1));
         var standings = new Dictionary<PageId, (int SeenFor, double Clicks)>();
-        session.List(
-            """
-            select o.page_id, coalesce(k.volume, 0), min(r.position)
-            from result r indexed by result_by_list
-            cross join temp.own_url o on o.url_id = r.url_id
-            join result_list l on l.list_id = r.list_id
-            join keyword k on k.keyword_id = l.keyword_id and k.captured_on = l.captured_on
-            where r.position <= @depth
-            group by o.page_id, k.keyword_id
-            """,
-            r =>
+        var best = new Dictionary<PageId, int>();
+        ResultStore.EachNewest(session, (keyword, ranks) =>
+        {
+            best.Clear();
+            foreach (var rank in ranks)
             {
-                var (seen, clicks) = standings.GetValueOrDefault(r.Id<PageId>(0));
-                return standings[r.Id<PageId>(0)] = (seen + 1, clicks + (r.GetInt64(1) * curve(r.GetInt32(2))));
-            },
-            ("depth", depth));
+                if (rank.Position <= depth && pages.TryGetValue(rank.UrlId, out var page) && !(best.TryGetValue(page, out var better) && better <= rank.Position))
+                    best[page] = rank.Position;
+            }
+
+            foreach (var (page, position) in best)
+            {
+                var (seen, clicks) = standings.GetValueOrDefault(page);
+                standings[page] = (seen + 1, clicks + (volumes.GetValueOrDefault(keyword) * curve(position)));
+            }
+        });
         using var command = session.Command(
             "update page set seen_for = @seen, clicks = @clicks where page_id = @id and (seen_for, clicks) <> (@seen, @clicks)", ("seen", 0), ("clicks", 0.0), ("id", 0L));
         foreach (var page in session.Ids<PageId>("select page_id from page"))
