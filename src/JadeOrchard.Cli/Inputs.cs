@@ -129,17 +129,27 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             byte[] last = [];
             var lastKeyword = -1;
             var known = new Dictionary<UInt128, int>();
+            var hashes = new UInt128[HashTable.FetchedAtOnce];
             foreach (var batch in rows.Batches(Names.HashOf))
             {
-                foreach (var plain in batch.Rows)
+                for (var i = 0; i < batch.Count; i++)
                 {
-                    var keyword = batch[plain.Keyword];
+                    if (i % hashes.Length == 0)
+                    {
+                        var ahead = Math.Min(hashes.Length, batch.Count - i);
+                        for (var next = 0; next < ahead; next++)
+                            hashes[next] = batch[i + next].UrlHash;
+                        _urls.Fetch(hashes.AsSpan(0, ahead));
+                    }
+
+                    ref readonly var plain = ref batch[i];
+                    var keyword = batch.Keyword(plain);
                     // The URL as it was captured is kept, where that is wanted.
                     var isIdentity = plain.IsIdentity && (!keepCaptured || plain.IsAsCaptured);
                     if (plain.Position > 0 && keyword.Length > 0 && IsKnown(keyword) && (isIdentity || (!plain.IsIdentity && known.ContainsKey(plain.UrlHash))))
                     {
                         if (lastKeyword >= 0)
-                            Result(lastKeyword, plain.Position, isIdentity ? _urls.IndexOf(batch[plain.Url], plain.UrlHash) : known[plain.UrlHash], plain.CapturedOn);
+                            Result(lastKeyword, plain.Position, isIdentity ? _urls.IndexOf(batch.Url(plain), plain.UrlHash) : known[plain.UrlHash], plain.CapturedOn);
                         continue;
                     }
 

@@ -12,7 +12,7 @@ namespace JadeOrchard.Cli;
 internal sealed class Names : IReadOnlyList<string>
 {
     private const int BlockSize = 1 << 22;
-    private Dictionary<Key, int> _indexes = [];
+    private HashTable _indexes = new();
     private readonly List<byte[]> _blocks = [];
     private readonly List<(int Block, int Start)> _places = [];
     private readonly List<int> _ends = [];
@@ -34,24 +34,28 @@ internal sealed class Names : IReadOnlyList<string>
     public int IndexOf(string name)
     {
         var bytes = BytesOf(name);
-        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, Key.Of(HashOf(bytes)), out var isThere);
-        return isThere ? index : index = Keep(bytes);
+        return IndexOf(bytes, HashOf(bytes));
     }
 
     /// <param name="name">UTF-8.</param>
     /// <param name="hash">Its <see cref="HashOf"/>.</param>
     public int IndexOf(ReadOnlySpan<byte> name, UInt128 hash)
     {
-        ref var index = ref System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_indexes, Key.Of(hash), out var isThere);
-        return isThere ? index : index = Keep(name);
+        var index = _indexes.FindOrAdd(hash, out var isNew);
+        if (isNew)
+            Keep(name);
+        return index;
     }
 
-    public int? Find(UInt128 hash) => _indexes.TryGetValue(Key.Of(hash), out var index) ? index : null;
+    public int? Find(UInt128 hash) => _indexes.Find(hash) is var index and >= 0 ? index : null;
 
-    public int? Find(string name) => _indexes.TryGetValue(Key.Of(HashOf(BytesOf(name))), out var index) ? index : null;
+    public int? Find(string name) => Find(HashOf(BytesOf(name)));
+
+    /// <summary>To be called before many are looked for, see <see cref="HashTable.Fetch"/>.</summary>
+    public void Fetch(ReadOnlySpan<UInt128> hashes) => _indexes.Fetch(hashes);
 
     /// <summary>Lets go of what finds a name, which takes as much as the names themselves; from then on they are known by index alone.</summary>
-    public void Close() => _indexes = [];
+    public void Close() => _indexes = new HashTable();
 
     public static UInt128 HashOf(ReadOnlySpan<byte> bytes) => XxHash128.HashToUInt128(bytes);
 
@@ -66,7 +70,7 @@ internal sealed class Names : IReadOnlyList<string>
         return _bytes.AsSpan(0, Encoding.UTF8.GetBytes(name, _bytes));
     }
 
-    private int Keep(ReadOnlySpan<byte> bytes)
+    private void Keep(ReadOnlySpan<byte> bytes)
     {
         if (_used + bytes.Length > BlockSize)
         {
@@ -78,14 +82,5 @@ internal sealed class Names : IReadOnlyList<string>
         bytes.CopyTo(_blocks[^1].AsSpan(_used));
         _places.Add((_blocks.Count - 1, _used));
         _ends[^1] = _used += bytes.Length;
-        return _places.Count - 1;
-    }
-
-    /// <summary>A hash in two halves: as one number it would be aligned, and each entry of a dictionary half as large again.</summary>
-    private readonly record struct Key(ulong High, ulong Low)
-    {
-        public static Key Of(UInt128 hash) => new((ulong)(hash >> 64), (ulong)hash);
-
-        public override int GetHashCode() => (int)Low;
     }
 }

@@ -95,15 +95,27 @@ public static class UrlIdentity
     public static bool IsPlain(ReadOnlySpan<byte> url, out int from, out int to)
     {
         (from, to) = (8, url.Length);
-        if (!url.StartsWith("https://"u8) || url[8..].ContainsAnyExcept(PlainBytes))
+        if (!url.StartsWith("https://"u8))
             return false;
         var slash = url[8..].IndexOf((byte)'/');
-        var host = slash < 0 ? url[8..] : url.Slice(8, slash);
-        if (host.Length is 0 or > 253 || host.ContainsAnyExcept(HostBytes) || host[0] == '.' || host[^1] == '.' || host.IndexOf(".."u8) >= 0 || url[(8 + host.Length)..].IndexOf("/."u8) >= 0)
+        var end = slash < 0 ? url.Length : 8 + slash;
+        var host = url[8..end];
+        if (host.Length is 0 or > 253 || host.ContainsAnyExcept(HostBytes) || host[^1] == '.' || url[end..].ContainsAnyExcept(PlainBytes))
             return false;
-        while (to > 8 + host.Length && url[to - 1] == '/')
+        // No segment begins with a dot, and no label is empty.
+        var lastDot = 0;
+        for (var dot = url.IndexOf((byte)'.'); dot >= 0;)
+        {
+            if (url[dot - 1] == '/' || (url[dot - 1] == '.' && dot < end))
+                return false;
+            lastDot = dot < end ? dot : lastDot;
+            var next = url[(dot + 1)..].IndexOf((byte)'.');
+            dot = next < 0 ? -1 : dot + 1 + next;
+        }
+
+        while (to > end && url[to - 1] == '/')
             to--;
-        if (host.StartsWith("www."u8) && host[4..].Contains((byte)'.'))
+        if (lastDot > 11 && host.StartsWith("www."u8))
             from += 4;
         return true;
     }

@@ -18,8 +18,10 @@ public sealed class PlainResults : IDisposable
     private const int UrlColumn = 2;
     private const int CapturedAtColumn = 5;
 
-    /// <summary>A megabyte or so each.</summary>
     private const int BatchesAhead = 4;
+
+    /// <summary>Bytes of a batch, so that a few of them stay in the cache.</summary>
+    private const int BatchSize = 1 << 18;
 
     private readonly DelimitedFile _file;
     private readonly FileStream _stream;
@@ -27,16 +29,15 @@ public sealed class PlainResults : IDisposable
     private readonly Fields _fields;
     private readonly int[] _places;
     private readonly byte _delimiter;
-    private byte[] _buffer = new byte[4 << 20];
-    private int _at;
-    private int _end;
+    private readonly (int From, int To)[] _parts;
+    private readonly List<Range> _partsOfFull = [];
+
+    // The beginning of a line that did not end within its batch.
+    private byte[] _left = [];
     private long _position;
     private long _line;
     private bool _isPlain = true;
     private bool _isHeaderRead;
-    private Range _row;
-    private readonly List<Range> _parts = [];
-    private readonly List<Range> _partsOfFull = [];
 
     // Written by the thread that uses the rows, read by the one that takes the file apart.
     private volatile CaptureDay _last = new([], null);
@@ -45,48 +46,98 @@ public sealed class PlainResults : IDisposable
     {
         (_file, _stream, _table, _fields) = (file, stream, table, new Fields(mapping));
         _places = [.. Enumerable.Range(0, CapturedAtColumn + 1).Select(c => mapping[c])];
+        _parts = new (int, int)[file.Header.Count];
         _delimiter = (byte)file.Delimiter;
     }
 
     /// <summary>Tells texts apart by their bytes.</summary>
     public delegate UInt128 Hash(ReadOnlySpan<byte> bytes);
 
-    /// <summary>A row of a <see cref="Batch"/>.</summary>
-    /// <param name="Whole">Where the row stands in the bytes of its batch.</param>
-    /// <param name="Keyword">Likewise its keyword, as the file has it.</param>
-    /// <param name="Url">Likewise what its URL is compared by, where that is told; else the URL as the file has it.</param>
-    /// <param name="UrlHash">Of these bytes.</param>
-    /// <param name="IsIdentity">They are what it is compared by.</param>
-    /// <param name="IsAsCaptured">They are the URL as the file has it.</param>
-    /// <param name="Position">From 1; 0 where the row is not plain and must be read by <see cref="Full"/>.</param>
-    /// <param name="CapturedOn">Day of the capture, of a plain row.</param>
-    /// <param name="Line">In the file.</param>
-    public readonly record struct Row(Range Whole, Range Keyword, Range Url, UInt128 UrlHash, bool IsIdentity, bool IsAsCaptured, int Position, DateOnly? CapturedOn, long Line);
+    /// <summary>A row of a <see cref="Batch"/>, which has its bytes.</summary>
+    public record struct Row
+    {
+        internal (int From, int To) Whole { get; init; }
+
+        internal (int From, int To) Keyword { get; set; }
+
+        internal (int From, int To) Url { get; set; }
+
+        /// <summary>Of <see cref="Batch.Url"/>.</summary>
+        public UInt128 UrlHash { get; internal set; }
+
+        /// <summary><see cref="Batch.Url"/> is what the URL is compared by.</summary>
+        public bool IsIdentity { get; internal set; }
+
+        /// <summary><see cref="Batch.Url"/> is the URL as the file has it.</summary>
+        public bool IsAsCaptured { get; internal set; }
+
+        internal bool IsCut { get; set; }
+
+        /// <summary>From 1; 0 where the row is not plain and must be read by <see cref="Full"/>.</summary>
+        public int Position { get; internal set; }
+
+        /// <summary>Day of the capture, of a plain row.</summary>
+        public DateOnly? CapturedOn { get; internal set; }
+
+        internal long Line { get; init; }
+    }
 
     /// <summary>Some rows, one after another.</summary>
     public sealed class Batch
     {
-        internal const int MostRows = 8_192;
-        private byte[] _bytes = new byte[1 << 20];
+        private Row[] _rows = new Row[BatchSize / 64];
 
-        public List<Row> Rows { get; } = new(MostRows);
+        // URLs with something cut out of them.
+        private byte[] _cut = new byte[BatchSize / 2];
+        private int _cutLength;
 
-        public ReadOnlySpan<byte> this[Range part] => _bytes.AsSpan(part);
+        internal byte[] Bytes { get; private set; } = new byte[BatchSize];
 
-        internal int Used { get; private set; }
+        public int Count { get; private set; }
 
-        internal void Clear()
+        public ref readonly Row this[int row] => ref _rows[row];
+
+        /// <returns>UTF-8, as the file has it.</returns>
+        public ReadOnlySpan<byte> Keyword(in Row row) => Bytes.AsSpan(row.Keyword.From..row.Keyword.To);
+
+        /// <returns>UTF-8: what the URL is compared by, where that is told; else the URL as the file has it.</returns>
+        public ReadOnlySpan<byte> Url(in Row row) => (row.IsCut ? _cut : Bytes).AsSpan(row.Url.From..row.Url.To);
+
+        internal ReadOnlySpan<byte> Whole(in Row row) => Bytes.AsSpan(row.Whole.From..row.Whole.To);
+
+        internal void Clear() => (Count, _cutLength) = (0, 0);
+
+        /// <returns>Its bytes, as many or more.</returns>
+        internal byte[] RoomFor(int length)
         {
-            Rows.Clear();
-            Used = 0;
+            if (length > Bytes.Length)
+                Bytes = Longer(Bytes, length);
+            return Bytes;
         }
 
-        internal void Add(ReadOnlySpan<byte> line)
+        internal ref Row Add(Row row)
         {
-            if (Used + line.Length > _bytes.Length)
-                Array.Resize(ref _bytes, Math.Max(2 * _bytes.Length, Used + line.Length));
-            line.CopyTo(_bytes.AsSpan(Used));
-            Used += line.Length;
+            if (Count == _rows.Length)
+                Array.Resize(ref _rows, 2 * Count);
+            _rows[Count] = row;
+            return ref _rows[Count++];
+        }
+
+        internal (int From, int To) AddCut(ReadOnlySpan<byte> before, ReadOnlySpan<byte> after)
+        {
+            var (from, to) = (_cutLength, _cutLength + before.Length + after.Length);
+            if (to > _cut.Length)
+                _cut = Longer(_cut, to);
+            before.CopyTo(_cut.AsSpan(from));
+            after.CopyTo(_cut.AsSpan(from + before.Length));
+            _cutLength = to;
+            return (from, to);
+        }
+
+        private static byte[] Longer(byte[] bytes, int length)
+        {
+            Array.Resize(ref bytes, Math.Max(length, 2 * bytes.Length));
+            return bytes;
         }
     }
 
@@ -102,9 +153,7 @@ public sealed class PlainResults : IDisposable
         if (file.Encoding.CodePage != 65001)
             return null;
         var stream = new FileStream(path, FileMode.Open, FileAccess.Read, FileShare.Read, 1, FileOptions.SequentialScan);
-        var plain = new PlainResults(file, stream, mapping, table);
-        plain._isHeaderRead = plain.NextLine();
-        return plain;
+        return new PlainResults(file, stream, mapping, table);
     }
 
     /// <summary>All rows; the file is taken apart on a thread of its own, a few batches ahead. A batch is good until the next one is asked for.</summary>
@@ -117,17 +166,13 @@ public sealed class PlainResults : IDisposable
         {
             try
             {
-                var batch = new Batch();
-                while (NextLine())
+                while (_isPlain)
                 {
-                    Add(batch, hash);
-                    if (batch.Rows.Count < Batch.MostRows)
-                        continue;
+                    var batch = spare.TryTake(out var used) ? used : new Batch();
+                    if (!Fill(batch, hash))
+                        break;
                     ahead.Add(batch, stop.Token);
-                    batch = spare.TryTake(out var used) ? used : new Batch();
                 }
-
-                ahead.Add(batch, stop.Token);
             }
             finally
             {
@@ -153,9 +198,9 @@ public sealed class PlainResults : IDisposable
     }
 
     /// <summary>A row, read as any other file's.</summary>
-    public TableRow<CapturedResult> Full(Batch batch, Row row)
+    public TableRow<CapturedResult> Full(Batch batch, in Row row)
     {
-        var line = batch[row.Whole];
+        var line = batch.Whole(row);
         Split(line, _partsOfFull);
         var fields = new string[_partsOfFull.Count];
         for (var i = 0; i < fields.Length; i++)
@@ -167,7 +212,7 @@ public sealed class PlainResults : IDisposable
         if (_fields.Rejected is { } rejected)
             return new(null, rejected);
         if (result is not null)
-            _last = new CaptureDay(Part(line, _partsOfFull, CapturedAtColumn).ToArray(), result.CapturedOn);
+            _last = new CaptureDay(_places[CapturedAtColumn] is var place and >= 0 && place < fields.Length ? line[_partsOfFull[place]].ToArray() : [], result.CapturedOn);
         return new(result, null);
     }
 
@@ -177,36 +222,112 @@ public sealed class PlainResults : IDisposable
         if (_isPlain)
             return [];
         if (_isHeaderRead)
-            _file.SkipTo(_position + _at, _line);
+            _file.SkipTo(_position, _line);
         return _table.Read(_file, mapping);
     }
 
     public void Dispose() => _stream.Dispose();
 
-    private void Add(Batch batch, Hash hash)
+    /// <summary>Reads whole lines as far as a batch holds them, up to the first that is not plain.</summary>
+    /// <returns>False where there are none.</returns>
+    private bool Fill(Batch batch, Hash hash)
     {
-        var line = _buffer.AsSpan(_row);
-        Split(line, _parts);
-        var (position, last, start) = (0, _last, batch.Used);
-        if (_parts.Count <= _file.Header.Count && Part(line, _parts, CapturedAtColumn).SequenceEqual(last.Text) && Utf8.IsValid(line) && !line.Contains((byte)0))
-            position = Number(Part(line, _parts, PositionColumn));
-        batch.Add(line);
-        var (whole, keyword, given) = (start..batch.Used, In(KeywordColumn), In(UrlColumn));
-        var url = Part(line, _parts, UrlColumn);
-        var isPlain = _table.IsPlain(url, out var from, out var to);
-        if (isPlain && from > 8)
+        batch.Clear();
+        var (end, length, isAtEnd) = (_left.Length, 0, false);
+        _left.CopyTo(batch.RoomFor(2 * end), 0);
+        while (length == 0 && !isAtEnd)
         {
-            // The bytes with "www." taken out stand after the line.
-            var at = batch.Used;
-            batch.Add(url[..8]);
-            batch.Add(url[from..to]);
-            given = at..batch.Used;
-        }
-        else if (isPlain)
-            given = given.Start.Value..(given.Start.Value + to);
-        batch.Rows.Add(new Row(whole, keyword, given, hash(batch[given]), isPlain, !isPlain || (from <= 8 && to == url.Length), position, last.Day, _line));
+            // A line may be longer than a batch.
+            var bytes = batch.RoomFor(end + 1);
+            while (end < bytes.Length && !isAtEnd)
+            {
+                var read = _stream.Read(bytes, end, bytes.Length - end);
+                isAtEnd = read == 0;
+                end += read;
+            }
 
-        Range In(int column) => _places[column] < _parts.Count ? (start + _parts[_places[column]].Start.Value)..(start + _parts[_places[column]].End.Value) : default;
+            length = isAtEnd ? end : bytes.AsSpan(0, end).LastIndexOf((byte)'\n') + 1;
+            if (length == 0 && end > DelimitedFile.MaxFieldLength + 1)
+            {
+                _line++;
+                _isPlain = false;
+                return false;
+            }
+        }
+
+        _left = batch.Bytes[length..end];
+        Take(batch, length, hash);
+        return length > 0;
+    }
+
+    /// <summary>Takes lines apart. What holds for all of them is asked once.</summary>
+    private void Take(Batch batch, int length, Hash hash)
+    {
+        var bytes = batch.Bytes.AsSpan(0, length);
+        var isText = Utf8.IsValid(bytes) && !bytes.Contains((byte)0);
+        var areAllPlain = !bytes.Contains((byte)'"') && (!bytes.Contains((byte)'\r') || bytes.Count((byte)'\r') == bytes.Count("\r\n"u8));
+        for (var at = 0; at < length;)
+        {
+            var found = bytes[at..].IndexOf((byte)'\n');
+            var (start, end, next) = found < 0 ? (at, length, length) : (at, at + found, at + found + 1);
+            _line++;
+            if (found > 0 && bytes[end - 1] == '\r')
+                end--;
+            if (end - start > DelimitedFile.MaxFieldLength || (!areAllPlain && bytes[start..end].IndexOfAny((byte)'"', (byte)'\r') >= 0))
+            {
+                _isPlain = false;
+                _position += start;
+                return;
+            }
+
+            at = next;
+            if (_line == 1 && bytes[start..end].StartsWith("\uFEFF"u8))
+                start += 3;
+            if (end == start)
+                continue;
+            if (_isHeaderRead)
+                Add(batch, start, end, isText || (Utf8.IsValid(bytes[start..end]) && !bytes[start..end].Contains((byte)0)), hash);
+            _isHeaderRead = true;
+        }
+
+        _position += length;
+    }
+
+    private void Add(Batch batch, int start, int end, bool isText, Hash hash)
+    {
+        var bytes = batch.Bytes;
+        ref var row = ref batch.Add(new Row { Whole = (start, end), Line = _line, IsAsCaptured = true });
+        var count = 0;
+        for (var from = start; ;)
+        {
+            var found = bytes.AsSpan(from..end).IndexOf(_delimiter);
+            // Of a row with more fields than there are columns nothing else is asked.
+            if (count == _parts.Length)
+                return;
+            _parts[count++] = (from, found < 0 ? end : from + found);
+            if (found < 0)
+                break;
+            from += found + 1;
+        }
+
+        var last = _last;
+        if (isText && In(CapturedAtColumn).SequenceEqual(last.Text))
+            (row.Position, row.CapturedOn) = (Number(In(PositionColumn)), last.Day);
+        var url = In(UrlColumn);
+        (row.Keyword, row.Url) = (Part(KeywordColumn), Part(UrlColumn));
+        row.IsIdentity = _table.IsPlain(url, out var after, out var to);
+        row.IsCut = row.IsIdentity && after > 8;
+        if (row.IsIdentity)
+        {
+            row.IsAsCaptured = !row.IsCut && to == url.Length;
+            row.Url = row.IsCut ? batch.AddCut(url[..8], url[after..to]) : (row.Url.From, row.Url.From + to);
+        }
+
+        row.UrlHash = hash(batch.Url(row));
+
+        (int From, int To) Part(int column) => _places[column] is var place and >= 0 && place < count ? _parts[place] : default;
+
+        ReadOnlySpan<byte> In(int column) => Part(column) is var (from, to) ? bytes.AsSpan(from..to) : default;
     }
 
     private void Split(ReadOnlySpan<byte> line, List<Range> parts)
@@ -223,9 +344,6 @@ public sealed class PlainResults : IDisposable
         }
     }
 
-    private ReadOnlySpan<byte> Part(ReadOnlySpan<byte> line, List<Range> parts, int column) =>
-        _places[column] is var place and >= 0 && place < parts.Count ? line[parts[place]] : default;
-
     /// <returns>0 where it is not 1 to 4 digits within the bounds.</returns>
     private static int Number(ReadOnlySpan<byte> digits)
     {
@@ -233,51 +351,5 @@ public sealed class PlainResults : IDisposable
         foreach (var digit in digits)
             number = digit is >= (byte)'0' and <= (byte)'9' && number < ResultTable.MaxPosition ? (number * 10) + digit - '0' : ResultTable.MaxPosition + 1;
         return number > ResultTable.MaxPosition ? 0 : number;
-    }
-
-    /// <summary>Finds the next line that is not empty.</summary>
-    /// <returns>False at the end of the file, and where a line is not plain: with quotes, with a carriage return that is not at its end, or longer than any field may be.</returns>
-    private bool NextLine()
-    {
-        while (_isPlain)
-        {
-            var length = _buffer.AsSpan(_at.._end).IndexOf((byte)'\n');
-            if (length < 0 && _end - _at <= DelimitedFile.MaxFieldLength && Fill())
-                continue;
-            if (length < 0 && _at == _end)
-                return false;
-            var end = length < 0 ? _end : _at + length;
-            var start = _at;
-            _line++;
-            if (length > 0 && _buffer[end - 1] == '\r')
-                end--;
-            if (end - start > DelimitedFile.MaxFieldLength || _buffer.AsSpan(start..end).IndexOfAny((byte)'"', (byte)'\r') >= 0)
-            {
-                _isPlain = false;
-                return false;
-            }
-
-            _at = length < 0 ? _end : _at + length + 1;
-            if (_line == 1 && _buffer.AsSpan(start..end).StartsWith("\uFEFF"u8))
-                start += 3;
-            _row = start..end;
-            if (end > start)
-                return true;
-        }
-
-        return false;
-    }
-
-    /// <returns>False at the end of the file.</returns>
-    private bool Fill()
-    {
-        _buffer.AsSpan(_at.._end).CopyTo(_buffer);
-        _position += _at;
-        (_at, _end) = (0, _end - _at);
-        if (_end == _buffer.Length)
-            Array.Resize(ref _buffer, 2 * _buffer.Length);
-        var read = _stream.Read(_buffer, _end, _buffer.Length - _end);
-        _end += read;
-        return read > 0;
     }
 }
