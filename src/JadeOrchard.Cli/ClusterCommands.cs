@@ -73,9 +73,12 @@ internal static class ClusterCommands
     {
         var order = Task.Run(() => KeywordOrder.Of(inputs.Keywords));
         var index = new OverlapIndex(lists, settings.MinOverlap);
+        var postings = Task.Run(() => new UrlPostings(lists));
         var clustering = Clustering.Of(order.GetAwaiter().GetResult(), lists, index, settings.Rule).AtLeast(settings.Smallest);
         inputs.Collect();
-        return (clustering, ClusterFits.Of(clustering.Clusters, lists, index, settings.Depth));
+        var clusters = clustering.Clusters;
+        return (clustering, ClusterFits.Of(
+            clusters, lists, postings.GetAwaiter().GetResult(), settings.Depth, clusterOf => clustering.Bridges ?? Bridges.Of(clusters, clusterOf, index)));
     }
 
     /// <summary>Pairs that are held for the table of minimums: 240 MB.</summary>

@@ -38,40 +38,46 @@ public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, 
 /// <summary>The fit of every keyword in its cluster, on the distance 1 − overlap / depth.</summary>
 /// <remarks>
 /// The mean overlap of a keyword with a cluster is Σ over its URLs of the share of the cluster's lists that have the URL,
-/// so pairs need not be gone through: only the clusters that a URL of the keyword stands in. URLs that stand in very many
-/// clusters are set apart: what they alone give is the same for all keywords that have the same of them, and is worked
+/// so pairs need not be gone through: only the lists that a URL of the keyword stands in. URLs that stand in very many
+/// lists are set apart: what they alone give is the same for all keywords that have the same of them, and is worked
 /// out once for each such set.
 /// </remarks>
 public sealed class ClusterFits
 {
-    /// <summary>URLs in more clusters than this are set apart.</summary>
+    /// <summary>URLs in more lists than this are set apart.</summary>
     private const int Widespread = 100;
 
     private const int ClustersAtOnce = 4_096;
+    private const int UrlsAtOnce = 65_536;
 
-    private readonly IReadOnlyList<Cluster> _clusters;
+    private readonly int[] _sizes;
     private readonly ResultLists _lists;
+    private readonly UrlPostings _postings;
     private readonly int _depth;
     private readonly int[] _clusterOf;
-    private int[] _starts = [];
-    private UrlHolder[] _holders = [];
 
-    /// <summary>A cluster in which a URL was found, and for how many of its keywords.</summary>
-    private record struct UrlHolder(int Cluster, int Count);
+    // For each posting of a URL the cluster of its keyword, or -1; those of a widespread URL ascending.
+    private readonly int[] _holders;
 
     /// <summary>What one thread needs.</summary>
-    private sealed class Scratch(int clusters)
+    private sealed class Scratch(int clusters, int longest)
     {
         public int[] Sums { get; } = new int[clusters];
 
         public List<int> Touched { get; } = [];
 
         public List<int> Widespread { get; } = [];
+
+        public (int From, int To)[] Holders { get; } = new (int, int)[longest];
+
+        /// <summary>So that what is fetched ahead counts as used.</summary>
+        public int Fetched { get; set; }
     }
 
-    private ClusterFits(IReadOnlyList<Cluster> clusters, ResultLists lists, int depth)
+    private ClusterFits(IReadOnlyList<Cluster> clusters, ResultLists lists, UrlPostings postings, int depth)
     {
-        (_clusters, _lists, _depth) = (clusters, lists, depth);
+        (_lists, _postings, _depth) = (lists, postings, depth);
+        _sizes = [.. clusters.Select(c => c.Members.Length)];
         _clusterOf = new int[lists.Count];
         Array.Fill(_clusterOf, -1);
         for (var c = 0; c < clusters.Count; c++)
@@ -79,24 +85,27 @@ public sealed class ClusterFits
             foreach (var member in clusters[c].Members)
                 _clusterOf[member] = c;
         }
+
+        _holders = Holders();
     }
 
-    /// <param name="clusters">No keyword in two of them.</param>
+    /// <param name="clusters">In the keyword order of their primaries; no keyword in two of them.</param>
     /// <param name="lists">Cut at <paramref name="depth"/>.</param>
-    /// <param name="index">Of the same lists, with the minimum overlap.</param>
+    /// <param name="postings">Of the same lists.</param>
     /// <param name="depth">Compared positions.</param>
+    /// <param name="bridgesOf">The bridges of the clusters, given by keyword its cluster; called once, on another thread.</param>
     /// <returns>For each keyword its fit; of one that is in no cluster it says nothing.</returns>
-    public static KeywordFit[] Of(IReadOnlyList<Cluster> clusters, ResultLists lists, OverlapIndex index, int depth)
+    public static KeywordFit[] Of(IReadOnlyList<Cluster> clusters, ResultLists lists, UrlPostings postings, int depth, Func<int[], Bridges> bridgesOf)
     {
-        var fits = new ClusterFits(clusters, lists, depth);
+        var fits = new ClusterFits(clusters, lists, postings, depth);
         // Beside the rest, of which the clusters are shared out among the cores.
-        var bridges = Task.Run(() => fits.Bridges(index));
-        (fits._starts, fits._holders) = fits.Holders();
+        var bridging = Task.Run(() => bridgesOf(fits._clusterOf));
         var answer = new KeywordFit[lists.Count];
         Array.Fill(answer, new KeywordFit(0, -1, -1, 0));
         if (clusters.Count > 0)
         {
-            Parallel.ForEach(Partitioner.Create(0, clusters.Count, Math.Min(clusters.Count, ClustersAtOnce)), () => new Scratch(clusters.Count), (range, _, scratch) =>
+            var longest = Enumerable.Range(0, lists.Count).Max(k => lists.Urls(k).Length);
+            Parallel.ForEach(Partitioner.Create(0, clusters.Count, Math.Min(clusters.Count, ClustersAtOnce)), () => new Scratch(clusters.Count, longest), (range, _, scratch) =>
             {
                 for (var c = range.Item1; c < range.Item2; c++)
                 {
@@ -111,68 +120,30 @@ public sealed class ClusterFits
             }, _ => { });
         }
 
-        var (to, overlaps) = bridges.GetAwaiter().GetResult();
+        var bridges = bridging.GetAwaiter().GetResult();
         for (var keyword = 0; keyword < answer.Length; keyword++)
-            answer[keyword] = answer[keyword] with { BridgeTo = to[keyword], BridgeOverlap = overlaps[keyword] };
+            answer[keyword] = answer[keyword] with { BridgeTo = bridges.To[keyword], BridgeOverlap = bridges.Overlaps[keyword] };
         return answer;
     }
 
-    /// <summary>For each keyword the other cluster whose primary it overlaps most, or -1, and by how much.</summary>
-    private (int[] To, int[] Overlaps) Bridges(OverlapIndex index)
+    private int[] Holders()
     {
-        var (to, overlaps) = (new int[_lists.Count], new int[_lists.Count]);
-        Array.Fill(to, -1);
-        // Clusters come in the order of their primaries, so that among equals the first stays.
-        var scratch = new OverlapIndex.Scratch(index);
-        for (var c = 0; c < _clusters.Count; c++)
+        var holders = new int[_postings.Count];
+        if (_lists.UrlCount == 0)
+            return holders;
+        Parallel.ForEach(Partitioner.Create(0, _lists.UrlCount, Math.Min(_lists.UrlCount, UrlsAtOnce)), range =>
         {
-            index.Neighbours(_clusters[c].Primary, scratch);
-            foreach (var (keyword, overlap) in scratch.Found)
+            for (var url = range.Item1; url < range.Item2; url++)
             {
-                if (_clusterOf[keyword] >= 0 && _clusterOf[keyword] != c && overlap > overlaps[keyword])
-                    (to[keyword], overlaps[keyword]) = (c, overlap);
+                var keywords = _postings.Of(url);
+                var of = holders.AsSpan(_postings.StartOf(url), keywords.Length);
+                for (var i = 0; i < of.Length; i++)
+                    of[i] = _clusterOf[keywords[i]];
+                if (of.Length > Widespread)
+                    of.Sort();
             }
-        }
-
-        return (to, overlaps);
-    }
-
-    /// <summary>For each URL the clusters whose lists hold it, and how many of them, by cluster.</summary>
-    private (int[] Starts, UrlHolder[] Holders) Holders()
-    {
-        var starts = new int[_lists.UrlCount + 1];
-        var last = new int[_lists.UrlCount];
-        Array.Fill(last, -1);
-        ForEach((cluster, url) =>
-        {
-            starts[url + 1] += last[url] == cluster ? 0 : 1;
-            last[url] = cluster;
         });
-        for (var url = 0; url < _lists.UrlCount; url++)
-            starts[url + 1] += starts[url];
-        var next = starts.AsSpan(0, _lists.UrlCount).ToArray();
-        var holders = new UrlHolder[starts[^1]];
-        Array.Fill(last, -1);
-        ForEach((cluster, url) =>
-        {
-            if (last[url] != cluster)
-                holders[next[url]++] = new UrlHolder(cluster, 0);
-            last[url] = cluster;
-            holders[next[url] - 1].Count++;
-        });
-        return (starts, holders);
-
-        void ForEach(Action<int, int> visit)
-        {
-            for (var c = 0; c < _clusters.Count; c++)
-            {
-                foreach (var member in _clusters[c].Members)
-                {
-                    foreach (var url in _lists.Urls(member))
-                        visit(c, url);
-                }
-            }
-        }
+        return holders;
     }
 
     private (double Fit, int Nearest, long NearestTotal) FitOf(int keyword, Scratch scratch)
@@ -182,20 +153,27 @@ public sealed class ClusterFits
         var urls = _lists.Urls(keyword);
         touched.Clear();
         widespread.Clear();
-        foreach (var url in urls)
+        // What is read for each URL, before it is used: none of these reads depends on another, so that memory is waited for but twice.
+        var places = scratch.Holders.AsSpan(0, urls.Length);
+        for (var i = 0; i < urls.Length; i++)
+            places[i] = (_postings.StartOf(urls[i]), _postings.StartOf(urls[i] + 1));
+        foreach (var (from, _) in places)
+            scratch.Fetched += _holders[from];
+        for (var i = 0; i < urls.Length; i++)
         {
-            var holders = HoldersOf(url);
-            if (holders.Length > Widespread)
+            var (from, to) = places[i];
+            if (to - from > Widespread)
             {
-                widespread.Add(url);
+                widespread.Add(urls[i]);
                 continue;
             }
 
-            foreach (var (cluster, count) in holders)
+            foreach (var cluster in _holders.AsSpan(from..to))
             {
-                if (sums[cluster] == 0)
+                if (cluster < 0)
+                    continue;
+                if (sums[cluster]++ == 0)
                     touched.Add(cluster);
-                sums[cluster] += count;
             }
         }
 
@@ -207,7 +185,7 @@ public sealed class ClusterFits
             {
                 if (cluster != own)
                 {
-                    (nearest, greatest, size) = (cluster, total, _clusters[cluster].Members.Length);
+                    (nearest, greatest, size) = (cluster, total, _sizes[cluster]);
                     break;
                 }
             }
@@ -221,12 +199,12 @@ public sealed class ClusterFits
             sums[cluster] = 0;
             if (cluster == own)
                 continue;
-            var order = KeywordFit.Compare(total, _clusters[cluster].Members.Length, greatest, size);
+            var order = KeywordFit.Compare(total, _sizes[cluster], greatest, size);
             if (order > 0 || (order == 0 && cluster < nearest))
-                (nearest, greatest, size) = (cluster, total, _clusters[cluster].Members.Length);
+                (nearest, greatest, size) = (cluster, total, _sizes[cluster]);
         }
 
-        return (_clusters.Count < 2 ? 0 : KeywordFit.Silhouette(inOwn, _clusters[own].Members.Length, greatest, size, _depth), nearest, greatest);
+        return (_sizes.Length < 2 ? 0 : KeywordFit.Silhouette(inOwn, _sizes[own], greatest, size, _depth), nearest, greatest);
     }
 
     private long TotalIn(int cluster, int[] sums, List<int> widespread)
@@ -247,8 +225,11 @@ public sealed class ClusterFits
         var sums = new Dictionary<int, long>();
         foreach (var url in urls)
         {
-            foreach (var (cluster, count) in HoldersOf(url))
-                sums[cluster] = sums.GetValueOrDefault(cluster) + count;
+            foreach (var cluster in HoldersOf(url))
+            {
+                if (cluster >= 0)
+                    sums[cluster] = sums.GetValueOrDefault(cluster) + 1;
+            }
         }
 
         (int Cluster, long Total)? best = null, second = null;
@@ -263,27 +244,29 @@ public sealed class ClusterFits
         return _bestOfWidespread[key] = [.. new[] { best, second }.OfType<(int, long)>()];
 
         bool IsBetter((int Cluster, long Total) a, (int Cluster, long Total) b) =>
-            KeywordFit.Compare(a.Total, _clusters[a.Cluster].Members.Length, b.Total, _clusters[b.Cluster].Members.Length) is var by && (by > 0 || (by == 0 && a.Cluster < b.Cluster));
+            KeywordFit.Compare(a.Total, _sizes[a.Cluster], b.Total, _sizes[b.Cluster]) is var by && (by > 0 || (by == 0 && a.Cluster < b.Cluster));
     }
 
     private readonly ConcurrentDictionary<string, (int Cluster, long Total)[]> _bestOfWidespread = new(StringComparer.Ordinal);
 
-    private ReadOnlySpan<UrlHolder> HoldersOf(int url) => _holders.AsSpan(_starts[url].._starts[url + 1]);
+    private ReadOnlySpan<int> HoldersOf(int url) => _holders.AsSpan(_postings.StartOf(url).._postings.StartOf(url + 1));
 
-    private static int CountIn(int cluster, ReadOnlySpan<UrlHolder> holders)
+    /// <summary>How often a cluster stands among ascending ones.</summary>
+    private static int CountIn(int cluster, ReadOnlySpan<int> holders)
     {
-        int low = 0, high = holders.Length - 1;
-        while (low <= high)
+        int low = 0, high = holders.Length;
+        while (low < high)
         {
             var middle = (low + high) >>> 1;
-            if (holders[middle].Cluster == cluster)
-                return holders[middle].Count;
-            if (holders[middle].Cluster < cluster)
+            if (holders[middle] < cluster)
                 low = middle + 1;
             else
-                high = middle - 1;
+                high = middle;
         }
 
-        return 0;
+        var first = low;
+        while (low < holders.Length && holders[low] == cluster)
+            low++;
+        return low - first;
     }
 }

@@ -8,7 +8,8 @@ namespace JadeOrchard.Core.Clusters;
 /// <summary>Keywords gathered into clusters by how much their search results overlap.</summary>
 /// <param name="Clusters">In the keyword order of their primaries.</param>
 /// <param name="NotCaptured">Keywords without a result list; they are in no cluster, and not singletons either.</param>
-public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray<int> NotCaptured)
+/// <param name="Bridges">Where the rule finds them on its way; else null.</param>
+public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray<int> NotCaptured, Bridges? Bridges = null)
 {
     /// <summary>Groups keywords. Deterministic: the order of keywords and of rows does not matter.</summary>
     /// <param name="keywords">No normal form twice.</param>
@@ -19,7 +20,7 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
         Of(order ?? KeywordOrder.Of(keywords), lists, new OverlapIndex(lists, settings.MinOverlap), settings.Rule).AtLeast(settings.Smallest);
 
     /// <summary>Without the clusters of fewer keywords; these are then in no cluster.</summary>
-    public Clustering AtLeast(int smallest) => smallest < 2 ? this : this with { Clusters = [.. Clusters.Where(c => c.Members.Length >= smallest)] };
+    public Clustering AtLeast(int smallest) => smallest < 2 ? this : this with { Clusters = [.. Clusters.Where(c => c.Members.Length >= smallest)], Bridges = null };
 
     /// <summary>As above.</summary>
     /// <param name="order">The keywords in keyword order.</param>
@@ -39,7 +40,7 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
         if (rule == LinkingRule.Chain && index.MinOverlap == 1)
             return Of(order, lists, ChainRule.PrimaryOfEach(order, lists));
         var neighbours = Looked(index);
-        return Of(order, lists, rule == LinkingRule.Primary ? PrimaryRule.PrimaryOfEach(order, lists, neighbours) : ChainRule.PrimaryOfEach(order, neighbours));
+        return rule == LinkingRule.Primary ? OfPrimaryRule(order, lists, neighbours) : Of(order, lists, ChainRule.PrimaryOfEach(order, neighbours));
     }
 
     private static int Longest(ResultLists lists) => Enumerable.Range(0, lists.Count).Select(k => lists.Urls(k).Length).DefaultIfEmpty(0).Max();
@@ -63,13 +64,19 @@ public sealed record Clustering(ImmutableArray<Cluster> Clusters, ImmutableArray
     public static Clustering Of(int[] order, ResultLists lists, ReadOnlySpan<OverlapPair> pairs, LinkingRule rule, int minOverlap)
     {
         var links = new OverlapLinks(lists.Count, pairs, minOverlap);
-        return Of(order, lists, rule switch
+        return rule switch
         {
-            LinkingRule.Primary => PrimaryRule.PrimaryOfEach(order, lists, links.Of),
-            LinkingRule.EveryPair => EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), minOverlap), _ => links.Of),
-            LinkingRule.Chain => ChainRule.PrimaryOfEach(order, links.Of),
+            LinkingRule.Primary => OfPrimaryRule(order, lists, links.Of),
+            LinkingRule.EveryPair => Of(order, lists, EveryPairRule.PrimaryOfEach(order, KeywordOrder.Ranks(order), (Longest(lists), minOverlap), _ => links.Of)),
+            LinkingRule.Chain => Of(order, lists, ChainRule.PrimaryOfEach(order, links.Of)),
             _ => throw new ArgumentOutOfRangeException(nameof(rule), rule, "Not a linking rule."),
-        });
+        };
+    }
+
+    private static Clustering OfPrimaryRule(int[] order, ResultLists lists, Neighbours neighbours)
+    {
+        var (primaryOf, bridges) = PrimaryRule.PrimaryOfEach(order, lists, neighbours);
+        return Of(order, lists, primaryOf) with { Bridges = bridges };
     }
 
     private static Clustering Of(int[] order, ResultLists lists, int[] primaryOf)

@@ -50,7 +50,8 @@ public sealed class FitTable
     {
         _wasAlone = _clusters.Count < 2;
         var slots = _clusters.InOrder();
-        var fits = ClusterFits.Of([.. slots.Select(s => _clusters[s]!)], _lists, new OverlapIndex(_lists, _minOverlap), _depth);
+        Cluster[] clusters = [.. slots.Select(s => _clusters[s]!)];
+        var fits = ClusterFits.Of(clusters, _lists, _postings, _depth, clusterOf => Bridges.Of(clusters, clusterOf, new OverlapIndex(_lists, _minOverlap)));
         for (var keyword = 0; keyword < fits.Length; keyword++)
         {
             var fit = fits[keyword];

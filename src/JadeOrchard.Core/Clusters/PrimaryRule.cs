@@ -18,30 +18,50 @@ public static class PrimaryRule
     /// <param name="order">Keywords in keyword order.</param>
     /// <param name="lists">Cut at the compared depth.</param>
     /// <param name="neighbours">Who overlaps whom.</param>
-    /// <returns>For each keyword its primary; a primary is its own.</returns>
-    internal static int[] PrimaryOfEach(int[] order, ResultLists lists, Neighbours neighbours)
+    /// <returns>For each keyword its primary, a primary being its own; and the bridges of the clusters that follow.</returns>
+    internal static (int[] PrimaryOf, Bridges Bridges) PrimaryOfEach(int[] order, ResultLists lists, Neighbours neighbours)
     {
         const int free = -1;
         var best = new int[order.Length];
         var overlaps = new int[order.Length];
         var similarities = new double[order.Length];
+        // Of the other primaries the one that is overlapped most, by the number of its cluster.
+        var (other, otherOverlaps) = (new int[order.Length], new int[order.Length]);
+        var numbers = new int[order.Length];
+        var count = 0;
         Array.Fill(best, free);
+        Array.Fill(other, -1);
         foreach (var primary in order)
         {
             if (best[primary] != free)
                 continue;
             best[primary] = primary;
+            if (lists.IsCaptured(primary))
+                numbers[primary] = count++;
             foreach (var (keyword, overlap) in neighbours(primary))
             {
                 // Primaries come in keyword order, so that among equals the first stays.
-                if (best[keyword] == free || overlap > overlaps[keyword])
+                if (best[keyword] == free)
                     (best[keyword], overlaps[keyword], similarities[keyword]) = (primary, overlap, double.NaN);
+                else if (overlap > overlaps[keyword])
+                {
+                    Pass(keyword, best[keyword], overlaps[keyword]);
+                    (best[keyword], overlaps[keyword], similarities[keyword]) = (primary, overlap, double.NaN);
+                }
                 else if (overlap == overlaps[keyword])
                     SettleTie(keyword, primary);
+                else
+                    Pass(keyword, primary, overlap);
             }
         }
 
-        return best;
+        return (best, new Bridges(other, otherOverlaps));
+
+        void Pass(int keyword, int primary, int overlap)
+        {
+            if (overlap > otherOverlaps[keyword] || (overlap == otherOverlaps[keyword] && numbers[primary] < other[keyword]))
+                (other[keyword], otherOverlaps[keyword]) = (numbers[primary], overlap);
+        }
 
         // Only ties need the rankings compared.
         void SettleTie(int keyword, int primary)
@@ -50,7 +70,8 @@ public static class PrimaryRule
                 similarities[keyword] = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(best[keyword]));
             var similarity = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(primary));
             if (similarity > similarities[keyword] + SameRankBiasedOverlap)
-                (best[keyword], similarities[keyword]) = (primary, similarity);
+                (primary, best[keyword], similarities[keyword]) = (best[keyword], primary, similarity);
+            Pass(keyword, primary, overlaps[keyword]);
         }
     }
 }

@@ -32,6 +32,12 @@ public sealed class UrlPostings
     /// <summary>How many keywords have a list.</summary>
     public int ListCount { get; }
 
+    /// <summary>Number of all postings.</summary>
+    internal int Count => _keywords.Length;
+
+    /// <returns>How many postings the URLs before one have.</returns>
+    internal int StartOf(int url) => _starts[url];
+
     /// <returns>The keywords in whose lists a URL stands, ascending.</returns>
     public ReadOnlySpan<int> Of(int url) => _keywords.AsSpan(_starts[url].._starts[url + 1]);
 }

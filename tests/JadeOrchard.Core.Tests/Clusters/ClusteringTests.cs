@@ -166,7 +166,7 @@ public class ClusteringTests
         var packed = Lists.Of(lists);
         var index = new OverlapIndex(packed, 3);
         var clusters = Clustering.Of(keywords, packed, new ClusterSettings(10, 3)).Clusters;
-        var fits = ClusterFits.Of(clusters, packed, index, 10);
+        var fits = ClusterFits.Of(clusters, packed, new UrlPostings(packed), 10, of => Bridges.Of(clusters, of, index));
         var clusterOf = new int[count];
         for (var c = 0; c < clusters.Length; c++)
         {
@@ -186,6 +186,21 @@ public class ClusteringTests
             Assert.Equal(bridge.Overlap >= 3 ? (bridge.Cluster, bridge.Overlap) : (-1, 0), (fits[k].BridgeTo, fits[k].BridgeOverlap));
         }
     }
+
+    [Fact]
+    public void BridgesFoundWhileGroupingAreThoseThatAreLookedFor() => Gen.Select(Projects, Gen.Int[1, 5]).Sample((project, minimum) =>
+    {
+        var keywords = Lists.Keywords([.. project.Lists.Select((_, k) => ($"k{k:D2}", (long?)project.Volumes[k]))]);
+        var lists = Lists.Of(project.Lists);
+        var clustering = Clustering.Of(keywords, lists, new ClusterSettings(10, minimum));
+        var clusterOf = new int[lists.Count];
+        Array.Fill(clusterOf, -1);
+        foreach (var (cluster, c) in clustering.Clusters.Select((cluster, c) => (cluster, c)))
+            cluster.Members.ToList().ForEach(member => clusterOf[member] = c);
+        var lookedFor = Bridges.Of(clustering.Clusters, clusterOf, new OverlapIndex(lists, minimum));
+        Assert.Equal(lookedFor.To, clustering.Bridges!.To);
+        Assert.Equal(lookedFor.Overlaps, clustering.Bridges.Overlaps);
+    });
 
     [Fact]
     public void OneJoinGivesWhatEachMinimumGivesAlone() => Gen.Select(Projects, Gen.Enum<LinkingRule>()).Sample((project, rule) =>

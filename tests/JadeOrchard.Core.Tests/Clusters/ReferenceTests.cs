@@ -77,7 +77,7 @@ public class ReferenceTests
         var lines = File.ReadLines(Golden("silhouettes.txt")).Select(l => l.Split(' ')).ToList();
         var lists = Lists.Of(Given[..lines.Count]);
         var clusters = lines.Select((l, k) => (Label: l[0], Keyword: k)).GroupBy(l => l.Label, l => l.Keyword).Select(g => new Cluster(g.First(), [.. g])).ToList();
-        var fits = ClusterFits.Of(clusters, lists, new OverlapIndex(lists, 4), 10);
+        var fits = ClusterFits.Of(clusters, lists, new UrlPostings(lists), 10, of => Bridges.Of(clusters, of, new OverlapIndex(lists, 4)));
         Assert.Equal(lines.Select(l => double.Parse(l[1], CultureInfo.InvariantCulture)), fits.Select(f => f.Fit), (a, b) => Math.Abs(a - b) < 1e-8);
     }
 
