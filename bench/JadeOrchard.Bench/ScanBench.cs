@@ -36,7 +36,7 @@ internal static class ScanBench
         await Parallel.ForEachAsync(Enumerable.Range(0, Pages), new ParallelOptions { MaxDegreeOfParallelism = AtOnce }, async (page, stop) =>
         {
             var url = new Uri($"{address}/p/{page}");
-            HtmlPage.Read(await http.GetByteArrayAsync(url, stop), "utf-8", url);
+            HtmlPage.Read(await http.GetByteArrayAsync(url, stop), "utf-8", url, stop);
         });
         var bare = clock.Elapsed.TotalSeconds;
 
@@ -52,7 +52,7 @@ internal static class ScanBench
         });
         var job = project.Change<JobRow>(null, session => JobStore.Find(session, JobStore.Add(session, ScanJob.Name, "Scan", "{}", project.Now))!).Value!;
         clock.Restart();
-        var says = await new ScanJob(project).RunAsync(job, _ => { }, CancellationToken.None);
+        var says = await new ScanJob(project, Microsoft.Extensions.Logging.Abstractions.NullLogger<ScanJob>.Instance).RunAsync(job, _ => { }, CancellationToken.None);
         Console.WriteLine($"full scan of {Pages:N0} pages: {clock.Elapsed.TotalSeconds:0.0} s, {clock.Elapsed.TotalSeconds / bare:0.00} times the bare fetching and reading ({says})");
     }
 

@@ -68,6 +68,7 @@ public static class Demo
                 return JobStore.Find(session, id)!;
             }).Value!;
             var message = import.RunAsync(job, _ => { }, CancellationToken.None).GetAwaiter().GetResult();
+            import.Ended(job);
             project.Change(null, (WriteSession session) => JobStore.SetState(session, job.Id, JobState.Done, message, project.Now));
         }
 

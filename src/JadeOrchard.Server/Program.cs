@@ -35,11 +35,21 @@ builder.WebHost.ConfigureKestrel(kestrel =>
     kestrel.AddServerHeader = false;
 });
 builder.Services.AddSingleton(TimeProvider.System);
-builder.Services.AddSingleton(_ =>
+if (!isDescribing)
 {
-    Directory.CreateDirectory(data);
-    return Database.Open(Path.Combine(data, "project.db"));
-});
+    try
+    {
+        var folder = ProjectFolder.Open(data);
+        builder.Services.AddSingleton(_ => folder);
+        builder.Services.AddSingleton(folder.Database);
+    }
+    catch (StartException e)
+    {
+        Console.Error.WriteLine(e.Message);
+        return 1;
+    }
+}
+
 builder.Services.AddSingleton<Project>();
 builder.Services.AddSingleton<GroupingPreview>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
@@ -73,12 +83,16 @@ builder.Services.ConfigureHttpJsonOptions(options =>
 
 var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "Group", "By"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
+// So that it is closed with the program.
+_ = app.Services.GetService<ProjectFolder>();
 app.UseExceptionHandler(errors => errors.Run(async context =>
 {
     var error = context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
     var problem = error is RefusedException refused ? refused.Problem
         : error is DatabaseBusyException
         ? Problems.Problem(StatusCodes.Status503ServiceUnavailable, "busy", "Busy", error.Message)
+        : error is not null && DatabaseFault.Says(error) is { } fault
+        ? Problems.Problem(StatusCodes.Status507InsufficientStorage, "storage", "The project file cannot be used", $"{fault} Nothing was changed.")
         : Problems.Problem(StatusCodes.Status500InternalServerError, "internal", "Something went wrong", "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
     await problem.ExecuteAsync(context);
 }));
@@ -141,7 +155,7 @@ app.MapFallbackToFile("index.html");
 var services = builder.Configuration["services"] ?? "";
 if (services.Length > 0)
     Demo.UseServices(services, app.Services.GetRequiredService<Project>());
-if (builder.Configuration["load"] is { Length: > 0 } folder && Demo.Load(folder, app.Services) && services.Length > 0)
+if (builder.Configuration["load"] is { Length: > 0 } files && Demo.Load(files, app.Services) && services.Length > 0)
     app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, app.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
 
 app.Lifetime.ApplicationStarted.Register(() =>
@@ -152,6 +166,7 @@ app.Lifetime.ApplicationStarted.Register(() =>
         Console.WriteLine($"Jade Orchard is at {address}");
     if (addresses.Count > 0)
     {
+        app.Services.GetRequiredService<ProjectFolder>().Publish(addresses.First());
         Task.Run(async () =>
         {
             // The first screen is served before anything is loaded that only a change needs.
@@ -164,7 +179,16 @@ app.Lifetime.ApplicationStarted.Register(() =>
         });
     }
 });
-app.Run();
+try
+{
+    app.Run();
+    return 0;
+}
+catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
+{
+    Console.Error.WriteLine($"Port {builder.Configuration.GetValue("port", 5180)} is in use by another program. Start with another one: ./run --port NUMBER");
+    return 1;
+}
 
 /// <summary>The application, named so that tests can start it.</summary>
 public partial class Program;

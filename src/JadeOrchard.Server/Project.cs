@@ -71,12 +71,12 @@ public sealed class Project
     /// </summary>
     /// <param name="label">What the step is called in the history; null for what is not undone, such as the state of a job.</param>
     /// <param name="change">Makes the change.</param>
-    public Outcome<T> Change<T>(string? label, Func<WriteSession, Outcome<T>> change) => Attempt(label, null, session =>
-    {
-        var answer = Made(change(session));
-        Chain.Run(new Derivation(session, this, _workspace, session.Touched));
-        return answer;
-    });
+    public Outcome<T> Change<T>(string? label, Func<WriteSession, Outcome<T>> change) => Attempt(label, null, Complete(change));
+
+    /// <summary>As <see cref="Change{T}"/>, for a job: it waits for its turn as long as it takes, and ends soon where it is to stop.</summary>
+    /// <exception cref="OperationCanceledException">It was stopped, and nothing is changed.</exception>
+    public T ChangeInJob<T>(string? label, Func<WriteSession, T> change, CancellationToken stop) =>
+        Attempt(label, null, Complete(session => new Outcome<T>(change(session), null)), waits: true, stop: stop).Value!;
 
     /// <summary>Changes the project, where there is no answer but a refusal.</summary>
     /// <returns>The refusal; null where it was done.</returns>
@@ -104,7 +104,7 @@ public sealed class Project
         }
 
         return answer;
-    }).Value!;
+    }, waits: true).Value!;
 
     /// <summary>Ends the step of a job, done or not, and derives what follows from it.</summary>
     /// <param name="jobId">The job.</param>
@@ -132,14 +132,21 @@ public sealed class Project
             }
 
             return true;
-        }, isLast: true);
+        }, isLast: true, waits: true);
     }
 
     /// <summary>Ends the step of a job where what follows from it cannot be derived; that is done at the next start.</summary>
-    public void CloseStepUnderived(JobId jobId, string label) => Attempt<bool>(label, jobId, _ => true, isLast: true);
+    public void CloseStepUnderived(JobId jobId, string label) => Attempt<bool>(label, jobId, _ => true, isLast: true, waits: true);
 
     /// <summary>Closes steps that a kill left open, before jobs go on.</summary>
-    public void CloseOrphans() => Change(null, UndoLog.CloseOrphans);
+    public void CloseOrphans() => ChangeInJob(
+        null,
+        session =>
+        {
+            UndoLog.CloseOrphans(session);
+            return 0;
+        },
+        CancellationToken.None);
 
     /// <returns>What was undone; null where there was nothing.</returns>
     /// <exception cref="StepUnderWayException">The step is still being made.</exception>
@@ -160,7 +167,7 @@ public sealed class Project
         // As much as can be is loaded without keeping others from writing.
         if (!_isStale)
             Read((session, snapshot) => snapshot.Text(session));
-        Attempt<bool>(null, null, Prepared);
+        Attempt<bool>(null, null, Prepared, waits: true);
     }
 
     private bool Prepared(WriteSession session)
@@ -209,7 +216,15 @@ public sealed class Project
 
     private static T Made<T>(Outcome<T> outcome) => outcome.Refusal is { } refusal ? throw new RefusedException(refusal) : outcome.Value!;
 
-    private Outcome<T> Attempt<T>(string? label, JobId? jobId, Func<WriteSession, T> change, bool isLast = false)
+    /// <summary>A change with all that follows from it.</summary>
+    private Func<WriteSession, T> Complete<T>(Func<WriteSession, Outcome<T>> change) => session =>
+    {
+        var answer = Made(change(session));
+        Chain.Run(new Derivation(session, this, _workspace, session.Touched));
+        return answer;
+    };
+
+    private Outcome<T> Attempt<T>(string? label, JobId? jobId, Func<WriteSession, T> change, bool isLast = false, bool waits = false, CancellationToken stop = default)
     {
         try
         {
@@ -230,7 +245,9 @@ public sealed class Project
                     }
                 },
                 jobId,
-                isLast);
+                isLast,
+                waits,
+                stop);
         }
         catch (RefusedException e)
         {

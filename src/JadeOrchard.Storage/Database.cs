@@ -17,7 +17,7 @@ public sealed class Database : IDisposable
     private const int ReaderCacheMegabytes = 16;
 
     private readonly string _connectionString;
-    private readonly SemaphoreSlim _writer = new(1, 1);
+    private readonly Turns _writer = new();
     private long _writes;
 
     /// <summary>How many changes are written before the log is moved into the file.</summary>
@@ -41,7 +41,8 @@ public sealed class Database : IDisposable
 
     /// <summary>Opens the file, makes it where it is missing, and brings it to the newest migration.</summary>
     /// <param name="path">Its folder must be there.</param>
-    /// <exception cref="SqliteException">The file is no database, or was made by a newer program.</exception>
+    /// <exception cref="SqliteException">The file cannot be used, see <see cref="DatabaseFault"/>.</exception>
+    /// <exception cref="NewerDatabaseException">It was made by a newer program.</exception>
     public static Database Open(string path)
     {
         var database = new Database(path);
@@ -86,17 +87,19 @@ public sealed class Database : IDisposable
     /// <param name="change">Gets the session; its answer goes out after the commit.</param>
     /// <param name="jobId">The job whose step this is a part of; null for a step of its own.</param>
     /// <param name="isLast">The job's step ends with this.</param>
+    /// <param name="waits">However long it takes until it is its turn.</param>
+    /// <param name="stop">Ends it soon; nothing is changed then.</param>
     /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
-    public T Change<T>(string? label, Func<WriteSession, T> change, JobId? jobId = null, bool isLast = false)
+    public T Change<T>(string? label, Func<WriteSession, T> change, JobId? jobId = null, bool isLast = false, bool waits = false, CancellationToken stop = default)
     {
-        if (!_writer.Wait(WriterPatience))
+        if (!_writer.Take(waits ? Timeout.InfiniteTimeSpan : WriterPatience))
             throw new DatabaseBusyException();
         var isWritten = false;
         try
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = connection.BeginTransaction();
-            using var session = new WriteSession(connection, transaction);
+            using var session = new WriteSession(connection, transaction, stop);
             var recording = label is null ? null : UndoLog.Start(session, jobId);
             var answer = change(session);
             if (recording is not null)
@@ -121,7 +124,7 @@ public sealed class Database : IDisposable
             }
             finally
             {
-                _writer.Release();
+                _writer.Pass();
             }
         }
     }
@@ -137,7 +140,6 @@ public sealed class Database : IDisposable
     {
         _checkpoint.Wait();
         SqliteConnection.ClearAllPools();
-        _writer.Dispose();
     }
 
     /// <summary>

@@ -52,6 +52,7 @@ internal sealed class RowBuffer : IDisposable
     {
         if (Waiting == 0)
             return;
+        _session.ThrowIfStopped();
         var command = _commands[Waiting - 1] ??= Command(Waiting);
         for (var i = 0; i < _shared.Length; i++)
             command.Parameters[i].Value = Session.Stored(_sharedValues[i]);

@@ -117,10 +117,14 @@ public sealed class WriteSession : Session, IDisposable
     private Task? _beside;
     private volatile int _besideThread;
 
-    internal WriteSession(SqliteConnection connection, SqliteTransaction transaction)
-        : base(connection, transaction)
-    {
-    }
+    private readonly CancellationToken _stop;
+
+    internal WriteSession(SqliteConnection connection, SqliteTransaction transaction, CancellationToken stop = default)
+        : base(connection, transaction) => _stop = stop;
+
+    /// <summary>To be called in long work between statements, which do it by themselves.</summary>
+    /// <exception cref="OperationCanceledException">It is to stop; what was written is rolled back.</exception>
+    public void ThrowIfStopped() => _stop.ThrowIfCancellationRequested();
 
     /// <summary>What was touched so far; derived data follow from it.</summary>
     public Touched Touched { get; } = new();
@@ -174,7 +178,11 @@ public sealed class WriteSession : Session, IDisposable
         _beside = null;
     }
 
-    private protected override void BeforeUse() => Wait();
+    private protected override void BeforeUse()
+    {
+        ThrowIfStopped();
+        Wait();
+    }
 
     /// <returns>Number of rows changed.</returns>
     internal int Execute(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)

@@ -205,7 +205,7 @@ public sealed class RegroupJob(Project project) : IJob
         // Loads what is not loaded yet without keeping others from writing: the snapshot now, and the texts of pages while clusters are made.
         project.Read((_, _) => 0);
         _ = Task.Factory.StartNew(() => project.Read((session, snapshot) => snapshot.Text(session)), CancellationToken.None, TaskCreationOptions.LongRunning, TaskScheduler.Default);
-        return project.Change<int>("Regroup", session =>
+        return project.ChangeInJob("Regroup", session =>
         {
             var snapshot = project.Snapshot(session);
             progress?.Invoke("Comparing result lists");
@@ -222,9 +222,8 @@ public sealed class RegroupJob(Project project) : IJob
                 [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
             ProjectStore.SaveGrouping(session, settings, listId, project.Now);
             session.Touch(Data.TopicsRebuild);
-            stop.ThrowIfCancellationRequested();
             progress?.Invoke("Updating topics, suggestions and findings");
             return clusters.Count;
-        }).Value;
+        }, stop);
     }
 }

@@ -34,11 +34,10 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
     private string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var arguments = JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!;
-        string message;
         using (var file = uploads.Open(arguments.UploadId))
         {
             var mapping = ColumnMapping.ByHand(arguments.Kind, arguments.Columns);
-            message = project.Change<string>($"Import of {arguments.FileName}", session =>
+            return project.ChangeInJob($"Import of {arguments.FileName}", session =>
             {
                 var import = new Import(session, file, mapping, project.Now, progress, stop);
                 var said = arguments.Kind switch
@@ -51,14 +50,16 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
                 JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
                     import.Rejected.Select(r => new RejectedRowRow(r.Line, r.Column, r.Reason, r.Value)));
                 progress(new JobProgress(file.Length, file.Length, "Updating clusters, suggestions and findings"));
-                stop.ThrowIfCancellationRequested();
                 return said;
-            }).Value!;
+            }, stop);
         }
-
-        uploads.Delete(arguments.UploadId);
-        return message;
     }
+
+    public void Started(IReadOnlyList<JobRow> unfinished) => uploads.DeleteExcept([.. unfinished.Select(UploadOf)]);
+
+    public void Ended(JobRow job) => uploads.Delete(UploadOf(job));
+
+    private static string UploadOf(JobRow job) => JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!.UploadId;
 
     /// <summary>One import under way.</summary>
     private sealed class Import(WriteSession session, TableFile file, ColumnMapping mapping, DateTimeOffset now, Action<JobProgress> progress, CancellationToken stop)
@@ -140,11 +141,9 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
             var count = 0;
             foreach (var row in ReadAhead.Of(rows))
             {
+                stop.ThrowIfCancellationRequested();
                 if (++count % RowsPerReport == 0)
-                {
-                    stop.ThrowIfCancellationRequested();
                     progress(new JobProgress(file.Position, file.Length, $"{Number(count)} rows read"));
-                }
 
                 if (row.Value is { } value)
                     yield return value;

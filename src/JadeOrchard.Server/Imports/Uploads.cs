@@ -11,11 +11,30 @@ public sealed class Uploads(string folder)
     /// <returns>The id of the stored file.</returns>
     public async Task<string> SaveAsync(Stream body, CancellationToken stop)
     {
-        Directory.CreateDirectory(folder);
+        ProjectFolder.MakePrivate(folder);
         var id = Guid.NewGuid().ToString("N");
-        await using var file = File.Create(PathOf(id));
-        await body.CopyToAsync(file, stop);
-        return id;
+        try
+        {
+            await using var file = ProjectFolder.OpenPrivate(PathOf(id), FileMode.CreateNew);
+            await body.CopyToAsync(file, stop);
+            return id;
+        }
+        catch
+        {
+            // What did not come in whole would only take room.
+            Delete(id);
+            throw;
+        }
+    }
+
+    /// <summary>Deletes what nothing is to import any more, as after a kill.</summary>
+    /// <param name="wanted">The files that are still to be imported.</param>
+    public void DeleteExcept(IReadOnlyCollection<string> wanted)
+    {
+        if (!Directory.Exists(folder))
+            return;
+        foreach (var file in Directory.EnumerateFiles(folder, "*.upload").Where(f => !wanted.Contains(Path.GetFileNameWithoutExtension(f))))
+            File.Delete(file);
     }
 
     /// <exception cref="TableFormatException">It is gone, or is no table.</exception>

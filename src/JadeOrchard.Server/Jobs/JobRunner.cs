@@ -45,6 +45,19 @@ public interface IJob
     {
     }
 
+    /// <returns>How far it has come, for one that is kept piece by piece: it is then begun again from there as often as the program ends.</returns>
+    string Place(JobRow job) => "";
+
+    /// <summary>Called at the start, before any runs: what others left behind can go.</summary>
+    void Started(IReadOnlyList<JobRow> unfinished)
+    {
+    }
+
+    /// <summary>Called when a job has come to its end, whatever it is: what only it needed can go.</summary>
+    void Ended(JobRow job)
+    {
+    }
+
     /// <returns>What is kept of a job that did not end well, in words; "Nothing was changed." where nothing is.</returns>
     string Kept(JobRow job) => "Nothing was changed.";
 }
@@ -60,6 +73,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     private readonly ConcurrentDictionary<JobId, Running> _active = new();
     private readonly Lock _lock = new();
     private CancellationToken _ending;
+    private readonly List<Task> _running = [];
     private bool _isStarted;
     private long _ended;
     private TaskCompletionSource _next = new(TaskCreationOptions.RunContinuationsAsynchronously);
@@ -95,7 +109,11 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 : "A job of this kind cannot go on where it was. Start it again.";
         }
 
-        project.Change(null, (WriteSession session) => JobStore.SetState(session, jobId, JobState.Waiting, "", null));
+        project.Change(null, (WriteSession session) =>
+        {
+            JobStore.ForgetDeaths(session, jobId);
+            JobStore.SetState(session, jobId, JobState.Waiting, "", null);
+        });
         Enqueue(jobId);
         return null;
     }
@@ -132,14 +150,37 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         {
             _ending = stoppingToken;
             _isStarted = true;
-            foreach (var lane in _lanes.Values)
-                _ = Task.Run(() => RunLane(lane), CancellationToken.None);
+            _running.AddRange(_lanes.Values.Select(lane => Task.Run(() => RunLane(lane), CancellationToken.None)));
         }
 
-        foreach (var job in project.Read(JobStore.Unfinished))
+        var unfinished = project.Read(JobStore.Unfinished);
+        foreach (var kind in _kinds.Values)
+            kind.Started([.. unfinished.Where(job => job.Kind == kind.Kind)]);
+        foreach (var job in unfinished.Where(job => job.State == JobState.Waiting || MayGoOn(job)))
             Enqueue(job.Id);
         await Task.Delay(Timeout.Infinite, stoppingToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
     }
+
+    /// <summary>Waits until jobs have put down their work.</summary>
+    public override async Task StopAsync(CancellationToken cancellationToken)
+    {
+        await base.StopAsync(cancellationToken);
+        Task[] running;
+        lock (_lock)
+            running = [.. _running];
+        await Task.WhenAll(running).WaitAsync(cancellationToken).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+    }
+
+    /// <summary>The program ended in the middle of a job. One that ended it twice at the same place is left to the planner.</summary>
+    private bool MayGoOn(JobRow job)
+    {
+        if (project.ChangeInJob(null, session => JobStore.AddDeath(session, job.Id, _kinds[job.Kind].Place(job)), CancellationToken.None) < MostDeaths)
+            return true;
+        SetState(job.Id, JobState.Failed, $"Jade Orchard ended twice in the middle of this, at the same place, so that it is not begun again by itself. {Kept(_kinds[job.Kind], job)}");
+        return false;
+    }
+
+    private const int MostDeaths = 2;
 
     private Channel<JobId> LaneOf(IJob kind)
     {
@@ -149,7 +190,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 return lane;
             _lanes[kind.Lane] = lane = Channel.CreateUnbounded<JobId>();
             if (_isStarted)
-                _ = Task.Run(() => RunLane(lane), CancellationToken.None);
+                _running.Add(Task.Run(() => RunLane(lane), CancellationToken.None));
             return lane;
         }
     }
@@ -183,28 +224,11 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
         {
             using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);
             var (state, message) = await Attempt(kind, running, either.Token);
-            // Where the program ends the job stays as it is, and is begun again at the next start.
-            if (state is not { } ended)
-                return;
-            var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
-            try
-            {
-                project.CloseStep(id, kind.StepLabel(job) + suffix, session =>
-                {
-                    if (ended == JobState.Done)
-                        kind.Finish(session, job);
-                });
-            }
-#pragma warning disable CA1031 // What follows from the step cannot be derived now; it is at the next start, and the step can be undone all the same.
-            catch (Exception e)
-#pragma warning restore CA1031
-            {
-                JobFailed(e, id, job.Kind);
-                (ended, message) = (JobState.Failed, Internal);
-                project.CloseStepUnderived(id, kind.StepLabel(job) + ", failed");
-            }
-
-            SetState(id, ended, ended == JobState.Done ? message : $"{message} {kind.Kept(job)}");
+            // Where the program ends, the job is begun again at the next start.
+            if (state is { } ended)
+                await Close(kind, running, ended, message);
+            else
+                SetState(id, JobState.Waiting, "");
         }
         finally
         {
@@ -217,6 +241,64 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 Volatile.Write(ref _tookMemory, true);
                 _ = Task.Run(Rest, CancellationToken.None);
             }
+        }
+    }
+
+    /// <summary>Closes the step of a job and says what came of it. Where the disk is full or the file is held, again and again until that can be written.</summary>
+    private async Task Close(IJob kind, Running running, JobState ended, string message)
+    {
+        var (job, isDerived) = (running.Job, true);
+        for (var wait = TimeSpan.FromSeconds(1); ; wait = wait < MostWait ? 2 * wait : MostWait)
+        {
+            try
+            {
+                var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
+                if (isDerived)
+                {
+                    project.CloseStep(job.Id, kind.StepLabel(job) + suffix, session =>
+                    {
+                        if (ended == JobState.Done)
+                            kind.Finish(session, job);
+                    });
+                }
+                else
+                    project.CloseStepUnderived(job.Id, kind.StepLabel(job) + suffix);
+                SetState(job.Id, ended, ended == JobState.Done ? message : $"{message} {Kept(kind, job)}");
+                kind.Ended(job);
+                return;
+            }
+#pragma warning disable CA1031 // The lane goes on whatever it is, and the step can be undone.
+            catch (Exception e)
+#pragma warning restore CA1031
+            {
+                JobFailed(e, job.Id, job.Kind);
+                if (!DatabaseFault.Passes(e))
+                {
+                    // What follows from the step cannot be derived now; it is at the next start.
+                    if (!isDerived)
+                        throw;
+                    (isDerived, ended, message) = (false, JobState.Failed, Internal);
+                    continue;
+                }
+
+                running.Report(new JobProgress(0, 0, DatabaseFault.Says(e)!));
+                await Task.Delay(wait, _ending);
+            }
+        }
+    }
+
+    private static readonly TimeSpan MostWait = TimeSpan.FromSeconds(16);
+
+    /// <summary>What is kept, where that can be told.</summary>
+    private static string Kept(IJob kind, JobRow job)
+    {
+        try
+        {
+            return kind.Kept(job);
+        }
+        catch (Exception e) when (DatabaseFault.Says(e) is not null)
+        {
+            return "";
         }
     }
 
@@ -273,12 +355,18 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 #pragma warning restore CA1031
         {
             JobFailed(e, running.Job.Id, running.Job.Kind);
-            return (JobState.Failed, Internal);
+            return (JobState.Failed, DatabaseFault.Says(e) ?? Internal);
         }
     }
 
-    private void SetState(JobId id, JobState state, string message) => project.Change(null, (WriteSession session) =>
-        JobStore.SetState(session, id, state, message, state == JobState.Running ? null : project.Now));
+    private void SetState(JobId id, JobState state, string message) => project.ChangeInJob(
+        null,
+        session =>
+        {
+            JobStore.SetState(session, id, state, message, state is JobState.Running or JobState.Waiting ? null : project.Now);
+            return 0;
+        },
+        CancellationToken.None);
 
     private void Changed() => Interlocked.Exchange(ref _next, new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).TrySetResult();
 

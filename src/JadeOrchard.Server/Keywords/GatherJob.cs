@@ -93,7 +93,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
         var request = JsonSerializer.Deserialize<GatherRequest>(job.Arguments)!;
         var gathering = new Gathering(project, services, request, progress, stop);
         await gathering.Fetch();
-        return project.Change<string>(request.Label, session => gathering.Save(session)).Value!;
+        return project.ChangeInJob(request.Label, session => gathering.Save(session), stop);
     }
 
     /// <summary>What one source said.</summary>

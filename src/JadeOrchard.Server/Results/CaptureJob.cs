@@ -91,6 +91,8 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
             + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + ".";
     }
 
+    public string Place(JobRow job) => Number(project.Read(session => CaptureStore.Counts(session, job.Id)).Done);
+
     public string Kept(JobRow job)
     {
         var counts = project.Read(session => CaptureStore.Counts(session, job.Id));

@@ -12,7 +12,7 @@ namespace JadeOrchard.Server.Site;
 
 /// <summary>Reads the site: robots.txt, sitemaps or links, then page by page.</summary>
 /// <remarks>What is to be read stands in the database, so a stop or a kill loses nothing but the pages in flight.</remarks>
-public sealed class ScanJob(Project project) : IJob
+public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJob
 {
     public const string Name = "scan";
 
@@ -25,7 +25,7 @@ public sealed class ScanJob(Project project) : IJob
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (profile, settings) = project.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
-        using var scan = new Scan(project, job, new OwnSite(profile.Host), settings, progress);
+        using var scan = new Scan(project, job, new OwnSite(profile.Host), settings, progress, log);
         await scan.Run(stop);
         return scan.Says();
     }
@@ -34,6 +34,8 @@ public sealed class ScanJob(Project project) : IJob
 
     public void Finish(WriteSession session, JobRow job) =>
         ScanStore.Finish(session, job.Id, ScanStore.Find(session, job.Id)!.Depth, project.Now);
+
+    public string Place(JobRow job) => project.Read(session => $"{ScanStore.Counts(session, job.Id) with { Waiting = 0 }}");
 
     public string Kept(JobRow job)
     {
@@ -46,6 +48,9 @@ public sealed class ScanJob(Project project) : IJob
 
     /// <summary>One address that was read.</summary>
     private sealed record Outcome(string Identity, string State, string Note, ScannedPage? Page, ScannedPage? Target, IReadOnlyList<PageLink> Links);
+
+    [LoggerMessage(LogLevel.Error, "The page {Url} could not be read")]
+    private static partial void PageFailed(ILogger log, Exception exception, string url);
 
     private sealed class Scan : IDisposable
     {
@@ -65,6 +70,7 @@ public sealed class ScanJob(Project project) : IJob
         private readonly OwnSite _site;
         private readonly ScanSettings _settings;
         private readonly Action<JobProgress> _progress;
+        private readonly ILogger _log;
         private readonly PageFetcher _fetcher;
         private readonly RobotsReader _robots;
         private readonly HashSet<string> _seen = new(StringComparer.Ordinal);
@@ -74,9 +80,9 @@ public sealed class ScanJob(Project project) : IJob
         private int _port;
         private bool _followsLinks;
 
-        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, Action<JobProgress> progress)
+        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, Action<JobProgress> progress, ILogger log)
         {
-            (_project, _id, _label, _site, _settings, _progress) = (project, job.Id, job.Label, site, settings, progress);
+            (_project, _id, _label, _site, _settings, _progress, _log) = (project, job.Id, job.Label, site, settings, progress, log);
             _fetcher = new PageFetcher(settings);
             _robots = new RobotsReader(_fetcher, _notes.Add);
             _pace = new Pace(settings.RatePerSecond);
@@ -248,7 +254,27 @@ public sealed class ScanJob(Project project) : IJob
 
         private static string PathOf(string url) => Uri.TryCreate(url, UriKind.Absolute, out var parsed) ? parsed.AbsolutePath : "";
 
+        /// <summary>Reads an address. Whatever is wrong with it, it is one unread page.</summary>
         private async Task<Outcome> Read(string identity, string url, CancellationToken stop)
+        {
+            try
+            {
+                return await ReadAny(identity, url, stop);
+            }
+            catch (UnreadablePageException e)
+            {
+                return new Outcome(identity, "failed", e.Message, null, null, []);
+            }
+#pragma warning disable CA1031 // A site may send what nobody thought of.
+            catch (Exception e) when (e is not OperationCanceledException)
+#pragma warning restore CA1031
+            {
+                PageFailed(_log, e, url);
+                return new Outcome(identity, "failed", "holds something that cannot be read", null, null, []);
+            }
+        }
+
+        private async Task<Outcome> ReadAny(string identity, string url, CancellationToken stop)
         {
             if (!Uri.TryCreate(url, UriKind.Absolute, out var address))
                 return new Outcome(identity, "failed", "is no web address", null, null, []);
@@ -264,7 +290,7 @@ public sealed class ScanJob(Project project) : IJob
             var leadsElsewhere = redirects && finalIdentity != identity;
             if (fetched.Body is null && !leadsElsewhere && fetched.FinalStatus is >= 200 and < 300)
                 return new Outcome(identity, "skipped", $"is {fetched.ContentType ?? "of no known type"}, not HTML", null, null, []);
-            var content = fetched.Body is { } body && fetched.FinalStatus is >= 200 and < 300 ? HtmlPage.Read(body, fetched.Charset, fetched.FinalUrl) : null;
+            var content = fetched.Body is { } body && fetched.FinalStatus is >= 200 and < 300 ? HtmlPage.Read(body, fetched.Charset, fetched.FinalUrl, stop) : null;
             if (content is { ModifiedOn: null } && fetched.LastModified is { } modified)
                 content = content with { ModifiedOn = modified };
             var robots = string.Join(", ", new[] { content?.Robots, fetched.RobotsTag }.Where(r => r is not null));

@@ -108,8 +108,15 @@ public sealed class ReadRivalsJob(Project project) : IJob
         var fetched = await fetcher.Get(url, HtmlPage.MostBytes, PageFetcher.IsHtml, _ => true, stop);
         if (fetched.Fault is not null || fetched.Body is null || fetched.FinalStatus is < 200 or >= 300)
             return Nothing(fetched.Fault ?? (fetched.FinalStatus is >= 200 and < 300 ? $"is {fetched.ContentType ?? "of no known type"}, not HTML" : $"answered with status {fetched.FinalStatus}"));
-        var content = HtmlPage.Read(fetched.Body, fetched.Charset, fetched.FinalUrl);
-        var headings = new[] { content.H1, content.H2, content.H3 }.SelectMany(h => (h ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries));
-        return new ReadPage(identity, fetched.FinalUrl.AbsoluteUri, content.Title, [.. headings], null);
+        try
+        {
+            var content = HtmlPage.Read(fetched.Body, fetched.Charset, fetched.FinalUrl, stop);
+            var headings = new[] { content.H1, content.H2, content.H3 }.SelectMany(h => (h ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries));
+            return new ReadPage(identity, fetched.FinalUrl.AbsoluteUri, content.Title, [.. headings], null);
+        }
+        catch (UnreadablePageException e)
+        {
+            return Nothing(e.Message);
+        }
     }
 }

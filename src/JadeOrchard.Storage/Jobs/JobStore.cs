@@ -62,6 +62,17 @@ public static class JobStore
     public static IReadOnlyList<JobRow> Unfinished(Session session) => session.List(
         $"select {Columns} from job where state in ('waiting', 'running') order by job_id", Read);
 
+    /// <summary>Says that the program ended while a job ran.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="jobId">The job.</param>
+    /// <param name="place">How far it was.</param>
+    /// <returns>How often it ended there, one after another.</returns>
+    public static long AddDeath(WriteSession session, JobId jobId, string place) => session.Count(
+        "update job set died = case when died_at = @place then died + 1 else 1 end, died_at = @place where job_id = @id returning died", ("id", jobId), ("place", place));
+
+    /// <summary>It may be begun again.</summary>
+    public static void ForgetDeaths(WriteSession session, JobId jobId) => session.Execute("update job set died = 0, died_at = '' where job_id = @id", ("id", jobId));
+
     public static void SaveImport(WriteSession session, JobId jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
     {
         session.Execute(

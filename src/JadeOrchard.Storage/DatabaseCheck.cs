@@ -1,0 +1,89 @@
+using System.Globalization;
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage;
+
+/// <summary>Looks for damage in a project's file, and says what can still be read of it.</summary>
+public static class DatabaseCheck
+{
+    /// <summary>The tables that hold a planner's work.</summary>
+    private static readonly string[] Work = ["keyword", "result_list", "page", "cluster", "assignment", "finding_decision", "performance"];
+
+    /// <param name="path">Of the file; nothing is written.</param>
+    /// <returns>That it is damaged, and what can still be read; null where it is sound.</returns>
+    public static string? Fault(string path)
+    {
+        try
+        {
+            using var connection = Open(path);
+            return Text(connection, "pragma quick_check(1)") is "ok" ? null : $"The project file is damaged. Put a copy of it in its place. {Readable(path)}";
+        }
+        catch (SqliteException e) when (DatabaseFault.IsDamage(e))
+        {
+            return $"{DatabaseFault.Says(e)} {Readable(path)}";
+        }
+    }
+
+    /// <returns>What can still be read of a damaged file, in words.</returns>
+    public static string Readable(string path)
+    {
+        var (sound, damaged) = (new List<string>(), new List<string>());
+        try
+        {
+            using var connection = Open(path);
+            foreach (var table in Work)
+            {
+                try
+                {
+                    sound.Add(string.Create(CultureInfo.InvariantCulture, $"{Rows(connection, table):N0} rows of {table}"));
+                }
+                catch (SqliteException)
+                {
+                    damaged.Add(table);
+                }
+            }
+        }
+        catch (SqliteException)
+        {
+            return "Nothing can be read of it.";
+        }
+
+        return sound.Count == 0 ? "Nothing can be read of it."
+            : $"What can still be read: {string.Join(", ", sound)}{(damaged.Count == 0 ? "" : "; not: " + string.Join(", ", damaged))}.";
+    }
+
+    private static SqliteConnection Open(string path)
+    {
+        var connection = new SqliteConnection(new SqliteConnectionStringBuilder { DataSource = path, Mode = SqliteOpenMode.ReadWrite, Pooling = false, DefaultTimeout = 5 }.ToString());
+        connection.Open();
+        return connection;
+    }
+
+    private static string Text(SqliteConnection connection, string sql)
+    {
+        using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // Names of our own tables alone.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        return command.ExecuteScalar() as string ?? "";
+    }
+
+    /// <summary>Every row and every column is read.</summary>
+    private static long Rows(SqliteConnection connection, string table)
+    {
+        using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // Names of our own tables alone.
+        command.CommandText = $"select * from {table} not indexed";
+#pragma warning restore CA2100
+        using var reader = command.ExecuteReader();
+        var rows = 0L;
+        while (reader.Read())
+        {
+            for (var column = 0; column < reader.FieldCount; column++)
+                reader.GetValue(column);
+            rows++;
+        }
+
+        return rows;
+    }
+}

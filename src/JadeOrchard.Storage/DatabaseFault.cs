@@ -1,0 +1,49 @@
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Storage;
+
+/// <summary>Says in words what keeps a project's file from being read or written (result codes of SQLite, sqlite.org/rescode.html).</summary>
+public static class DatabaseFault
+{
+    private const int Busy = 5;
+    private const int Locked = 6;
+    private const int ReadOnly = 8;
+    private const int InputOutput = 10;
+    private const int Corrupt = 11;
+    private const int Full = 13;
+    private const int CannotOpen = 14;
+    private const int NoDatabase = 26;
+
+    /// <returns>What is wrong and what to do; null where it is something else.</returns>
+    public static string? Says(Exception error) => error switch
+    {
+        DatabaseBusyException or NewerDatabaseException => error.Message,
+        SqliteException sqlite => sqlite.SqliteErrorCode switch
+        {
+            Busy or Locked => "Another program holds the project file. Close it, then try again.",
+            ReadOnly => "The project file cannot be written. See that you may write it and its folder.",
+            InputOutput => "The project file could not be read or written. See that its disk is there and has room.",
+            Full => "The disk is full. Make room on it, then try again.",
+            CannotOpen => "The project file cannot be opened. See that its folder is there, and that you may write it.",
+            Corrupt or NoDatabase => "The project file is damaged. Put a copy of it in its place.",
+            _ => null,
+        },
+        UnauthorizedAccessException => "The project folder cannot be written. See that you may write it and what is in it.",
+        IOException { HResult: NoSpace or NoSpaceOfUnix } => "The disk is full. Make room on it, then try again.",
+        _ => error.InnerException is { } inner ? Says(inner) : null,
+    };
+
+    /// <returns>Whether the file itself is damaged.</returns>
+    public static bool IsDamage(Exception error) => error is SqliteException { SqliteErrorCode: Corrupt or NoDatabase };
+
+    /// <returns>Whether it passes by itself or by what the planner does outside: then trying again helps.</returns>
+    public static bool Passes(Exception error) => error is DatabaseBusyException
+        || (error is SqliteException sqlite ? sqlite.SqliteErrorCode is Busy or Locked or ReadOnly or InputOutput or Full or CannotOpen : error.InnerException is { } inner && Passes(inner));
+
+    // ENOSPC, as .NET hands it on, and ERROR_DISK_FULL.
+    private const int NoSpaceOfUnix = 28;
+    private const int NoSpace = unchecked((int)0x80070070);
+}
+
+/// <summary>The file was written by a newer program.</summary>
+public sealed class NewerDatabaseException(string message) : Exception(message);
