@@ -34,6 +34,8 @@ builder.WebHost.ConfigureKestrel(kestrel =>
     kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
     kestrel.AddServerHeader = false;
 });
+// Why the program did not start is said once, and in a sentence.
+builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
 builder.Services.AddSingleton(TimeProvider.System);
 if (!isDescribing)
 {

@@ -77,7 +77,8 @@ public sealed class ProjectFolder : IDisposable
     {
         try
         {
-            File.WriteAllText(_address, address);
+            using var file = OpenPrivate(_address, FileMode.Create);
+            file.Write(System.Text.Encoding.UTF8.GetBytes(address));
         }
         catch (IOException)
         {

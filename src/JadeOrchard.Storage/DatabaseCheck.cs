@@ -16,7 +16,7 @@ public static class DatabaseCheck
         try
         {
             using var connection = Open(path);
-            return Text(connection, "pragma quick_check(1)") is "ok" ? null : $"The project file is damaged. Put a copy of it in its place. {Readable(path)}";
+            return Text(connection, "pragma quick_check(1)") is "ok" ? null : $"{DatabaseFault.Damaged} {Readable(path)}";
         }
         catch (SqliteException e) when (DatabaseFault.IsDamage(e))
         {

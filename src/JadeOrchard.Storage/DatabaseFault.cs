@@ -14,6 +14,8 @@ public static class DatabaseFault
     private const int CannotOpen = 14;
     private const int NoDatabase = 26;
 
+    internal const string Damaged = "The project file is damaged. Put a backup of it in its place.";
+
     /// <returns>What is wrong and what to do; null where it is something else.</returns>
     public static string? Says(Exception error) => error switch
     {
@@ -25,10 +27,10 @@ public static class DatabaseFault
             InputOutput => "The project file could not be read or written. See that its disk is there and has room.",
             Full => "The disk is full. Make room on it, then try again.",
             CannotOpen => "The project file cannot be opened. See that its folder is there, and that you may write it.",
-            Corrupt or NoDatabase => "The project file is damaged. Put a copy of it in its place.",
+            Corrupt or NoDatabase => Damaged,
             _ => null,
         },
-        UnauthorizedAccessException => "The project folder cannot be written. See that you may write it and what is in it.",
+        UnauthorizedAccessException or IOException { HResult: ReadOnlyFileSystem } => "The project folder cannot be written. See that you may write it and what is in it.",
         IOException { HResult: NoSpace or NoSpaceOfUnix } => "The disk is full. Make room on it, then try again.",
         _ => error.InnerException is { } inner ? Says(inner) : null,
     };
@@ -40,7 +42,8 @@ public static class DatabaseFault
     public static bool Passes(Exception error) => error is DatabaseBusyException
         || (error is SqliteException sqlite ? sqlite.SqliteErrorCode is Busy or Locked or ReadOnly or InputOutput or Full or CannotOpen : error.InnerException is { } inner && Passes(inner));
 
-    // ENOSPC, as .NET hands it on, and ERROR_DISK_FULL.
+    // EROFS and ENOSPC, as .NET hands them on, and ERROR_DISK_FULL.
+    private const int ReadOnlyFileSystem = 30;
     private const int NoSpaceOfUnix = 28;
     private const int NoSpace = unchecked((int)0x80070070);
 }

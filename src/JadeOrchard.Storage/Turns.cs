@@ -7,6 +7,16 @@ internal sealed class Turns
     private readonly LinkedList<SemaphoreSlim> _waiting = [];
     private bool _isTaken;
 
+    /// <summary>How many wait.</summary>
+    internal int Waiting
+    {
+        get
+        {
+            lock (_lock)
+                return _waiting.Count;
+        }
+    }
+
     /// <returns>False where it took longer.</returns>
     public bool Take(TimeSpan patience)
     {

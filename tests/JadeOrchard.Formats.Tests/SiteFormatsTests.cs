@@ -57,6 +57,49 @@ public class SiteFormatsTests
         Assert.Equal("Before", page.H1);
     }
 
+    /// <summary>Trees of any shape, as large as a page may be: each is read, or said to be unreadable, long before anybody would stop it.</summary>
+    [Fact]
+    public void LargeTreesOfAnyShapeAreReadOrRefused() => Gen.Select(
+            OneOf("p", "li", "dd", "td", "tr", "table", "a href=x", "b", "font", "h1", "article", "div", "span", "option", "form", "svg", "mo", "script type=application/ld+json", "time itemprop=dateModified").Array[1, 4],
+            Gen.Int[0, 2], Gen.Int[0, 800], Gen.Bool, Gen.Int[1, 60_000])
+        .Sample(
+            (tags, closes, before, numbered, count) =>
+            {
+                var html = new StringBuilder("<title>Any</title>");
+                for (var i = 0; i < before; i++)
+                    html.Append('<').Append(tags[0]).Append(" id=").Append(i).Append('>');
+                for (var i = 0; i < count; i++)
+                {
+                    foreach (var tag in tags)
+                        html.Append('<').Append(tag).Append(numbered ? $" n{i}=1>" : ">").Append(closes == 0 ? "" : "x");
+                    foreach (var tag in closes == 2 ? tags : [])
+                        html.Append("</").Append(tag.Split(' ')[0]).Append('>');
+                }
+
+                using var stop = new CancellationTokenSource(TimeSpan.FromSeconds(60));
+                try
+                {
+                    Assert.Equal("Any", HtmlPage.Read(Encoding.UTF8.GetBytes(html.ToString()), "utf-8", Page, stop.Token).Title);
+                }
+                catch (UnreadablePageException e)
+                {
+                    Assert.NotEmpty(e.Message);
+                }
+            },
+            iter: 25);
+
+    [Fact]
+    public void ReadingStopsWhenItIsTold()
+    {
+        using var stop = new CancellationTokenSource();
+        stop.Cancel();
+        Assert.Throws<OperationCanceledException>(() => HtmlPage.Read(Encoding.UTF8.GetBytes(string.Concat(Enumerable.Repeat("<p>word", 100_000))), "utf-8", Page, stop.Token));
+    }
+
+    [Fact]
+    public void AnEncodingThatIsNotAllowedIsReadAsUtf8() => // Encoding Standard: utf-7 is no encoding of the web
+        Assert.Equal("Größe", Read("<meta charset='utf-7'><title>Größe</title>").Title);
+
     [Fact]
     public void ASitemapAsTheProtocolHasIt() // sitemaps.org/protocol.html, the sample of an XML sitemap
     {

@@ -155,7 +155,7 @@ public sealed class ScanTests : IDisposable
             switch (context.Request.Path.Value)
             {
                 case "/":
-                    await Outside.Html(context, string.Concat(new[] { "loop", "away", "deep", "huge", "gone", "broken", "empty", "text", "bad" }.Select(p => $"<a href='/{p}'>{p}</a>"))
+                    await Outside.Html(context, string.Concat(new[] { "loop", "away", "deep", "huge", "gone", "broken", "empty", "text", "bad", "utf7", "half", "flood" }.Select(p => $"<a href='/{p}'>{p}</a>"))
                         + "<a href='http://[::1'>x</a><a href='javascript:alert(1)'>x</a><title>Start</title>");
                     break;
                 case "/loop":
@@ -190,6 +190,16 @@ public sealed class ScanTests : IDisposable
                 case "/bad":
                     context.Response.StatusCode = 500;
                     break;
+                case "/utf7":
+                    context.Response.ContentType = "text/html";
+                    await context.Response.WriteAsync("<meta charset=\"utf-7\"><title>Seven</title>");
+                    break;
+                case "/half":
+                    await Outside.Html(context, """<title>Half</title><script type="application/ld+json">{"datePublished":"\ud800","dateModified":"2025-01-02"}</script>""");
+                    break;
+                case "/flood":
+                    await Outside.Html(context, "<title>Flood</title>" + string.Concat(Enumerable.Repeat("<p>word</p>", 100_000)) + string.Concat(Enumerable.Range(0, 200_000).Select(i => $"<p id={i}>")));
+                    break;
                 case "/robots.txt":
                     await context.Response.Body.WriteAsync(new byte[] { 0xFF, 0xFE, 0, 0xD8 });
                     break;
@@ -207,6 +217,7 @@ public sealed class ScanTests : IDisposable
         var pages = Rows(await _app.Get("/api/pages?limit=100")).ToDictionary(p => new Uri(Text(p, "url")).AbsolutePath);
         Assert.Equal("Deep", Text(pages["/deep"], "title"));
         Assert.Equal("Huge", Text(pages["/huge"], "title"));
+        Assert.Equal(("Seven", "Half", "Flood"), (Text(pages["/utf7"], "title"), Text(pages["/half"], "title"), Text(pages["/flood"], "title")));
         Assert.Equal("status 500", Text(pages["/bad"], "indexable"));
         Assert.Equal(JsonValueKind.Null, pages["/empty"].GetProperty("title").ValueKind);
         Assert.DoesNotContain("/text", pages.Keys);

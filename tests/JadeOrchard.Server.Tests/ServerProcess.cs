@@ -1,0 +1,111 @@
+using System.Diagnostics;
+using System.Net.Http.Json;
+using System.Net.Sockets;
+using System.Text.Json;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>The program as a process of its own, on a folder of its own.</summary>
+public sealed class ServerProcess : IDisposable
+{
+    private readonly HttpClient _http = new();
+    private Process? _process;
+
+    public string Data { get; } = Directory.CreateTempSubdirectory("jade-process-").FullName;
+
+    public int Port { get; } = FreePort();
+
+    public void Dispose()
+    {
+        Kill();
+        _http.Dispose();
+        Directory.Delete(Data, recursive: true);
+    }
+
+    /// <summary>Starts it where it is not to run: it must end by itself.</summary>
+    /// <returns>Its exit code, and all that it said.</returns>
+    public static async Task<(int Exit, string Says)> Ends(string data, int port)
+    {
+        using var process = Process.Start(Info(data, port))!;
+        var says = Task.WhenAll(process.StandardOutput.ReadToEndAsync(), process.StandardError.ReadToEndAsync());
+        using var patience = new CancellationTokenSource(TimeSpan.FromSeconds(60));
+        try
+        {
+            await process.WaitForExitAsync(patience.Token);
+        }
+        finally
+        {
+            process.Kill();
+        }
+
+        return (process.ExitCode, string.Concat(await says));
+    }
+
+    public async Task Start()
+    {
+        _process = Process.Start(Info(Data, Port))!;
+        _process.OutputDataReceived += (_, _) => { };
+        _process.BeginOutputReadLine();
+        _process.BeginErrorReadLine();
+        for (var i = 0; i < 300; i++)
+        {
+            try
+            {
+                using var answer = await _http.GetAsync(Url("project"));
+                if (answer.IsSuccessStatusCode)
+                    return;
+            }
+            catch (HttpRequestException)
+            {
+            }
+
+            await Task.Delay(100);
+        }
+
+        throw new TimeoutException("The server did not start.");
+    }
+
+    public void Kill()
+    {
+        _process?.Kill();
+        _process?.WaitForExit();
+        _process?.Dispose();
+        _process = null;
+    }
+
+    private string Url(string path) => $"http://localhost:{Port}/api/{path}";
+
+    public Task<JsonElement> Get(string path) => _http.GetFromJsonAsync<JsonElement>(Url(path));
+
+    public async Task Put(string path, object body) => (await _http.PutAsJsonAsync(Url(path), body)).EnsureSuccessStatusCode();
+
+    public async Task<JsonElement> Post(string path, object body)
+    {
+        var answer = await _http.PostAsJsonAsync(Url(path), body);
+        Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
+        return await answer.Content.ReadFromJsonAsync<JsonElement>();
+    }
+
+    public async Task<JsonElement> Ended(JsonElement job)
+    {
+        for (var i = 0; i < 1_200; i++)
+        {
+            job = await Get($"jobs/{job.GetProperty("id").GetInt64()}");
+            if (job.GetProperty("state").GetString() is "done" or "failed" or "stopped" or "paused")
+                return job;
+            await Task.Delay(50);
+        }
+
+        throw new TimeoutException("The job did not end.");
+    }
+
+    public static int FreePort()
+    {
+        using var listener = new TcpListener(System.Net.IPAddress.Loopback, 0);
+        listener.Start();
+        return ((System.Net.IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private static ProcessStartInfo Info(string data, int port) =>
+        new("dotnet", [typeof(Program).Assembly.Location, "--port", $"{port}", "--data", data]) { RedirectStandardOutput = true, RedirectStandardError = true };
+}

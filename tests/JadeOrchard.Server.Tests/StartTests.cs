@@ -1,0 +1,96 @@
+using Microsoft.Data.Sqlite;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>The program says in one sentence why it cannot start, and ends; and nobody else can read what it keeps.</summary>
+[System.Runtime.Versioning.SupportedOSPlatform("linux")]
+public sealed class StartTests : IDisposable
+{
+    private readonly ServerProcess _server = new();
+
+    private string File => Path.Combine(_server.Data, "project.db");
+
+    public void Dispose() => _server.Dispose();
+
+    [Fact]
+    public async Task OneServerHasAProjectAndTheSecondIsToldWhere()
+    {
+        await _server.Start();
+        await Ends($"The project in {_server.Data} is open already, at http://localhost:{_server.Port}.", ServerProcess.FreePort());
+        // One that was killed is in nobody's way.
+        _server.Kill();
+        await _server.Start();
+    }
+
+    [Fact]
+    public async Task APortInUseIsNamed()
+    {
+        await _server.Start();
+        using var other = new ServerProcess();
+        var (exit, says) = await ServerProcess.Ends(other.Data, _server.Port);
+        Assert.Equal(1, exit);
+        Assert.Contains($"Port {_server.Port} is in use by another program. Start with another one: ./run --port NUMBER", says, StringComparison.Ordinal);
+        Assert.DoesNotContain("   at ", says, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task WhatCannotBeReadAtStartIsSaid()
+    {
+        await _server.Start();
+        await _server.Post("keywords/paste", new { text = "kayak\npaddle" });
+        _server.Kill();
+        await Execute("pragma wal_checkpoint(truncate)");
+        var sound = await System.IO.File.ReadAllBytesAsync(File);
+        // The root page of the table of results is no page of a table any more.
+        var damaged = sound.ToArray();
+        var page = await Root("result_part");
+        damaged[(page - 1) * 4096] ^= 0x55;
+        await System.IO.File.WriteAllBytesAsync(File, damaged);
+        await Ends("The project file is damaged. Put a backup of it in its place. What can still be read: 2 rows of keyword", _server.Port);
+        await System.IO.File.WriteAllTextAsync(File, "no database");
+        await Ends("The project file is damaged. Put a backup of it in its place. Nothing can be read of it.", _server.Port);
+        await System.IO.File.WriteAllBytesAsync(File, sound);
+        await Execute("pragma user_version = 99");
+        await Ends("written by a newer Jade Orchard", _server.Port);
+    }
+
+    [Fact]
+    public async Task NobodyElseCanReadWhatIsKept()
+    {
+        await _server.Start();
+        await _server.Post("keywords/paste", new { text = "kayak" });
+        Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute, new DirectoryInfo(_server.Data).UnixFileMode);
+        var files = Directory.GetFiles(_server.Data);
+        Assert.Contains(File + "-wal", files);
+        Assert.All(files, f => Assert.Equal(UnixFileMode.UserRead | UnixFileMode.UserWrite, System.IO.File.GetUnixFileMode(f)));
+    }
+
+    private async Task Ends(string saying, int port)
+    {
+        var (exit, says) = await ServerProcess.Ends(_server.Data, port);
+        Assert.Equal(1, exit);
+        Assert.Contains(saying, says, StringComparison.Ordinal);
+        Assert.Single(says.Split('\n', StringSplitOptions.RemoveEmptyEntries));
+    }
+
+    private async Task<int> Root(string table)
+    {
+        await using var connection = new SqliteConnection($"Data Source={File};Pooling=False");
+        connection.Open();
+        await using var command = connection.CreateCommand();
+        command.CommandText = "select rootpage from sqlite_master where name = @name";
+        command.Parameters.AddWithValue("@name", table);
+        return (int)(long)(await command.ExecuteScalarAsync())!;
+    }
+
+    private async Task Execute(string sql)
+    {
+        await using var connection = new SqliteConnection($"Data Source={File};Pooling=False");
+        connection.Open();
+        await using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // From this test alone.
+        command.CommandText = sql;
+#pragma warning restore CA2100
+        await command.ExecuteNonQueryAsync();
+    }
+}
