@@ -12,6 +12,9 @@ namespace JadeOrchard.Core.Site;
 /// </remarks>
 public static class UrlIdentity
 {
+    /// <summary>Longer addresses are none: no search engine and no server promises to take them (RFC 9110, section 4.1, asks for 8,000 octets; common practice is 2,048).</summary>
+    public const int MostLength = 2_048;
+
     private static readonly System.Buffers.SearchValues<char> NeedWork = System.Buffers.SearchValues.Create("%\"<>");
     private static readonly System.Buffers.SearchValues<char> PlainCharacters =
         System.Buffers.SearchValues.Create("abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~/");
@@ -42,6 +45,8 @@ public static class UrlIdentity
         if (IsPlain(url, folds, out identity))
             return true;
         identity = "";
+        if (url.Length > MostLength)
+            return false;
         if (Parts.TryRead(url, out var parts) && NormalHost(parts.Host) is { } host)
         {
             var scheme = parts.Scheme.ToLowerInvariant();
@@ -70,7 +75,7 @@ public static class UrlIdentity
     {
         const string scheme = "https://";
         identity = "";
-        if (folds != UrlFolds.All || !url.StartsWith(scheme, StringComparison.Ordinal) || url.AsSpan(scheme.Length).ContainsAnyExcept(PlainCharacters))
+        if (folds != UrlFolds.All || url.Length > MostLength || !url.StartsWith(scheme, StringComparison.Ordinal) || url.AsSpan(scheme.Length).ContainsAnyExcept(PlainCharacters))
             return false;
         var rest = url.AsSpan(scheme.Length);
         var slash = rest.IndexOf('/');
@@ -95,7 +100,7 @@ public static class UrlIdentity
     public static bool IsPlain(ReadOnlySpan<byte> url, out int from, out int to)
     {
         (from, to) = (8, url.Length);
-        if (!url.StartsWith("https://"u8))
+        if (url.Length > MostLength || !url.StartsWith("https://"u8))
             return false;
         var slash = url[8..].IndexOf((byte)'/');
         var end = slash < 0 ? url.Length : 8 + slash;
@@ -119,6 +124,9 @@ public static class UrlIdentity
             from += 4;
         return true;
     }
+
+    /// <returns>Why a text is no such URL, in words.</returns>
+    public static string Fault(string url) => url.Length > MostLength ? "Is longer than 2,048 characters, which no address may be." : "Is not an http or https address.";
 
     /// <returns>Whether a URL is on a host or on one below it.</returns>
     /// <param name="url">The URL.</param>

@@ -45,7 +45,7 @@ public sealed class PerformanceTable(OwnSite site)
     }
 
     private (string Identity, string? Fault) PageOf(string url) =>
-        !UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? ("", "Is not an http or https address.")
+        !UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? ("", UrlIdentity.Fault(url))
         : site.Host.Length > 0 && !site.Owns(UrlIdentity.HostOf(identity)) ? ("", $"Is not a page of {site.Host}.")
         : (identity, null);
 

@@ -53,7 +53,7 @@ public sealed class ResultTable
             return null;
         var identity = url;
         if (!_rawUrls && !UrlIdentity.TryOf(url, _folds, out identity))
-            fields.Reject(2, "Is not an http or https address.", url);
+            fields.Reject(2, UrlIdentity.Fault(url), url);
         return new CapturedResult(_lastPhrase, _lastNormalForm, (int)(position ?? 0), url, identity, fields.Text(3), fields.Text(4), fields.Day(5));
     }
 }

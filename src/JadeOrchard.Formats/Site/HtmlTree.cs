@@ -9,6 +9,7 @@ namespace JadeOrchard.Formats.Site;
 /// <summary>Finds the parts of a page in its tree, in time that grows with the size of the tree and no faster.</summary>
 internal sealed class HtmlTree(IDocument document, Effort effort)
 {
+    private const int MostMetas = 500;
     private const int MostLinks = 5_000;
     private const int MostText = 400_000;
     private const int MostHeadings = 200;
@@ -44,7 +45,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
                     break;
                 case "meta":
                     var name = element.GetAttribute("name") ?? element.GetAttribute("property") ?? element.GetAttribute("itemprop");
-                    if (name is not null && element.GetAttribute("content") is { } content)
+                    if (name is not null && metas.Count < MostMetas && element.GetAttribute("content") is { } content)
                         metas.TryAdd(name.Trim(), content);
                     break;
                 case "base" when !hasBase && element.GetAttribute("href") is { } href && Uri.TryCreate(url, href.Trim(), out var based) && based.Scheme is "http" or "https":
@@ -93,9 +94,9 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
         var text = TextOf(main ?? longestArticle.Element ?? document.Body, MostText, int.MaxValue, withoutFurniture: true);
         return new PageContent(
             title,
-            Collapsed(metas.GetValueOrDefault("description")),
+            Cut(Collapsed(metas.GetValueOrDefault("description")), 2_000),
             canonical is not null && Absolute(baseUrl, canonical) is { } absolute ? absolute : null,
-            metas.TryGetValue("robots", out var robots) ? robots.ToLowerInvariant().Trim() : null,
+            metas.TryGetValue("robots", out var robots) ? Cut(robots.ToLowerInvariant().Trim(), 200) : null,
             h1.Count > 0 ? h1[0] : null,
             h2.Count > 0 ? string.Join(" | ", h2) : null,
             h3.Count > 0 ? string.Join(" | ", h3) : null,
@@ -124,7 +125,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
     }
 
     private static string? Absolute(Uri baseUrl, string href) =>
-        Uri.TryCreate(baseUrl, href.Trim(), out var absolute) && absolute.Scheme is "http" or "https" && absolute.AbsoluteUri.Length <= 2_000 ? absolute.AbsoluteUri : null;
+        Uri.TryCreate(baseUrl, href.Trim(), out var absolute) && absolute.Scheme is "http" or "https" && absolute.AbsoluteUri.Length <= UrlIdentity.MostLength ? absolute.AbsoluteUri : null;
 
     /// <summary>A heading without the link to itself that documentation sites put behind it ("¶", "#").</summary>
     private void AddHeading(List<string> headings, IElement element)
@@ -184,6 +185,8 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
 
     private bool IsPermalink(IElement element) =>
         element.GetAttribute("href") is ['#', ..] && (TextOf(element, 8) ?? "") is { Length: <= 3 } text && !text.Any(char.IsLetterOrDigit);
+
+    private static string? Cut(string? text, int most) => text is null || text.Length <= most ? text : text[..most];
 
     private static string? Collapsed(string? text)
     {

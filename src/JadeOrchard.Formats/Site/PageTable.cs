@@ -21,7 +21,7 @@ public static class PageTable
             return null;
         var host = UrlIdentity.HostOf(url);
         if (host.Length == 0)
-            fields.Reject(0, "Is not an http or https address.", url);
+            fields.Reject(0, UrlIdentity.Fault(url), url);
         else if (site.Host.Length > 0 && !site.Owns(host))
             fields.Reject(0, $"Is not a page of {site.Host}.", url);
         return new ImportedPage(

@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Xml;
+using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Formats.Site;
 
@@ -37,6 +38,7 @@ public static class Sitemap
     {
         var (pages, sitemaps) = (new List<string>(), new List<string>());
         string? fault = null;
+        var tooLong = 0;
         try
         {
             using var xml = XmlReader.Create(stream, new XmlReaderSettings
@@ -63,7 +65,9 @@ public static class Sitemap
                     // Reading the content goes on to what follows the end.
                     var text = xml.IsEmptyElement ? "" : xml.ReadElementContentAsString().Trim();
                     isReadAhead = text.Length > 0 || !xml.IsEmptyElement;
-                    if (text.Length > 0)
+                    if (text.Length > UrlIdentity.MostLength)
+                        tooLong++;
+                    else if (text.Length > 0)
                         (inIndex ? sitemaps : pages).Add(text);
                     if (pages.Count >= MostUrls || sitemaps.Count >= MostUrls)
                     {
@@ -84,7 +88,7 @@ public static class Sitemap
             fault = e is TooLargeException ? "is larger than 50 MB" : "is no proper gzip file";
         }
 
-        return new SitemapContent(pages, sitemaps, fault);
+        return new SitemapContent(pages, sitemaps, fault ?? (tooLong == 0 ? null : $"holds {tooLong} addresses of more than {UrlIdentity.MostLength:N0} characters, which were passed over"));
     }
 
     private static SitemapContent ReadText(Stream stream)
@@ -95,7 +99,7 @@ public static class Sitemap
         {
             while (reader.ReadLine() is { } line)
             {
-                if (line.Trim() is { Length: > 0 and <= 2_048 } text && Uri.TryCreate(text, UriKind.Absolute, out var url) && url.Scheme is "http" or "https")
+                if (line.Trim() is { Length: > 0 and <= UrlIdentity.MostLength } text && Uri.TryCreate(text, UriKind.Absolute, out var url) && url.Scheme is "http" or "https")
                     pages.Add(text);
                 if (pages.Count >= MostUrls)
                     return new SitemapContent(pages, [], "holds more than 50,000 addresses; the first 50,000 were taken");

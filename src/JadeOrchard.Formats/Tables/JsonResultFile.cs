@@ -15,14 +15,13 @@ public sealed class JsonResultFile : TableFile
 
     private static readonly string[] Columns = ["keyword", "position", "url", "title", "snippet", "captured_at"];
     private readonly Stream _stream;
-    private readonly JsonDocument _document;
+    private static readonly JsonSerializerOptions Options = new() { MaxDepth = 16 };
     private long _at;
 
-    private JsonResultFile(Stream stream, JsonDocument document)
+    private JsonResultFile(Stream stream)
     {
         _stream = stream;
-        _document = document;
-        Length = document.RootElement.GetArrayLength();
+        Length = Lists().Count();
     }
 
     public override IReadOnlyList<string> Header => Columns;
@@ -42,10 +41,10 @@ public sealed class JsonResultFile : TableFile
         {
             if (stream.Length > MostBytes)
                 throw new TableFormatException("The JSON file is larger than 512 MB. Bring it as CSV, which is read piece by piece.");
-            var document = JsonDocument.Parse(stream, new JsonDocumentOptions { MaxDepth = 16 });
-            if (document.RootElement.ValueKind != JsonValueKind.Array)
+            if (FirstOf(stream) != '[')
                 throw new TableFormatException("The JSON file must be an array of result lists, each with keyword and results.");
-            return new JsonResultFile(stream, document);
+            // Once to the end, so that nothing of a file goes in that is no JSON further down.
+            return new JsonResultFile(stream);
         }
         catch (JsonException e)
         {
@@ -62,7 +61,7 @@ public sealed class JsonResultFile : TableFile
     /// <summary>A row for each result; the line is the number of the list.</summary>
     public override IEnumerable<TableLine> Rows()
     {
-        foreach (var list in _document.RootElement.EnumerateArray())
+        foreach (var list in Lists())
         {
             _at++;
             if (Text(list, "keyword") is not { } keyword || !list.TryGetProperty("results", out var results) || results.ValueKind != JsonValueKind.Array)
@@ -89,7 +88,7 @@ public sealed class JsonResultFile : TableFile
     /// <summary>What came with the lists beside results; lists that are no lists are passed over.</summary>
     public IEnumerable<(string Keyword, string? CapturedAt, bool IsEmpty, IReadOnlyList<string> Questions, IReadOnlyList<string> Related)> Phrases()
     {
-        foreach (var list in _document.RootElement.EnumerateArray())
+        foreach (var list in Lists())
         {
             if (Text(list, "keyword") is { } keyword && list.TryGetProperty("results", out var results) && results.ValueKind == JsonValueKind.Array)
                 yield return (keyword, Text(list, "captured_at"), results.GetArrayLength() == 0, Texts(list, "questions"), Texts(list, "related"));
@@ -100,8 +99,24 @@ public sealed class JsonResultFile : TableFile
     {
         if (!disposing)
             return;
-        _document.Dispose();
         _stream.Dispose();
+    }
+
+    /// <summary>The lists one after another: only one of them is held, however many the file has.</summary>
+    private IEnumerable<JsonElement> Lists()
+    {
+        _stream.Position = 0;
+        return JsonSerializer.DeserializeAsyncEnumerable<JsonElement>(_stream, Options).ToBlockingEnumerable();
+    }
+
+    /// <returns>The first character that is no byte order mark and no white space.</returns>
+    private static char FirstOf(Stream stream)
+    {
+        Span<byte> head = stackalloc byte[256];
+        stream.Position = 0;
+        head = head[..stream.ReadAtLeast(head, head.Length, throwOnEndOfStream: false)];
+        var at = head.IndexOfAnyExcept((ReadOnlySpan<byte>)[(byte)' ', (byte)'\t', (byte)'\r', (byte)'\n', 0xEF, 0xBB, 0xBF]);
+        return at < 0 ? ' ' : (char)head[at];
     }
 
     private static string? Text(JsonElement element, string name) =>

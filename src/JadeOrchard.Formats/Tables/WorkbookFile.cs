@@ -1,7 +1,6 @@
-using System.Globalization;
 using System.IO.Compression;
 using System.Xml;
-using MiniExcelLibs;
+using DocumentFormat.OpenXml.Packaging;
 
 namespace JadeOrchard.Formats.Tables;
 
@@ -18,7 +17,6 @@ public sealed class WorkbookFile : TableFile
     /// <summary>A part that unpacks to more than so many times its size, and is large, is no honest workbook.</summary>
     private const int MostRatio = 100;
 
-    private const int MostColumns = 1_000;
     private readonly Stream _stream;
     private readonly IEnumerator<(long Line, string[]? Fields, string? Fault)> _rows;
     private long _line;
@@ -68,7 +66,7 @@ public sealed class WorkbookFile : TableFile
             if (fault is not null)
             {
                 yield return new TableLine(line, new(null, RejectedRow.At(line, "", fault, "")));
-                yield break;
+                continue;
             }
 
             if (fields!.All(string.IsNullOrWhiteSpace))
@@ -112,34 +110,32 @@ public sealed class WorkbookFile : TableFile
 
     private static IEnumerable<(long Line, string[]? Fields, string? Fault)> ReadRows(Stream stream)
     {
-        IEnumerator<IDictionary<string, object?>>? rows = null;
+        IEnumerator<(long Line, string[]? Fields, string? Fault)>? rows = null;
         var line = 0L;
         try
         {
             while (true)
             {
-                string[]? fields = null;
-                string? fault = null;
+                (long Line, string[]? Fields, string? Fault) row;
                 try
                 {
-                    rows ??= MiniExcel.Query(stream, useHeaderRow: false, excelType: ExcelType.XLSX).Cast<IDictionary<string, object?>>().GetEnumerator();
+                    rows ??= SheetReader.Rows(stream).GetEnumerator();
                     if (!rows.MoveNext())
                         yield break;
-                    line++;
-                    fields = [.. rows.Current.Values.Take(MostColumns).Select(TextOf)];
+                    row = rows.Current;
+                    line = row.Line;
                 }
-                catch (Exception e) when (e is XmlException or InvalidDataException or IOException or FormatException or ArgumentException or InvalidOperationException
+                catch (Exception e) when (e is XmlException or InvalidDataException or IOException or FormatException or ArgumentException or InvalidOperationException or OpenXmlPackageException
                     or NullReferenceException or IndexOutOfRangeException or KeyNotFoundException or OverflowException or NotSupportedException or InvalidCastException)
                 {
                     // The package lets whatever its parsing meets come through; the planner needs one answer.
-                    fault = line == 0
+                    row = (line + 1, null, line == 0
                         ? "The workbook is damaged. Open it, save it again as .xlsx, and bring that."
-                        : "The workbook is damaged from here on; the rest of it cannot be read. Open it, save it again as .xlsx, and bring that.";
+                        : "The workbook is damaged from here on; the rest of it cannot be read. Open it, save it again as .xlsx, and bring that.");
+                    rows = Enumerable.Empty<(long, string[]?, string?)>().GetEnumerator();
                 }
 
-                yield return (line, fields, fault);
-                if (fault is not null)
-                    yield break;
+                yield return row;
             }
         }
         finally
@@ -147,15 +143,4 @@ public sealed class WorkbookFile : TableFile
             rows?.Dispose();
         }
     }
-
-    private static string TextOf(object? value) => value switch
-    {
-        null => "",
-        string text => text,
-        bool flag => flag ? "TRUE" : "FALSE",
-        DateTime time => time.ToString(time.TimeOfDay == TimeSpan.Zero ? "yyyy-MM-dd" : "yyyy-MM-ddTHH:mm:ss", CultureInfo.InvariantCulture),
-        double number => number.ToString("R", CultureInfo.InvariantCulture),
-        IFormattable other => other.ToString(null, CultureInfo.InvariantCulture),
-        _ => value.ToString() ?? "",
-    };
 }

@@ -27,6 +27,9 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
     public const string Name = "import";
     private const int RowsPerReport = 5_000;
 
+    /// <summary>More rejected rows than anybody would look at are counted alone.</summary>
+    private const int MostRejected = 10_000;
+
     public string Kind => Name;
 
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop) => Task.FromResult(Run(job, progress, stop));
@@ -47,7 +50,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
                     TableKind.Performance => import.Performance(arguments.FileName),
                     _ => import.Pages(),
                 };
-                JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated,
+                JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated, import.RejectedCount,
                     import.Rejected.Select(r => new RejectedRowRow(r.Line, r.Column, r.Reason, r.Value)));
                 progress(new JobProgress(file.Length, file.Length, "Updating clusters, suggestions and findings"));
                 return said;
@@ -68,7 +71,10 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
         public long Updated { get; private set; }
 
+        /// <summary>The first of them.</summary>
         public List<RejectedRow> Rejected { get; } = [];
+
+        public long RejectedCount { get; private set; }
 
         public string Keywords(string fileName)
         {
@@ -147,12 +153,13 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
                 if (row.Value is { } value)
                     yield return value;
-                else if (row.Rejected is { } rejected)
+                else if (row.Rejected is { } rejected && ++RejectedCount <= MostRejected)
                     Rejected.Add(rejected);
             }
         }
 
-        private string Says(string what) => what + (Rejected.Count == 0 ? "." : $"; {Number(Rejected.Count)} {(Rejected.Count == 1 ? "row" : "rows")} rejected.");
+        private string Says(string what) => what + (RejectedCount == 0 ? "."
+            : $"; {Number(RejectedCount)} {(RejectedCount == 1 ? "row" : "rows")} rejected{(RejectedCount > MostRejected ? $", of which the first {Number(MostRejected)} are listed" : "")}.");
 
         private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
     }

@@ -81,6 +81,9 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
     /// <summary>More than this of one seed or host is not fetched.</summary>
     private const int MostOfSeed = 20_000;
 
+    /// <summary>More queries than this are not fetched.</summary>
+    private const int MostQueries = 200_000;
+
     /// <summary>Search performance counts over this many days.</summary>
     private const int PerformanceDays = 90;
 
@@ -213,7 +216,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
                 throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
             var to = DateOnly.FromDateTime(project.Now.UtcDateTime);
             var batch = Begin(SourceKind.Performance, _market.Host);
-            for (var offset = 0; ; offset += PageSize * 2)
+            for (var offset = 0; offset < MostQueries; offset += PageSize * 2)
             {
                 var answer = await services.Ask<PerformanceAnswer>(
                     ServiceName.Performance,

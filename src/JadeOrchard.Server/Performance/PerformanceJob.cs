@@ -31,6 +31,9 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
     public const string Name = "performance";
     private const int PageSize = 10_000;
 
+    /// <summary>Rows of a month beyond are not asked for: a service that always has more would never come to an end.</summary>
+    private const int MostOfMonth = 1_000_000;
+
     public string Kind => Name;
 
     public string Lane => Name;
@@ -42,12 +45,14 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
         if (site.Host.Length == 0)
             throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
         long rows = 0, foreign = 0;
+        var cut = 0;
         for (var from = range.From; from <= range.To;)
         {
             var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
             progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
             var month = await Month(site, from, to, stop);
             foreign += month.Foreign;
+            cut += month.IsCut ? 1 : 0;
             if (month.Rows.Count > 0)
                 rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}"));
             from = to.AddDays(1);
@@ -55,14 +60,14 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
 
         return rows == 0
             ? $"The service has nothing of {site.Host} for these days."
-            : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}.";
+            : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}{(cut == 0 ? "" : $"; of {Number(cut)} {(cut == 1 ? "month" : "months")} only the first {Number(MostOfMonth)} rows were read")}.";
     }
 
     public string Kept(JobRow job) => job.StepId is null && project.Read(session => JobStore.Find(session, job.Id))?.StepId is null
         ? "Nothing was changed."
         : "The months that were read are kept and count.";
 
-    private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)
+    private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign, bool IsCut)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)
     {
         var rows = new List<(string, string, string, string, PerformanceRow)>();
         var foreign = 0L;
@@ -82,8 +87,8 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
                     rows.Add((row.Query!, form, row.Page, identity, row));
             }
 
-            if (!answer.More || answer.Rows.Count == 0)
-                return (rows, foreign);
+            if (!answer.More || answer.Rows.Count == 0 || offset + PageSize >= MostOfMonth)
+                return (rows, foreign, answer.More && answer.Rows.Count > 0);
         }
     }
 

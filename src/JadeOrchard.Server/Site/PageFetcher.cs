@@ -90,6 +90,8 @@ public sealed class PageFetcher : IDisposable
                 {
                     if (!Uri.TryCreate(at, location, out var next) || next.Scheme is not ("http" or "https"))
                         return Nothing($"redirects to something that is no web address");
+                    if (next.AbsoluteUri.Length > UrlIdentity.MostLength)
+                        return Nothing("redirects to an address of more than 2,048 characters");
                     if (hops == MostHops)
                         return Nothing($"redirects more than {MostHops} times");
                     if (!mayFollow(next))

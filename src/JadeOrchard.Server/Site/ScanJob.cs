@@ -57,6 +57,9 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         private const int MostSitemaps = 1_000;
         private const int MostSaved = 50;
 
+        /// <summary>Of addresses in sitemaps; a million of usual length.</summary>
+        private const long MostCharacters = 100_000_000;
+
         private static readonly HashSet<string> OtherFiles = new(StringComparer.OrdinalIgnoreCase)
         {
             ".jpg", ".jpeg", ".png", ".gif", ".webp", ".avif", ".svg", ".ico", ".bmp", ".tif", ".tiff", ".pdf", ".zip", ".gz", ".tgz", ".bz2", ".xz", ".7z", ".rar", ".tar", ".exe", ".dmg", ".deb", ".rpm",
@@ -202,8 +205,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
             var files = new Queue<string>(robots.Sitemaps.Count > 0 ? robots.Sitemaps : [new Uri(start, "/sitemap.xml").AbsoluteUri]);
             var seen = new HashSet<string>(files, StringComparer.Ordinal);
             var urls = new List<string>();
-            var foreign = 0;
-            while (files.TryDequeue(out var file) && urls.Count < 1_000_000)
+            var (foreign, characters) = (0, 0L);
+            while (files.TryDequeue(out var file) && characters < MostCharacters)
             {
                 if (!Uri.TryCreate(start, file, out var url) || url.Scheme is not ("http" or "https"))
                     continue;
@@ -223,7 +226,10 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
                 foreach (var page in content.Pages)
                 {
                     if (IsOwn(page))
+                    {
                         urls.Add(page);
+                        characters += page.Length;
+                    }
                     else
                         foreign++;
                 }
@@ -233,6 +239,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
                 _progress(new JobProgress(0, 0, $"{Number(urls.Count)} pages found in {Number(seen.Count - files.Count)} sitemaps"));
             }
 
+            if (files.Count > 0)
+                _notes.Add($"{Number(files.Count)} sitemaps were not read: those before hold {Number(urls.Count)} addresses.");
             if (foreign > 0)
                 _notes.Add($"{Number(foreign)} addresses in sitemaps are of other sites and were passed over.");
             return urls;

@@ -73,15 +73,14 @@ public static class JobStore
     /// <summary>It may be begun again.</summary>
     public static void ForgetDeaths(WriteSession session, JobId jobId) => session.Execute("update job set died = 0, died_at = '' where job_id = @id", ("id", jobId));
 
-    public static void SaveImport(WriteSession session, JobId jobId, string kind, string fileName, long added, long updated, IEnumerable<RejectedRowRow> rejected)
+    public static void SaveImport(WriteSession session, JobId jobId, string kind, string fileName, long added, long updated, long rejectedCount, IEnumerable<RejectedRowRow> rejected)
     {
         session.Execute(
-            "insert into import values (@id, @kind, @file, @added, @updated, 0)",
-            ("id", jobId), ("kind", kind), ("file", fileName), ("added", added), ("updated", updated));
+            "insert into import values (@id, @kind, @file, @added, @updated, @rejected)",
+            ("id", jobId), ("kind", kind), ("file", fileName), ("added", added), ("updated", updated), ("rejected", rejectedCount));
         using var command = session.Command(
             "insert into rejected_row values (@id, @line, @column, @reason, @value)",
             ("id", jobId), ("line", 0L), ("column", ""), ("reason", ""), ("value", ""));
-        var count = 0;
         foreach (var row in rejected)
         {
             command.Parameters[1].Value = row.Line;
@@ -89,10 +88,7 @@ public static class JobStore
             command.Parameters[3].Value = row.Reason;
             command.Parameters[4].Value = row.Value;
             command.ExecuteNonQuery();
-            count++;
         }
-
-        session.Execute("update import set rows_rejected = @count where import_id = @id", ("id", jobId), ("count", count));
     }
 
     /// <returns>Imports, newest first.</returns>
