@@ -75,40 +75,53 @@ builder.Services.AddOpenApi(options =>
     options.AddOperationTransformer(IdSchemas.Describe);
     options.AddSchemaTransformer(ComputedMembers.Describe);
 });
-builder.Services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = false);
+builder.Services.Configure<RouteHandlerOptions>(options => options.ThrowOnBadRequest = true);
 builder.Services.ConfigureHttpJsonOptions(options =>
 {
     options.SerializerOptions.NumberHandling = JsonNumberHandling.Strict;
     options.SerializerOptions.Strict();
-    options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+    options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
 });
 
 var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "Group", "By"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 // So that it is closed with the program.
 _ = app.Services.GetService<ProjectFolder>();
-app.UseExceptionHandler(errors => errors.Run(async context =>
+app.UseExceptionHandler(new ExceptionHandlerOptions
 {
-    var error = context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
-    var problem = error is RefusedException refused ? refused.Problem
-        : error is DatabaseBusyException
-        ? Problems.Problem(StatusCodes.Status503ServiceUnavailable, "busy", "Busy", error.Message)
-        : error is not null && DatabaseFault.Says(error) is { } fault
-        ? Problems.Problem(StatusCodes.Status507InsufficientStorage, "storage", "The project file cannot be used", $"{fault} Nothing was changed.")
-        : Problems.Problem(StatusCodes.Status500InternalServerError, "internal", "Something went wrong", "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
-    await problem.ExecuteAsync(context);
-}));
-app.UseStatusCodePages();
+    SuppressDiagnosticsCallback = context => context.Exception is BadHttpRequestException or RefusedException,
+    ExceptionHandler = async context =>
+    {
+        var error = context.Features.Get<Microsoft.AspNetCore.Diagnostics.IExceptionHandlerFeature>()?.Error;
+        var problem = error is RefusedException refused ? refused.Problem
+            : error is BadHttpRequestException bad ? BadRequests.Says(bad)
+            : error is DatabaseBusyException
+            ? Problems.Problem(StatusCodes.Status503ServiceUnavailable, "busy", "Busy", error.Message)
+            : error is not null && DatabaseFault.Says(error) is { } fault
+            ? Problems.Problem(StatusCodes.Status507InsufficientStorage, "storage", "The project file cannot be used", $"{fault} Nothing was changed.")
+            : Problems.Problem(StatusCodes.Status500InternalServerError, "internal", "Something went wrong", "Something went wrong inside Jade Orchard; nothing was changed. The log of the server tells more.");
+        await problem.ExecuteAsync(context);
+    },
+});
+app.UseStatusCodePages(async pages => await BadRequests.Says(pages.HttpContext.Response.StatusCode).ExecuteAsync(pages.HttpContext));
 app.Use(async (context, next) =>
 {
     context.Response.Headers.XContentTypeOptions = "nosniff";
     context.Response.Headers["Referrer-Policy"] = "no-referrer";
-    context.Response.Headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; frame-ancestors 'none'";
+    context.Response.Headers.ContentSecurityPolicy = "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+    // Another site cannot even tell whether Jade Orchard runs, by loading a picture of it.
+    context.Response.Headers["Cross-Origin-Resource-Policy"] = "same-origin";
+    if (context.Request.Path.StartsWithSegments("/api"))
+        context.Response.Headers.CacheControl = "no-store";
     // A page of another site that is open in the same browser must not reach the project.
     var host = context.Request.Host.Host;
     var isOurs = host is "localhost" or "127.0.0.1" or "[::1]" or "::1";
-    var from = context.Request.Headers["Sec-Fetch-Site"].ToString();
-    if (!isOurs || (context.Request.Path.StartsWithSegments("/api") && from is "cross-site" or "same-site"))
+    var isFromElsewhere = context.Request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
+        && (context.Request.Path.StartsWithSegments("/api") || context.Request.Headers["Sec-Fetch-Mode"] != "navigate");
+    // Not every browser says where a request comes from, but with one that changes something it names its origin.
+    var isOfForeignOrigin = !HttpMethods.IsGet(context.Request.Method) && !HttpMethods.IsHead(context.Request.Method)
+        && context.Request.Headers.Origin is { Count: > 0 } origin && origin != $"{context.Request.Scheme}://{context.Request.Host}";
+    if (!isOurs || isFromElsewhere || isOfForeignOrigin)
     {
         await Problems.Problem(StatusCodes.Status403Forbidden, "foreign", "Not allowed", "Jade Orchard answers only its own pages, at localhost.").ExecuteAsync(context);
         return;
@@ -121,6 +134,9 @@ app.Use((context, next) =>
     // Enumerations are written in query strings as in JSON, in camel case; the binder knows only their C# names.
     if (context.Request.Query.Keys.Any(enumerations.Contains))
     {
+        // As a number, or several at once, it would be taken for a value that there is not.
+        if (context.Request.Query.FirstOrDefault(q => enumerations.Contains(q.Key) && q.Value.Any(v => v is { Length: > 0 } && !v.All(char.IsAsciiLetter))) is { Key: { } key, Value: var given })
+            throw new RefusedException(BadRequests.NoValue(key, given.ToString()));
         context.Request.QueryString = QueryString.Create(context.Request.Query.SelectMany(q => q.Value.Select(v => KeyValuePair.Create(
             q.Key, enumerations.Contains(q.Key) && v is { Length: > 0 } ? char.ToUpperInvariant(v[0]) + v[1..] : v))));
     }
@@ -151,8 +167,8 @@ api.MapPerformance();
 api.MapPlan();
 api.MapImports();
 api.MapJobs();
-api.MapFallback(() => Problems.NotFound("There is nothing at this address of the interface for programs."));
-app.MapFallbackToFile("index.html");
+// Not below /api, where a wrong method or content type would otherwise be told as nothing being there.
+app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
 
 var services = builder.Configuration["services"] ?? "";
 if (services.Length > 0)

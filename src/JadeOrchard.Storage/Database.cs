@@ -110,7 +110,10 @@ public sealed class Database : IDisposable
             transaction.Commit();
             isWritten = true;
             Interlocked.Increment(ref _writes);
-            CheckpointBeside();
+            if (session.Forgets)
+                Checkpoint("truncate");
+            else
+                CheckpointBeside();
             return answer;
         }
         finally
@@ -155,16 +158,18 @@ public sealed class Database : IDisposable
         if (log > LargestLog)
             Checkpoint();
         else
-            _checkpoint = Task.Run(Checkpoint);
+            _checkpoint = Task.Run(() => Checkpoint());
     }
 
-    private void Checkpoint()
+    private void Checkpoint(string how = "passive")
     {
         try
         {
             using var connection = Connect(1);
             using var command = connection.CreateCommand();
-            command.CommandText = "pragma wal_checkpoint(passive)";
+            #pragma warning disable CA2100 // One of two words.
+            command.CommandText = $"pragma wal_checkpoint({how})";
+#pragma warning restore CA2100
             command.ExecuteNonQuery();
         }
         catch (SqliteException)

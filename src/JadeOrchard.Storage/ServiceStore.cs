@@ -36,16 +36,19 @@ public static class ServiceStore
     /// <param name="name">Which service.</param>
     /// <param name="address">Empty for none.</param>
     /// <param name="header">The header of the key.</param>
-    /// <param name="key">Null to leave the key as it is; empty to forget it.</param>
+    /// <param name="key">Null to leave the key as it is; empty to forget it. With another scheme, host or port it is forgotten as well: it was given to the one before.</param>
     public static void Save(WriteSession session, ServiceName name, string address, string header, string? key)
     {
+        var before = session.Scalar("select address from service where name = @name", ("name", name.Stored())) as string ?? "";
         session.Execute(
             "insert into service (name, address, header) values (@name, @address, @header) on conflict (name) do update set address = excluded.address, header = excluded.header",
             ("name", name.Stored()), ("address", address), ("header", header));
-        if (key is null)
+        if (key is null && OriginOf(before) == OriginOf(address))
             return;
-        session.Execute("delete from service_key where name = @name", ("name", name.Stored()));
-        if (key.Length > 0)
+        session.ForgetForGood("delete from service_key where name = @name", ("name", name.Stored()));
+        if (key is { Length: > 0 })
             session.Execute("insert into service_key (name, key) values (@name, @key)", ("name", name.Stored()), ("key", key));
     }
+
+    private static string OriginOf(string address) => Uri.TryCreate(address, UriKind.Absolute, out var url) ? url.GetLeftPart(UriPartial.Authority) : "";
 }

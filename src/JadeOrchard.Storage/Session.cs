@@ -191,6 +191,17 @@ public sealed class WriteSession : Session, IDisposable
         return command.ExecuteNonQuery();
     }
 
+    /// <summary>Deletes what must not be found in the file afterwards: it is written over, here and, after the commit, in the log.</summary>
+    internal void ForgetForGood(string sql, params ReadOnlySpan<(string Name, object? Value)> parameters)
+    {
+        Execute("pragma secure_delete = on");
+        Forgets |= Execute(sql, parameters) > 0;
+        Execute("pragma secure_delete = off");
+    }
+
+    /// <summary>Something was forgotten for good.</summary>
+    internal bool Forgets { get; private set; }
+
     /// <summary>Adds many rows to a table whose indexes are made again afterwards: that sorts once, where else each row is put in its place.</summary>
     internal void WithoutIndexes(string table, Action add)
     {

@@ -61,7 +61,7 @@ public sealed class AnyRequestTests : IDisposable
             {
                 Assert.True(answer.Content.Headers.ContentType?.MediaType == "application/problem+json", $"{says}\n{(int)answer.StatusCode} {answer.Content.Headers.ContentType} {text}");
                 var problem = JsonSerializer.Deserialize<JsonElement>(text);
-                Assert.True(Text(problem, "type").Length > 0 && Text(problem, "title").Length > 0, text);
+                Assert.True(Text(problem, "type").StartsWith("/problems/", StringComparison.Ordinal) && Text(problem, "title").Length > 0 && Text(problem, "detail").Length > 0, $"{says}\n{text}");
                 Assert.DoesNotContain("   at ", text, StringComparison.Ordinal);
             }
         }

@@ -21,7 +21,11 @@ public static class TableOutput
 
     private static readonly CsvConfiguration Configuration = new(CultureInfo.InvariantCulture) { NewLine = "\r\n", ShouldQuote = args => NeedsQuotes(args.Field) };
 
-    private const string FormulaBeginnings = "=+-@\t\r";
+    /// <summary>A field that begins so is a formula to a spreadsheet, also in full width.</summary>
+    private const string FormulaBeginnings = "=+-@\uFF1D\uFF0B\uFF0D\uFF20";
+
+    /// <summary>In which a spreadsheet may see the end of a field, whatever this file parts its fields by.</summary>
+    private const string Separators = ";\t|:\r\n";
 
     /// <summary>Writes CSV.</summary>
     /// <param name="stream">Stays open.</param>
@@ -51,7 +55,7 @@ public static class TableOutput
                 {
                     // Numbers may begin with a sign; only text can be a formula.
                     var text = TextOf(value);
-                    csv.WriteField(forSpreadsheets && value is string { Length: > 0 } && FormulaBeginnings.Contains(text![0]) ? "'" + text : text);
+                    csv.WriteField(forSpreadsheets && value is string ? WithoutFormulas(text!) : text);
                 }
 
                 csv.NextRecord();
@@ -93,6 +97,42 @@ public static class TableOutput
         var clean = string.Concat(text.Where(c => c >= ' ' || c is '\n' or '\t'));
         return clean.Length <= most ? clean : clean[..most];
     }
+
+    /// <summary>Text with an apostrophe before what a spreadsheet would take for a formula: at its beginning and after another dialect's separator, also behind what is not seen.</summary>
+    private static string WithoutFormulas(string text)
+    {
+        // Where a field begins behind which nothing but a formula was seen so far; null where something else was.
+        int? field = 0;
+        var isAtStart = true;
+        StringBuilder? guarded = null;
+        for (var i = 0; i < text.Length; i++)
+        {
+            if (FormulaBeginnings.Contains(text[i], StringComparison.Ordinal))
+            {
+                if (isAtStart && field > 0)
+                    Guard(0);
+                if (field is { } at)
+                    Guard(at);
+            }
+
+            if (Separators.Contains(text[i], StringComparison.Ordinal))
+                field = i + 1;
+            else if (!IsPassedOver(text[i]))
+                field = null;
+            isAtStart &= IsPassedOver(text[i]);
+        }
+
+        return guarded?.ToString() ?? text;
+
+        void Guard(int at)
+        {
+            guarded ??= new StringBuilder(text);
+            guarded.Insert(at + guarded.Length - text.Length, '\'');
+        }
+    }
+
+    /// <summary>White space, what is not seen, and quotes, which a reader may take for its own.</summary>
+    private static bool IsPassedOver(char c) => c == '"' || char.IsWhiteSpace(c) || char.IsControl(c) || char.GetUnicodeCategory(c) == UnicodeCategory.Format;
 
     private static bool NeedsQuotes(string? field) =>
         field is not null && (field.AsSpan().IndexOfAny("\",\r\n") >= 0 || (field.Length > 0 && (field[0] == ' ' || field[^1] == ' ')));

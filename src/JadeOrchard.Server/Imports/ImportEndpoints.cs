@@ -33,7 +33,7 @@ public static class ImportEndpoints
         api.MapPost("/uploads", async Task<Results<Ok<UploadView>, ProblemHttpResult>> (string fileName, HttpRequest request, Uploads uploads, Project project, CancellationToken stop) =>
             {
                 if (request.ContentType?.StartsWith("application/octet-stream", StringComparison.OrdinalIgnoreCase) != true)
-                    return Problems.Invalid("content-type", "Send the file as application/octet-stream.");
+                    return BadRequests.Says(StatusCodes.Status415UnsupportedMediaType);
                 var id = await uploads.SaveAsync(request.Body, stop);
                 try
                 {

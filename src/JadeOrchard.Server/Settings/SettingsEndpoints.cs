@@ -58,7 +58,7 @@ public static class SettingsEndpoints
 
         api.MapPut("/services/{name}", Results<NoContent, ProblemHttpResult> (string name, ServiceRequest request, Project project) =>
             {
-                if (!Enum.TryParse<ServiceName>(name, ignoreCase: true, out var service))
+                if (!name.All(char.IsAsciiLetter) || !Enum.TryParse<ServiceName>(name, ignoreCase: true, out var service))
                     return Problems.NotFound($"There is no service {name}.");
                 var address = request.Address.Trim();
                 if (address.Length > 0 && !(Uri.TryCreate(address, UriKind.Absolute, out var url) && url.Scheme is "http" or "https"))
