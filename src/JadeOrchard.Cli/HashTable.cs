@@ -13,7 +13,7 @@ internal sealed class HashTable
     private readonly int[] _fetched = new int[FetchedAtOnce];
     private ulong _seen;
 
-    /// <summary>So many hashes are fetched at once.</summary>
+    /// <summary>How many hashes are fetched at once.</summary>
     public const int FetchedAtOnce = 64;
 
     public int Count { get; private set; }

@@ -22,7 +22,7 @@ public static partial class BadRequests
 
     private static string Name(Match match) => Camel(match.Groups["name"].Value);
 
-    /// <summary>As it stands in requests; enumerations are written so as well.</summary>
+    /// <summary>As requests write it, and the values of enumerations too.</summary>
     private static string Camel(string name) => JsonNamingPolicy.CamelCase.ConvertName(name);
 
     /// <summary>An answer with a status and nothing else, as the server itself gives.</summary>

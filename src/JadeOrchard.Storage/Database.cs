@@ -167,7 +167,7 @@ public sealed class Database : IDisposable
         {
             using var connection = Connect(1);
             using var command = connection.CreateCommand();
-            #pragma warning disable CA2100 // One of two words.
+#pragma warning disable CA2100 // One of two words.
             command.CommandText = $"pragma wal_checkpoint({how})";
 #pragma warning restore CA2100
             command.ExecuteNonQuery();

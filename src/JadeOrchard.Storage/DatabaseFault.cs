@@ -24,7 +24,7 @@ public static class DatabaseFault
         {
             Busy or Locked => "Another program holds the project file. Close it, then try again.",
             ReadOnly => "The project file cannot be written. See that you may write it and its folder.",
-            InputOutput => "The project file could not be read or written. See that its disk is there and has room.",
+            InputOutput => "Reading or writing the project file failed. Check its disk and the room on it.",
             Full => "The disk is full. Make room on it, then try again.",
             CannotOpen => "The project file cannot be opened. See that its folder is there, and that you may write it.",
             Corrupt or NoDatabase => Damaged,

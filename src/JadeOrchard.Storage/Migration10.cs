@@ -8,7 +8,7 @@ internal static class Migration10
         create table result_part (
           part_id integer primary key,
           list_id integer not null,
-          -- "position,url_id,position,url_id,…"; who reads a list takes a URL that stands in it twice at its best position.
+          -- "position,url_id,position,url_id,…"; readers take the best position of a URL that is in a list twice.
           ranks text not null,
           -- A JSON array of url, title, snippet, url, title, snippet, …, of the same results.
           shown text not null

@@ -2,6 +2,8 @@ using System.Net;
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
 
 namespace JadeOrchard.Server.Tests;
 
@@ -115,6 +117,28 @@ public sealed class HardeningTests : IDisposable
         for (var i = 0; i < 200 && Uploads().Length > 0; i++)
             await Task.Delay(20);
         Assert.Empty(Uploads());
+    }
+
+    [Fact]
+    public async Task AServiceThatAlwaysHasMoreIsLeftAtAMillionRowsAMonth()
+    {
+        var asked = 0;
+        await using var service = await Outside.Site(app => app.Run(context =>
+        {
+            Interlocked.Increment(ref asked);
+            return context.Response.WriteAsJsonAsync(new
+            {
+                rows = new[] { new { query = "kayak", page = "https://www.fenwater.example/", day = "2026-10-05", clicks = 1, impressions = 2, position = 3.5 } },
+                more = true,
+            });
+        }));
+        await _app.Send(HttpMethod.Put, "/api/project", new { name = "", host = "fenwater.example", country = "GB", language = "en", brandTerms = Array.Empty<string>() });
+        await _app.Send(HttpMethod.Put, "/api/services/performance", new { address = Outside.AddressOf(service) });
+        var (status, job) = await _app.Send(HttpMethod.Post, "/api/performance", new { from = "2026-09-01", to = "2026-10-31" });
+        Assert.True(status == 202, job.ToString());
+        job = await _app.Ended(job);
+        Assert.Equal(("done", 200), (job.GetProperty("state").GetString(), asked));
+        Assert.Contains("of 2 months only the first 1,000,000 rows were read", job.GetProperty("message").GetString(), StringComparison.Ordinal);
     }
 
     private async Task Says(HttpRequestMessage request, int status, string says)

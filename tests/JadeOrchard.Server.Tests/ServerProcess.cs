@@ -1,6 +1,7 @@
 using System.Diagnostics;
 using System.Net.Http.Json;
 using System.Net.Sockets;
+using System.Text;
 using System.Text.Json;
 
 namespace JadeOrchard.Server.Tests;
@@ -84,6 +85,15 @@ public sealed class ServerProcess : IDisposable
         var answer = await _http.PostAsJsonAsync(Url(path), body);
         Assert.True(answer.IsSuccessStatusCode, await answer.Content.ReadAsStringAsync());
         return await answer.Content.ReadFromJsonAsync<JsonElement>();
+    }
+
+    /// <returns>The job of the import.</returns>
+    public async Task<JsonElement> Import(string kind, string rows)
+    {
+        using var content = new ByteArrayContent(Encoding.UTF8.GetBytes(rows));
+        content.Headers.ContentType = new("application/octet-stream");
+        var upload = await (await _http.PostAsync(Url($"uploads?fileName={kind}.csv"), content)).Content.ReadFromJsonAsync<JsonElement>();
+        return await Post("imports", new { uploadId = upload.GetProperty("uploadId").GetString(), fileName = $"{kind}.csv", kind, columns = upload.GetProperty("columns").GetProperty(kind) });
     }
 
     public async Task<JsonElement> Ended(JsonElement job)

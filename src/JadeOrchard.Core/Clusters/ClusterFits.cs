@@ -38,9 +38,8 @@ public readonly record struct KeywordFit(double Fit, int Nearest, int BridgeTo, 
 /// <summary>The fit of every keyword in its cluster, on the distance 1 − overlap / depth.</summary>
 /// <remarks>
 /// The mean overlap of a keyword with a cluster is Σ over its URLs of the share of the cluster's lists that have the URL,
-/// so pairs need not be gone through: only the lists that a URL of the keyword stands in. URLs that stand in very many
-/// lists are set apart: what they alone give is the same for all keywords that have the same of them, and is worked
-/// out once for each such set.
+/// so pairs need not be gone through: only the lists that have a URL of the keyword. URLs in very many lists are set
+/// apart: what they alone give is the same for all keywords with the same of them, and is computed once for each such set.
 /// </remarks>
 public sealed class ClusterFits
 {

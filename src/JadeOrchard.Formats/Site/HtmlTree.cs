@@ -214,7 +214,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
         return words;
     }
 
-    /// <summary>schema.org dates in JSON-LD, wherever they stand in it.</summary>
+    /// <summary>schema.org dates anywhere in JSON-LD.</summary>
     private static void ReadDates(string json, ref string? published, ref string? modified)
     {
         try

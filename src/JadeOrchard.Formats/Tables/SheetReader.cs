@@ -133,7 +133,7 @@ internal static class SheetReader
                 text.Append(xml.Value);
         }
 
-        // "_x000D_" stands for a character that XML does not hold (ST_Xstring, section 22.9.2.19).
+        // "_x000D_" is how a character is written that XML cannot hold (ST_Xstring, section 22.9.2.19).
         return text.Length < 7 ? text.ToString() : XmlConvert.DecodeName(text.ToString())!;
     }
 

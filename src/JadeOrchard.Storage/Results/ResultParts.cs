@@ -4,7 +4,7 @@ using System.Text.Json;
 
 namespace JadeOrchard.Storage.Results;
 
-/// <summary>Where a URL stands in a list.</summary>
+/// <summary>The position of a URL in a list.</summary>
 internal readonly record struct Rank(int Position, long UrlId);
 
 /// <summary>Results of a list that were written together: one row of the database.</summary>
