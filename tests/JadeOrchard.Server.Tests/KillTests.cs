@@ -1,7 +1,3 @@
-using System.Globalization;
-using System.Text;
-using System.Text.Json;
-
 namespace JadeOrchard.Server.Tests;
 
 /// <summary>The program as a process of its own, killed in the middle of its work (SIGKILL, as by kill -9).</summary>
@@ -47,33 +43,6 @@ public sealed class KillTests(Outside outside) : IDisposable
         Assert.Equal(total, tally.GetProperty("rows").GetInt64());
     }
 
-    /// <summary>Imports and groupings are begun again by themselves, and come to what they would have come to.</summary>
-    [Fact]
-    public async Task AKillInTheMiddleOfImportsAndGroupingsChangesNothingInTheEnd()
-    {
-        const int lists = 3_000;
-        await _server.Start();
-        for (var round = 1; round <= 2; round++)
-        {
-            var rows = new StringBuilder("keyword,position,url,captured_at\n");
-            for (var k = 0; k < lists; k++)
-            {
-                for (var i = 1; i <= 10; i++)
-                    rows.Append(CultureInfo.InvariantCulture, $"kayak subject {k},{i},https://h{(k / 8 * 12) + ((k + i) % 12)}.example/,2026-10-0{round}\n");
-            }
-
-            var import = await _server.Import("results", rows.ToString());
-            await KilledAfter(import, 150 * round);
-            Assert.Equal(("done", $"30,000 results in {lists:N0} result lists"), (Text(import = await _server.Ended(import), "state"), Text(import, "message").Split(';')[0].TrimEnd('.')));
-            var grouping = await _server.Post("clusters/regroup", new { depth = 10, minOverlap = 4, rule = "primary" });
-            await KilledAfter(grouping, 100 * round);
-            Assert.Equal(("done", "375 clusters."), (Text(grouping = await _server.Ended(grouping), "state"), Text(grouping, "message")));
-            var tally = (await _server.Get("keywords?limit=0&capture=captured")).GetProperty("tally");
-            Assert.Equal(lists, tally.GetProperty("rows").GetInt64());
-            Assert.Equal(round, (await _server.Get("keywords/1/results")).GetProperty("lists").GetArrayLength());
-        }
-    }
-
     [Fact]
     public async Task AJobThatEndsTheProgramTwiceAtTheSamePlaceIsLeftToThePlanner()
     {
@@ -82,8 +51,8 @@ public sealed class KillTests(Outside outside) : IDisposable
         await _server.Put("services/research", new { address = outside.Address, key = Outside.Key });
         await outside.Tell("research", "hang");
         var job = await _server.Post("keywords/gather", new { from = "ideas", seeds = new[] { "paddle" } });
-        await KilledAfter(job, 0);
-        Assert.Equal("running", await Running(job));
+        await _server.KilledAfter(job, 0);
+        Assert.Equal("running", await _server.Running(job));
         _server.Kill();
         await outside.Tell("research", "none");
         await _server.Start();
@@ -91,27 +60,6 @@ public sealed class KillTests(Outside outside) : IDisposable
         Assert.Equal("failed", Text(job, "state"));
         Assert.Contains("ended twice in the middle of this, at the same place", Text(job, "message"), StringComparison.Ordinal);
         Assert.EndsWith("Nothing was changed.", Text(job, "message"), StringComparison.Ordinal);
-    }
-
-    /// <summary>Kills the server while a job runs, or after it has where it is quicker, and starts it again.</summary>
-    private async Task KilledAfter(JsonElement job, int milliseconds)
-    {
-        await Running(job);
-        await Task.Delay(milliseconds);
-        _server.Kill();
-        await _server.Start();
-    }
-
-    private async Task<string> Running(JsonElement job)
-    {
-        for (var i = 0; i < 600; i++)
-        {
-            if (Text(await _server.Get($"jobs/{job.GetProperty("id").GetInt64()}"), "state") is var state and not "waiting")
-                return state;
-            await Task.Delay(5);
-        }
-
-        throw new TimeoutException("The job did not begin.");
     }
 
     private async Task<(long Done, long Captured, long Total)> Counts()

@@ -87,6 +87,27 @@ public sealed class ServerProcess : IDisposable
         return await answer.Content.ReadFromJsonAsync<JsonElement>();
     }
 
+    /// <summary>Kills the server while a job runs, or after it has where it is quicker, and starts it again.</summary>
+    public async Task KilledAfter(JsonElement job, int milliseconds)
+    {
+        await Running(job);
+        await Task.Delay(milliseconds);
+        Kill();
+        await Start();
+    }
+
+    public async Task<string> Running(JsonElement job)
+    {
+        for (var i = 0; i < 600; i++)
+        {
+            if (Answers.Text(await Get($"jobs/{job.GetProperty("id").GetInt64()}"), "state") is var state and not "waiting")
+                return state;
+            await Task.Delay(5);
+        }
+
+        throw new TimeoutException("The job did not begin.");
+    }
+
     /// <returns>The job of the import.</returns>
     public async Task<JsonElement> Import(string kind, string rows)
     {

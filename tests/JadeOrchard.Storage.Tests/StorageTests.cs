@@ -78,7 +78,7 @@ public sealed class StorageTests : WithDatabase
     public void ANewerDatabaseIsLeftAlone()
     {
         Database.Write(s => s.Execute("pragma user_version = 999"));
-        Assert.Throws<InvalidOperationException>(() => Database.Open(Path.Combine(Folder, "project.db")));
+        Assert.Throws<NewerDatabaseException>(() => Database.Open(Path.Combine(Folder, "project.db")));
     }
 
     [Fact]
