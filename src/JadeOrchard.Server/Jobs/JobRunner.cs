@@ -145,7 +145,21 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
     {
-        project.CloseOrphans();
+        // Edits and lists do not wait for what jobs have to put in order first.
+        for (var isReady = false; !isReady;)
+        {
+            try
+            {
+                project.CloseOrphans();
+                isReady = true;
+            }
+            catch (Exception e) when (DatabaseFault.Passes(e))
+            {
+                NotReady(e, DatabaseFault.Says(e)!);
+                await Task.Delay(TimeSpan.FromSeconds(5), stoppingToken);
+            }
+        }
+
         lock (_lock)
         {
             _ending = stoppingToken;
@@ -247,13 +261,13 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     /// <summary>Closes the step of a job and says what came of it. Where the disk is full or the file is held, again and again until that can be written.</summary>
     private async Task Close(IJob kind, Running running, JobState ended, string message)
     {
-        var (job, isDerived) = (running.Job, true);
+        var (job, isDerived, isClosed) = (running.Job, true, false);
         for (var wait = TimeSpan.FromSeconds(1); ; wait = wait < MostWait ? 2 * wait : MostWait)
         {
             try
             {
                 var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
-                if (isDerived)
+                if (isDerived && !isClosed)
                 {
                     project.CloseStep(job.Id, kind.StepLabel(job) + suffix, session =>
                     {
@@ -261,11 +275,11 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                             kind.Finish(session, job);
                     });
                 }
-                else
+                else if (!isClosed)
                     project.CloseStepUnderived(job.Id, kind.StepLabel(job) + suffix);
+                isClosed = true;
                 SetState(job.Id, ended, ended == JobState.Done ? message : $"{message} {Kept(kind, job)}");
-                kind.Ended(job);
-                return;
+                break;
             }
 #pragma warning disable CA1031 // The lane goes on whatever it is, and the step can be undone.
             catch (Exception e)
@@ -285,6 +299,8 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 await Task.Delay(wait, _ending);
             }
         }
+
+        kind.Ended(job);
     }
 
     private static readonly TimeSpan MostWait = TimeSpan.FromSeconds(16);
@@ -372,6 +388,9 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     [LoggerMessage(LogLevel.Error, "Job {JobId} ({Kind}) failed")]
     private partial void JobFailed(Exception exception, JobId jobId, string kind);
+
+    [LoggerMessage(LogLevel.Warning, "Jobs cannot begin yet. {Fault}")]
+    private partial void NotReady(Exception exception, string fault);
 
     [LoggerMessage(LogLevel.Error, "What is told of a job could not be written")]
     private partial void LaneFailed(Exception exception);
