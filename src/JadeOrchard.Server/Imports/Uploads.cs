@@ -8,6 +8,8 @@ public sealed class Uploads(string folder)
     /// <summary>Larger files are refused.</summary>
     public const long MostBytes = 4L << 30;
 
+    private readonly DateTime _started = DateTime.UtcNow;
+
     /// <returns>The id of the stored file.</returns>
     public async Task<string> SaveAsync(Stream body, CancellationToken stop)
     {
@@ -27,14 +29,14 @@ public sealed class Uploads(string folder)
         }
     }
 
-    /// <summary>Deletes what nothing is to import any more, as after a kill.</summary>
+    /// <summary>Deletes what was left by an earlier run of the program, as after a kill.</summary>
     /// <param name="wanted">The files that are still to be imported.</param>
     public void DeleteExcept(IReadOnlyCollection<string> wanted)
     {
         if (!Directory.Exists(folder))
             return;
-        foreach (var file in Directory.EnumerateFiles(folder, "*.upload").Where(f => !wanted.Contains(Path.GetFileNameWithoutExtension(f))))
-            File.Delete(file);
+        foreach (var file in Directory.EnumerateFiles(folder, "*.upload").Where(f => !wanted.Contains(Path.GetFileNameWithoutExtension(f)) && File.GetLastWriteTimeUtc(f) < _started))
+            TryDelete(file);
     }
 
     /// <exception cref="TableFormatException">It is gone, or is no table.</exception>
@@ -43,7 +45,19 @@ public sealed class Uploads(string folder)
             ? TableFile.Open(PathOf(id))
             : throw new TableFormatException("The file is no longer there. Bring it again.");
 
-    public void Delete(string id) => File.Delete(PathOf(id));
+    public void Delete(string id) => TryDelete(PathOf(id));
+
+    /// <summary>What cannot be deleted now is deleted at the next start.</summary>
+    private static void TryDelete(string file)
+    {
+        try
+        {
+            File.Delete(file);
+        }
+        catch (Exception e) when (e is IOException or UnauthorizedAccessException)
+        {
+        }
+    }
 
     private string PathOf(string id) => Path.Combine(folder, id + ".upload");
 }

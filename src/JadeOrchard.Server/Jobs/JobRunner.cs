@@ -188,8 +188,17 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     /// <summary>The program ended in the middle of a job. One that ended it twice at the same place is left to the planner.</summary>
     private bool MayGoOn(JobRow job)
     {
-        if (project.ChangeInJob(null, session => JobStore.AddDeath(session, job.Id, _kinds[job.Kind].Place(job)), CancellationToken.None) < MostDeaths)
+        try
+        {
+            if (project.ChangeInJob(null, session => JobStore.AddDeath(session, job.Id, _kinds[job.Kind].Place(job)), CancellationToken.None) < MostDeaths)
+                return true;
+        }
+        catch (Exception e) when (DatabaseFault.Passes(e))
+        {
+            // The job itself tells what is in the way.
             return true;
+        }
+
         SetState(job.Id, JobState.Failed, $"Jade Orchard ended twice in the middle of this, at the same place, so that it is not begun again by itself. {Kept(_kinds[job.Kind], job)}");
         return false;
     }

@@ -49,7 +49,7 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
     /// <summary>One address that was read.</summary>
     private sealed record Outcome(string Identity, string State, string Note, ScannedPage? Page, ScannedPage? Target, IReadOnlyList<PageLink> Links);
 
-    [LoggerMessage(LogLevel.Error, "The page {Url} could not be read")]
+    [LoggerMessage(LogLevel.Error, "Reading the page {Url} failed")]
     private static partial void PageFailed(ILogger log, Exception exception, string url);
 
     private sealed class Scan : IDisposable
