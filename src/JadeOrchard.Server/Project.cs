@@ -31,6 +31,9 @@ public sealed class Project
     // What a job has touched since it began, derived from when it closes its step.
     private readonly Dictionary<JobId, Data> _waiting = [];
 
+    // A long write has given way in between: until it ends, what others touch is derived with it. For whoever has the writer's turn.
+    private LongWrite? _longWrite;
+
     // The image of what is committed, and the one that a write made for itself, which takes its place when the write is committed.
     private volatile ProjectSnapshot? _snapshot;
     private volatile ProjectSnapshot? _made;
@@ -78,6 +81,39 @@ public sealed class Project
     public T ChangeInJob<T>(string? label, Func<WriteSession, T> change, CancellationToken stop) =>
         Attempt(label, null, Complete(session => new Outcome<T>(change(session), null)), waits: true, stop: stop).Value!;
 
+    /// <summary>
+    /// As <see cref="ChangeInJob{T}"/>, as the step of a job that gives way to others at its <see cref="WriteSession.GiveWay">own places</see> and between the
+    /// steps of what follows. Where it fails or is stopped, and where the program ends, what it had written before it gave way stays
+    /// until <see cref="TakeBack"/>.
+    /// </summary>
+    /// <exception cref="OperationCanceledException">It was stopped.</exception>
+    public T ChangeGivingWay<T>(JobId jobId, string label, Func<WriteSession, T> change, CancellationToken stop)
+    {
+        var write = new LongWrite();
+        return GivingWay(jobId, label, write, session =>
+        {
+            var answer = change(session);
+            Derive(session, write);
+            return answer;
+        }, stop);
+    }
+
+    /// <summary>Takes back what a job wrote and is still there, as if it had never begun.</summary>
+    /// <returns>False where others changed the same since: it stays, and can be undone.</returns>
+    public bool TakeBack(JobId jobId)
+    {
+        if (!Read(session => UndoLog.IsThere(session, jobId)))
+            return true;
+        try
+        {
+            return Renew(session => UndoLog.TakeBack(session, jobId));
+        }
+        catch (Exception e) when (DatabaseFault.IsConflict(e))
+        {
+            return false;
+        }
+    }
+
     /// <summary>Changes the project, where there is no answer but a refusal.</summary>
     /// <returns>The refusal; null where it was done.</returns>
     public ProblemHttpResult? Change(string? label, Func<WriteSession, ProblemHttpResult?> change) =>
@@ -112,7 +148,8 @@ public sealed class Project
     /// <param name="finish">What is still to be written as part of the step.</param>
     public void CloseStep(JobId jobId, string label, Action<WriteSession>? finish = null)
     {
-        Attempt<bool>(label, jobId, session =>
+        var write = new LongWrite();
+        GivingWay(jobId, label, write, session =>
         {
             finish?.Invoke(session);
             lock (_lock)
@@ -124,15 +161,11 @@ public sealed class Project
                 }
             }
 
-            Chain.Run(new Derivation(session, this, _workspace, session.Touched));
             lock (_lock)
-            {
-                if (_waiting.Remove(jobId) && _waiting.Count == 0 && !_isStale)
-                    ProjectStore.SetDerivedVersion(session, Chain.Version);
-            }
-
+                _waiting.Remove(jobId);
+            Derive(session, write);
             return true;
-        }, isLast: true, waits: true);
+        }, CancellationToken.None);
     }
 
     /// <summary>Ends the step of a job where what follows from it cannot be derived; that is done at the next start.</summary>
@@ -167,23 +200,108 @@ public sealed class Project
         // As much as can be is loaded without keeping others from writing.
         if (!_isStale)
             Read((session, snapshot) => snapshot.Text(session));
-        Attempt<bool>(null, null, Prepared, waits: true);
+        Renew(_ => true);
     }
 
-    private bool Prepared(WriteSession session)
+    private bool Renew(Func<WriteSession, bool> change)
     {
-        var derivation = new Derivation(session, this, _workspace, session.Touched);
-        if (_isStale)
+        var write = new LongWrite();
+        var isDone = Attempt<bool>(null, null, session =>
         {
+            if (!change(session))
+                return false;
+            Derive(session, write);
+            if (_longWrite is null)
+                new Derivation(session, this, _workspace).Prepare();
+            return true;
+        }, waits: true).Value;
+        if (write.IsWhole)
+            _isStale = false;
+        return isDone;
+    }
+
+    /// <summary>Derives what follows from what was touched. While another long write has given way, that does it.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="own">Of a long write, which derives everything where that is stale; null for any other.</param>
+    private void Derive(WriteSession session, LongWrite? own = null)
+    {
+        if (own is not null && _isStale)
+        {
+            own.IsWhole = true;
             foreach (var kind in new[] { Data.Project, Data.Keywords, Data.Results, Data.Pages, Data.Performance, Data.Clusters, Data.PageMap, Data.Topics, Data.Decisions })
                 session.Touch(kind);
-            Chain.Run(derivation);
-            ProjectStore.SetDerivedVersion(session, Chain.Version);
-            _isStale = false;
         }
 
-        derivation.Prepare();
-        return true;
+        if (_longWrite is { } other && other != own)
+        {
+            // What is looked up in the image has to be in it.
+            if (session.Touched.Any(Data.Image) || (!other.HasImage && !session.Touched.IsEmpty))
+                ProjectStore.RaiseImageVersion(session);
+            other.Arrived.Add(session.Touched);
+            other.IsWhole |= own is { IsWhole: true };
+            return;
+        }
+
+        var derivation = new Derivation(session, this, _workspace);
+        if (own is null)
+        {
+            Chain.Run(derivation);
+            return;
+        }
+
+        session.Touched.Add(own.TakeArrived());
+        Chain.Run(derivation, () =>
+        {
+            own.HasImage = derivation.HasBoard;
+            session.GiveWay();
+            return own.TakeArrived();
+        });
+        _longWrite = null;
+        lock (_lock)
+        {
+            if (_waiting.Count == 0 && (own.IsWhole || !_isStale))
+                ProjectStore.SetDerivedVersion(session, Chain.Version);
+        }
+    }
+
+    /// <summary>A write that gives way, as the step of a job or the end of one.</summary>
+    private T GivingWay<T>(JobId jobId, string label, LongWrite write, Func<WriteSession, T> change, CancellationToken stop)
+    {
+        try
+        {
+            var answer = Attempt<T>(
+                label,
+                jobId,
+                session =>
+                {
+                    try
+                    {
+                        return change(session);
+                    }
+                    finally
+                    {
+                        if (_longWrite == write)
+                            _longWrite = null;
+                    }
+                },
+                isLast: true,
+                waits: true,
+                session =>
+                {
+                    ProjectStore.SetDerivedVersion(session, 0);
+                    _longWrite ??= write;
+                    write.HasGivenWay = true;
+                },
+                stop).Value!;
+            if (write.IsWhole)
+                _isStale = false;
+            return answer;
+        }
+        catch when (write.HasGivenWay)
+        {
+            _isStale = true;
+            throw;
+        }
     }
 
     /// <summary>Refuses a change of something that another window changed since it was read.</summary>
@@ -220,11 +338,12 @@ public sealed class Project
     private Func<WriteSession, T> Complete<T>(Func<WriteSession, Outcome<T>> change) => session =>
     {
         var answer = Made(change(session));
-        Chain.Run(new Derivation(session, this, _workspace, session.Touched));
+        Derive(session);
         return answer;
     };
 
-    private Outcome<T> Attempt<T>(string? label, JobId? jobId, Func<WriteSession, T> change, bool isLast = false, bool waits = false, CancellationToken stop = default)
+    private Outcome<T> Attempt<T>(string? label, JobId? jobId, Func<WriteSession, T> change, bool isLast = false, bool waits = false,
+        Action<WriteSession>? beforeOthers = null, CancellationToken stop = default)
     {
         try
         {
@@ -239,7 +358,7 @@ public sealed class Project
                     catch
                     {
                         // What the workspace holds may be ahead of what was rolled back.
-                        if (!session.Touched.IsEmpty)
+                        if (session.HasTouched)
                             _workspace.Clear();
                         throw;
                     }
@@ -247,11 +366,35 @@ public sealed class Project
                 jobId,
                 isLast,
                 waits,
+                beforeOthers,
                 stop);
         }
         catch (RefusedException e)
         {
             return e.Problem;
+        }
+    }
+
+    /// <summary>What a long write and those that it gives way to tell each other, in the writer's turn.</summary>
+    private sealed class LongWrite
+    {
+        /// <summary>What others touched meanwhile.</summary>
+        public Touched Arrived { get; private set; } = new();
+
+        /// <summary>The image in memory is of what it wrote.</summary>
+        public bool HasImage { get; set; }
+
+        /// <summary>Everything is derived again.</summary>
+        public bool IsWhole { get; set; }
+
+        /// <summary>Part of it is written for good.</summary>
+        public bool HasGivenWay { get; set; }
+
+        public Touched TakeArrived()
+        {
+            var arrived = Arrived;
+            Arrived = new Touched();
+            return arrived;
         }
     }
 }

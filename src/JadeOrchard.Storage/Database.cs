@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage;
@@ -19,6 +20,12 @@ public sealed class Database : IDisposable
     private readonly string _connectionString;
     private readonly Turns _writer = new();
     private long _writes;
+
+    // Of the writes those that touched something; changed by whoever has the turn.
+    private long _changes;
+
+    /// <summary>For so long a write that can give way goes on though others wait.</summary>
+    private static readonly TimeSpan Piece = TimeSpan.FromSeconds(0.2);
 
     /// <summary>How many changes are written before the log is moved into the file.</summary>
     private const int ChangesPerCheckpoint = 16;
@@ -88,9 +95,11 @@ public sealed class Database : IDisposable
     /// <param name="jobId">The job whose step this is a part of; null for a step of its own.</param>
     /// <param name="isLast">The job's step ends with this.</param>
     /// <param name="waits">However long it takes until it is its turn.</param>
+    /// <param name="beforeOthers">Called before what was written so far is kept so that others can write; null where it is one transaction whoever waits.</param>
     /// <param name="stop">Ends it soon; nothing is changed then.</param>
     /// <exception cref="DatabaseBusyException">Another write took too long.</exception>
-    public T Change<T>(string? label, Func<WriteSession, T> change, JobId? jobId = null, bool isLast = false, bool waits = false, CancellationToken stop = default)
+    public T Change<T>(
+        string? label, Func<WriteSession, T> change, JobId? jobId = null, bool isLast = false, bool waits = false, Action<WriteSession>? beforeOthers = null, CancellationToken stop = default)
     {
         if (!_writer.Take(waits ? Timeout.InfiniteTimeSpan : WriterPatience))
             throw new DatabaseBusyException();
@@ -98,23 +107,64 @@ public sealed class Database : IDisposable
         try
         {
             using var connection = Connect(WriterCacheMegabytes);
-            using var transaction = connection.BeginTransaction();
-            using var session = new WriteSession(connection, transaction, stop);
-            var recording = label is null ? null : UndoLog.Start(session, jobId);
+            using var transaction = new Transaction(connection);
+            using var session = new WriteSession(connection, null, stop);
+            UndoLog.Recording? recording = null;
+            var clock = new Stopwatch();
+            Begin();
+            if (beforeOthers is not null)
+                session.MayGiveWay(keepers => _writer.Waiting > 0 && clock.Elapsed >= Piece && LetOthersWrite(keepers));
             var answer = change(session);
-            if (recording is not null)
-                UndoLog.Finish(session, recording, label!);
+            Finish();
             if (isLast)
                 UndoLog.Close(session, jobId!.Value, label!);
-            session.Wait();
-            transaction.Commit();
-            isWritten = true;
-            Interlocked.Increment(ref _writes);
-            if (session.Forgets)
-                Checkpoint("truncate");
-            else
-                CheckpointBeside();
+            Commit();
             return answer;
+
+            void Begin()
+            {
+                transaction.Begin();
+                recording = label is null ? null : UndoLog.Start(session, jobId);
+                clock.Restart();
+            }
+
+            void Finish()
+            {
+                if (recording is not null)
+                    UndoLog.Finish(session, recording, label!);
+            }
+
+            void Commit()
+            {
+                session.Wait();
+                transaction.Commit();
+                isWritten = true;
+                Interlocked.Increment(ref _writes);
+                if (session.HasTouched)
+                    _changes++;
+                if (session.Forgets)
+                    Checkpoint("truncate");
+                else
+                    CheckpointBeside();
+            }
+
+            bool LetOthersWrite(IReadOnlyList<IGivesWay> keepers)
+            {
+                foreach (var keeper in keepers.Reverse())
+                    keeper.BeforeOthers();
+                beforeOthers(session);
+                Finish();
+                Commit();
+                Committed?.Invoke();
+                var changes = _changes;
+                _writer.Pass();
+                _writer.Take(Timeout.InfiniteTimeSpan);
+                isWritten = false;
+                Begin();
+                foreach (var keeper in keepers)
+                    keeper.AfterOthers(_changes != changes);
+                return true;
+            }
         }
         finally
         {
@@ -186,6 +236,48 @@ public sealed class Database : IDisposable
         command.CommandText = $"pragma synchronous = full; pragma cache_size = -{cacheMegabytes * 1024}; pragma temp_store = file; pragma wal_autocheckpoint = 0; pragma journal_size_limit = {LargestIdleLog};";
         command.ExecuteNonQuery();
         return connection;
+    }
+}
+
+/// <summary>A transaction that can end and begin again on the same connection, whose commands then go on.</summary>
+internal sealed class Transaction(SqliteConnection connection) : IDisposable
+{
+    private bool _isOpen;
+
+    public void Begin()
+    {
+        Run("begin immediate");
+        _isOpen = true;
+    }
+
+    public void Commit()
+    {
+        Run("commit");
+        _isOpen = false;
+    }
+
+    /// <summary>Takes back what was not committed.</summary>
+    public void Dispose()
+    {
+        if (!_isOpen)
+            return;
+        try
+        {
+            Run("rollback");
+        }
+        catch (SqliteException)
+        {
+            // Some errors, such as a full disk, have taken it back by themselves (sqlite.org/lang_transaction.html).
+        }
+    }
+
+    private void Run(string statement)
+    {
+        using var command = connection.CreateCommand();
+#pragma warning disable CA2100 // One of three words.
+        command.CommandText = statement;
+#pragma warning restore CA2100
+        command.ExecuteNonQuery();
     }
 }
 

@@ -6,9 +6,9 @@ namespace JadeOrchard.Storage;
 public class Session
 {
     private readonly SqliteConnection _connection;
-    private readonly SqliteTransaction _transaction;
+    private readonly SqliteTransaction? _transaction;
 
-    internal Session(SqliteConnection connection, SqliteTransaction transaction, Database? readsBeside = null, long writes = -1)
+    internal Session(SqliteConnection connection, SqliteTransaction? transaction, Database? readsBeside = null, long writes = -1)
     {
         (_connection, _transaction) = (connection, transaction);
         (ReadsBeside, Writes) = (readsBeside, writes);
@@ -119,7 +119,10 @@ public sealed class WriteSession : Session, IDisposable
 
     private readonly CancellationToken _stop;
 
-    internal WriteSession(SqliteConnection connection, SqliteTransaction transaction, CancellationToken stop = default)
+    // Whoever keeps in memory what others may change, in the order in which they came.
+    private readonly List<IGivesWay> _givingWay = [];
+
+    internal WriteSession(SqliteConnection connection, SqliteTransaction? transaction, CancellationToken stop = default)
         : base(connection, transaction) => _stop = stop;
 
     /// <summary>To be called in long work between statements, which do it by themselves.</summary>
@@ -127,7 +130,36 @@ public sealed class WriteSession : Session, IDisposable
     public void ThrowIfStopped() => _stop.ThrowIfCancellationRequested();
 
     /// <summary>What was touched so far; derived data follow from it.</summary>
-    public Touched Touched { get; } = new();
+    public Touched Touched { get; private set; } = new();
+
+    /// <summary>Something was touched, whether or not it was taken.</summary>
+    public bool HasTouched => _hasTouched || !Touched.IsEmpty;
+
+    private bool _hasTouched;
+
+    /// <returns>What was touched since it was taken last.</returns>
+    public Touched TakeTouched()
+    {
+        var touched = Touched;
+        (_hasTouched, Touched) = (HasTouched, new Touched());
+        return touched;
+    }
+
+    /// <summary>
+    /// Lets others write where they have waited for a while: what was written so far is kept, and the rest is written after them. To be called in long work
+    /// where nothing half done is left.
+    /// </summary>
+    /// <returns>True where it did.</returns>
+    public bool GiveWay() => _letOthers is not null && _letOthers(_givingWay);
+
+    /// <summary>Makes it possible to give way.</summary>
+    internal void MayGiveWay(Func<IReadOnlyList<IGivesWay>, bool> letOthers) => _letOthers = letOthers;
+
+    private Func<IReadOnlyList<IGivesWay>, bool>? _letOthers;
+
+    internal void Add(IGivesWay keeper) => _givingWay.Add(keeper);
+
+    internal void Remove(IGivesWay keeper) => _givingWay.Remove(keeper);
 
     /// <summary>True while a step is undone or redone: what it restores needs no further change.</summary>
     public bool IsReplay { get; internal set; }
@@ -223,6 +255,17 @@ public sealed class WriteSession : Session, IDisposable
             Touched.Add(kind, id);
         return ids.Count;
     }
+}
+
+/// <summary>Keeps in memory what others may change when a long write <see cref="WriteSession.GiveWay">gives way</see>.</summary>
+internal interface IGivesWay
+{
+    /// <summary>Writes what is still waiting.</summary>
+    void BeforeOthers();
+
+    /// <summary>Looks again at what it keeps.</summary>
+    /// <param name="haveChanged">Others changed something from which data are derived, or that is looked up.</param>
+    void AfterOthers(bool haveChanged);
 }
 
 /// <summary>Runs a prepared command again with other values.</summary>

@@ -85,6 +85,21 @@ public sealed class Touched
     public HashSet<TId>? Ids<TId>(Data kind)
         where TId : struct, IId<TId> => !_ids.TryGetValue(kind, out var ids) ? [] : ids is null ? null : [.. ids.Select(TId.Of)];
 
+    /// <summary>Adds what something else touched.</summary>
+    public void Add(Touched other)
+    {
+        Kinds |= other.Kinds;
+        foreach (var (kind, ids) in other._ids)
+        {
+            if (ids is null)
+                _ids[kind] = null;
+            else if (!_ids.TryGetValue(kind, out var known))
+                _ids[kind] = [.. ids];
+            else
+                known?.UnionWith(ids);
+        }
+    }
+
     internal void AddAll(Data kind)
     {
         Kinds |= kind;

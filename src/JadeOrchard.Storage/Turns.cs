@@ -6,16 +6,10 @@ internal sealed class Turns
     private readonly Lock _lock = new();
     private readonly LinkedList<SemaphoreSlim> _waiting = [];
     private bool _isTaken;
+    private volatile int _count;
 
     /// <summary>How many wait.</summary>
-    internal int Waiting
-    {
-        get
-        {
-            lock (_lock)
-                return _waiting.Count;
-        }
-    }
+    internal int Waiting => _count;
 
     /// <returns>False where it took longer.</returns>
     public bool Take(TimeSpan patience)
@@ -26,6 +20,7 @@ internal sealed class Turns
             if (!_isTaken)
                 return _isTaken = true;
             own = _waiting.AddLast(new SemaphoreSlim(0));
+            _count = _waiting.Count;
         }
 
         using var turn = own.Value;
@@ -37,6 +32,7 @@ internal sealed class Turns
             if (own.List is null)
                 return true;
             _waiting.Remove(own);
+            _count = _waiting.Count;
             return false;
         }
     }
@@ -52,6 +48,7 @@ internal sealed class Turns
             }
 
             _waiting.RemoveFirst();
+            _count = _waiting.Count;
             next.Value.Release();
         }
     }

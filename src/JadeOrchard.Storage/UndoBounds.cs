@@ -64,7 +64,7 @@ internal static class UndoBounds
     }
 
     /// <summary>Drops a step, with the large data that only it could bring back.</summary>
-    private static void Forget(WriteSession session, long step)
+    public static void Forget(WriteSession session, long step)
     {
         var lists = Owned(session, "undo_result_list", "row_id", step);
         var contents = Owned(session, "undo_page", "content_id", step);

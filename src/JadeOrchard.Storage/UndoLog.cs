@@ -193,13 +193,7 @@ public static class UndoLog
         if (steps[1].Item2 is null)
             return false;
         var tables = Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @now)", steps) == 1).ToList();
-        if (tables.Any(t => session.Count(
-            $"""
-            select exists (
-              select 1 from undo_step s, undo_{t.Name} n
-              join undo_{t.Name} o on o.step_id = s.step_id and o.row_id = n.row_id
-              where s.step_id > @step and s.step_id < @now and n.step_id = @now)
-            """, steps) == 1))
+        if (AreTouched(session, "n.step_id = @now", "s.step_id > @step and s.step_id < @now", steps))
             return false;
         foreach (var table in tables)
         {
@@ -221,29 +215,88 @@ public static class UndoLog
         return true;
     }
 
+    /// <returns>Whether steps changed rows that another one changed too.</returns>
+    /// <param name="session">The transaction.</param>
+    /// <param name="own">Which images, and ranges, of rows "n".</param>
+    /// <param name="others">Which steps "s".</param>
+    /// <param name="parameters">For both.</param>
+    private static bool AreTouched(Session session, string own, string others, (string, object?)[] parameters) => Tables.RecordedOnes.Any(t => session.Count(
+        $"""
+        select exists (
+          select 1 from undo_step s
+          join undo_{t.Name} o on o.step_id = s.step_id
+          join undo_{t.Name} n on n.row_id = o.row_id
+          where {own} and {others}
+        ) or exists (
+          select 1 from undo_step s
+          join undo_{t.Name} o on o.step_id = s.step_id
+          join undo_range n on n.table_name = '{t.Name}' and o.row_id between n.first_id and n.last_id
+          where {own} and {others}
+        )
+        """, parameters) == 1);
+
+    /// <summary>Takes back what a job wrote, as if it had never begun. References that are broken by it show when the transaction ends.</summary>
+    /// <returns>False where others changed the same rows since: it is left as it is then, and can be undone.</returns>
+    public static bool TakeBack(WriteSession session, JobId jobId)
+    {
+        const string parts = "select p.step_id from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0";
+        (string, object?)[] job = [("job", jobId)];
+        if (AreTouched(session, $"n.step_id in ({parts})", $"s.step_id > n.step_id and s.is_undone = 0 and s.step_id not in ({parts})", job))
+            return false;
+        UndoBounds.ForgetUndone(session);
+        foreach (var part in session.List($"{parts} order by p.step_id desc", r => r.GetInt64(0), job))
+        {
+            PutBack(session, part);
+            UndoBounds.Forget(session, part);
+        }
+
+        session.Execute("update job set step_id = null where job_id = @job", job);
+        return true;
+    }
+
+    /// <returns>Whether something that a job wrote is there.</returns>
+    public static bool IsThere(Session session, JobId jobId) =>
+        session.Count("select exists (select 1 from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0)", ("job", jobId)) == 1;
+
     /// <summary>
     /// Adds rows at the end of tables as one range a table instead of one image a row, which at a million rows is most of the cost of recording.
     /// Until it ends, no row that is added to a table that it does not name is recorded at all.
     /// </summary>
-    internal sealed class Ranges
+    internal sealed class Ranges : IGivesWay
     {
         private readonly WriteSession _session;
         private readonly (string Table, long Before)[] _tables;
-        private readonly bool _isOn;
+        private bool _isOn;
 
         public Ranges(WriteSession session, params string[] tables)
         {
             _session = session;
-            _tables = [.. tables.Select(t => (t, Last(t)))];
-            // A row deleted by the same step could get its id again; then each row is recorded by itself.
-            var step = session.Count("select step_id from undo_recording");
-            _isOn = step > 0 && Array.TrueForAll(_tables, t => session.Count($"select coalesce(max(row_id), 0) from undo_{t.Table} where step_id = @step", ("step", step)) <= t.Before);
-            if (_isOn)
-                session.Execute("update undo_recording set in_ranges = in_ranges + 1");
+            _tables = [.. tables.Select(t => (t, 0L))];
+            AfterOthers(haveChanged: true);
+            session.Add(this);
         }
 
         /// <summary>To be called once, after the last row.</summary>
         public void End()
+        {
+            _session.Remove(this);
+            BeforeOthers();
+        }
+
+        /// <summary>Begins after the rows that are there now.</summary>
+        public void AfterOthers(bool haveChanged)
+        {
+            for (var i = 0; i < _tables.Length; i++)
+                _tables[i].Before = Last(_tables[i].Table);
+            // A row deleted by the same step could get its id again; then each row is recorded by itself.
+            var step = _session.Count("select step_id from undo_recording");
+            _isOn = step > 0 && Array.TrueForAll(_tables, t => _session.Count($"select coalesce(max(row_id), 0) from undo_{t.Table} where step_id = @step", ("step", step)) <= t.Before);
+            if (_isOn)
+                _session.Execute("update undo_recording set in_ranges = in_ranges + 1");
+        }
+
+        /// <summary>Records the rows that came since.</summary>
+        public void BeforeOthers()
         {
             if (!_isOn)
                 return;
@@ -278,10 +331,7 @@ public static class UndoLog
         var (step, label, isOpen) = found;
         if (isOpen)
             throw new StepUnderWayException(label);
-        session.IsReplay = true;
-        session.Execute("pragma defer_foreign_keys = on; create temp table if not exists undo_row (row_id integer primary key, is_new integer not null);");
-        foreach (var table in Tables.RecordedOnes)
-            Restore(session, table, step);
+        PutBack(session, step);
         session.Execute(
             """
             delete from undo_range where step_id = @step;
@@ -290,6 +340,15 @@ public static class UndoLog
             """,
             ("step", step), ("undone", isUndone));
         return label;
+    }
+
+    /// <summary>Puts the images of a step back, and keeps the rows as they are in their place.</summary>
+    private static void PutBack(WriteSession session, long step)
+    {
+        session.IsReplay = true;
+        session.Execute("pragma defer_foreign_keys = on; create temp table if not exists undo_row (row_id integer primary key, is_new integer not null);");
+        foreach (var table in Tables.RecordedOnes)
+            Restore(session, table, step);
     }
 
     /// <summary>Puts the images of one table back, and keeps the rows as they are in their place.</summary>

@@ -275,7 +275,7 @@ public sealed class ApiTests : IDisposable
                 database.Change(null, s => s.Execute(
                     """
                     delete from import;
-                    update job set state = 'running', arguments = json_set(arguments, '$.UploadId', @upload);
+                    update job set state = 'running', step_id = null, arguments = json_set(arguments, '$.UploadId', @upload);
                     """,
                     ("upload", upload.GetProperty("uploadId").GetString())));
             }

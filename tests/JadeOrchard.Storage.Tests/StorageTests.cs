@@ -180,13 +180,13 @@ public sealed class StorageTests : WithDatabase
         {
             var changes = new FindingChanges();
             ComputedFindings.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
-            ComputedFindings.Settle(s, changes, null, true);
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
             FindingCounts.Refresh(s, changes, null);
         });
         void Decide(FindingState state) => Database.Write(s =>
         {
             FindingDecisions.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
-            ComputedFindings.Settle(s, new FindingChanges(), null, true);
+            ComputedFindings.Settle(s, new FindingChanges(), null, true, new HashSet<FindingSeenId>());
         });
         FindingState State() => Database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
 
@@ -286,7 +286,7 @@ public sealed class StorageTests : WithDatabase
                             ComputedFindings.Save(s, [.. some.Select(i => $"page:{i}")], [.. findings.Where(f => some.Contains(int.Parse(f.Scope.AsSpan(5), null)))], Now, changes);
                     }
 
-                    ComputedFindings.Settle(s, changes, null, true);
+                    ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
                     FindingCounts.Refresh(s, changes, null);
                 });
             }

@@ -88,7 +88,7 @@ internal sealed class Board
     /// <returns>False where too much changed, so that it has to be loaded again.</returns>
     public bool Apply(WriteSession session, Derivation derivation)
     {
-        var touched = derivation.Touched;
+        var touched = derivation.Pass;
         if (touched.Any(Data.Grouping) || touched.IsAll(Data.Clusters) || touched.IsAll(Data.PageMap) || touched.IsAll(Data.Topics) || derivation.Snapshot != Snapshot)
             return false;
         var (clusters, mapped) = (touched.Ids<ClusterId>(Data.Clusters)!, touched.Ids<ClusterId>(Data.PageMap)!);
@@ -116,6 +116,7 @@ internal sealed class Board
         foreach (var change in Changes)
             _clusters[change.Slot] = change.After ?? Gone;
         _suggestionsChanged = _suggestions is null ? null : [];
+        _site = null;
         return true;
     }
 

@@ -16,6 +16,9 @@ internal interface IDerivedStep
     Data Writes { get; }
 
     void Run(Derivation derivation);
+
+    /// <summary>Others may write between the steps before it and this one, in a derivation that gives way.</summary>
+    bool MayGiveWayBefore => true;
 }
 
 /// <summary>All that follows from what was written, in order; in the same transaction as its cause.</summary>
@@ -44,19 +47,56 @@ internal static class Chain
         new Coverage(),
     ];
 
-    public static void Run(Derivation derivation)
+    /// <summary>With more changes of the image in between, nobody is let in any more, or it would never come to an end.</summary>
+    private const int MostBeginnings = 3;
+
+    /// <param name="derivation">Of what was touched.</param>
+    /// <param name="letOthers">Lets others write where they wait, and returns what they touched; null where nobody is let in.</param>
+    /// <remarks>
+    /// What others touch is derived together with the rest: steps that ran look at it by itself, then those go on that did not run. That is exact as long as
+    /// each step that did not run looks at everything anyway, as it does after a change of the image or of the grouping.
+    /// </remarks>
+    public static void Run(Derivation derivation, Func<Touched>? letOthers = null)
     {
-        if (derivation.Touched.IsEmpty)
+        var session = derivation.Session;
+        var touched = session.TakeTouched();
+        if (touched.IsEmpty)
             return;
-        foreach (var step in Steps)
+        // For each step what was touched since it ran.
+        Touched[] due = [.. Steps.Select(_ => new Touched())];
+        var mayGiveWay = letOthers is not null && touched.Any(Data.Image | Data.Grouping);
+        var (reached, beginnings) = (0, 1);
+        Spread(touched, 0);
+        for (var i = 0; i < Steps.Count; i++)
         {
-            if (!derivation.Touched.Any(step.Reads))
+            var step = Steps[i];
+            if (mayGiveWay && i >= reached && step.MayGiveWayBefore && letOthers!() is { IsEmpty: false } arrived)
+            {
+                var isAnew = arrived.Any(Data.Image | Data.Grouping);
+                mayGiveWay = !isAnew || ++beginnings <= MostBeginnings;
+                reached = isAnew ? 0 : i;
+                derivation.BeginAgain();
+                Spread(arrived, 0);
+                i = -1;
                 continue;
-            var before = derivation.Touched.Kinds;
+            }
+
+            if (!due[i].Any(step.Reads))
+                continue;
+            (derivation.Touched, due[i]) = (due[i], new Touched());
             step.Run(derivation);
             Memory.Collect();
-            if ((derivation.Touched.Kinds & ~(before | step.Writes)) is not Data.None and var undeclared)
+            var written = session.TakeTouched();
+            if ((written.Kinds & ~(derivation.Touched.Kinds | step.Writes)) is not Data.None and var undeclared)
                 throw new InvalidOperationException($"{step.GetType().Name} writes {undeclared}, which it does not declare.");
+            Spread(written, i + 1);
+        }
+
+        void Spread(Touched some, int first)
+        {
+            derivation.Pass.Add(some);
+            for (var i = first; i < due.Length; i++)
+                due[i].Add(some);
         }
     }
 }

@@ -10,6 +10,9 @@ internal sealed class Coverage : IDerivedStep
 
     public Data Writes => Data.None;
 
+    /// <summary>It goes on from what the step before it changed.</summary>
+    public bool MayGiveWayBefore => false;
+
     public void Run(Derivation derivation)
     {
         var ids = derivation.Touched.Any(Data.Pages) ? null : derivation.ClustersTouched(Data.Clusters | Data.PageMap | Data.Findings);

@@ -4,13 +4,20 @@ using JadeOrchard.Storage.Findings;
 namespace JadeOrchard.Server.Derived;
 
 /// <summary>One run of the chain: what was touched, and what the steps share.</summary>
-internal sealed class Derivation(WriteSession session, Project project, Workspace workspace, Touched touched)
+internal sealed class Derivation(WriteSession session, Project project, Workspace workspace)
 {
     private Board? _board;
 
     public WriteSession Session => session;
 
-    public Touched Touched => touched;
+    /// <summary>What was touched since the step ran last.</summary>
+    public Touched Touched { get; set; } = new();
+
+    /// <summary>All that was touched since the chain began, or began again.</summary>
+    public Touched Pass { get; private set; } = new();
+
+    /// <summary>Goes through the steps once more, after others wrote.</summary>
+    public void BeginAgain() => (Pass, _board) = (new Touched(), null);
 
     public DateTimeOffset Now => project.Now;
 
@@ -23,14 +30,14 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
     /// <summary>Null where a step has to look at everything; else the clusters that were touched in a way.</summary>
     public IReadOnlySet<ClusterId>? ClustersTouched(Data kinds)
     {
-        if (touched.Any(kinds & (Data.Image | Data.Grouping)))
+        if (Touched.Any(kinds & (Data.Image | Data.Grouping)))
             return null;
         var ids = new HashSet<ClusterId>();
         foreach (var kind in new[] { Data.Clusters, Data.PageMap, Data.Topics, Data.Suggestions, Data.Findings, Data.ClusterFacts })
         {
-            if (!kinds.HasFlag(kind) || !touched.Any(kind))
+            if (!kinds.HasFlag(kind) || !Touched.Any(kind))
                 continue;
-            if (touched.Ids<ClusterId>(kind) is not { } some)
+            if (Touched.Ids<ClusterId>(kind) is not { } some)
                 return null;
             ids.UnionWith(some);
         }
@@ -40,6 +47,8 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
 
     /// <summary>The clusters as this change left them, in memory; null before the first grouping.</summary>
     public Board? Board => _board ??= workspace.Of(session, this);
+
+    public bool HasBoard => _board is not null;
 
     /// <summary>Loads what the next change would wait for.</summary>
     public void Prepare() => Board?.Prepare(session);

@@ -11,12 +11,16 @@ internal sealed class FindingStates : IDerivedStep
 
     public Data Writes => Data.Findings;
 
+    /// <summary>It goes on from what the step before it changed.</summary>
+    public bool MayGiveWayBefore => false;
+
     public void Run(Derivation derivation)
     {
         var changes = derivation.FindingChanges;
         var touched = derivation.Touched;
         ComputedFindings.Settle(
-            derivation.Session, changes, changes.IsAll ? null : touched.Ids<ClusterId>(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages));
+            derivation.Session, changes, changes.IsAll ? null : touched.Ids<ClusterId>(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages),
+            touched.Ids<FindingSeenId>(Data.FindingsSeen));
         FindingCounts.Refresh(derivation.Session, changes, touched.Ids<ClusterId>(Data.ClusterFacts));
     }
 }

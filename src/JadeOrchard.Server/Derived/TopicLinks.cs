@@ -10,6 +10,9 @@ internal sealed class TopicLinks : IDerivedStep
 
     public Data Writes => Data.None;
 
+    /// <summary>What comes before it may have made the links, which it has to save.</summary>
+    public bool MayGiveWayBefore => false;
+
     public void Run(Derivation derivation)
     {
         var session = derivation.Session;

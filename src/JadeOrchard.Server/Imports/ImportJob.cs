@@ -21,7 +21,7 @@ namespace JadeOrchard.Server.Imports;
 /// <param name="Columns">For a column's name its place in the file, from 0.</param>
 public sealed record ImportArguments(string UploadId, string FileName, TableKind Kind, Dictionary<string, int> Columns);
 
-/// <summary>Brings a file in: good rows go in, the others are listed, in one transaction.</summary>
+/// <summary>Brings a file in: good rows go in, the others are listed. All of it goes in, or nothing; others can write meanwhile.</summary>
 public sealed class ImportJob(Project project, Uploads uploads) : IJob
 {
     public const string Name = "import";
@@ -36,11 +36,13 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
     private string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var arguments = JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!;
+        var arguments = Of(job);
+        // Where the program ended in the middle of it.
+        project.TakeBack(job.Id);
         using (var file = uploads.Open(arguments.UploadId))
         {
             var mapping = ColumnMapping.ByHand(arguments.Kind, arguments.Columns);
-            return project.ChangeInJob($"Import of {arguments.FileName}", session =>
+            return project.ChangeGivingWay(job.Id, StepLabel(job), session =>
             {
                 var import = new Import(session, file, mapping, project.Now, progress, stop);
                 var said = arguments.Kind switch
@@ -62,7 +64,13 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
     public void Ended(JobRow job) => uploads.Delete(UploadOf(job));
 
-    private static string UploadOf(JobRow job) => JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!.UploadId;
+    public string StepLabel(JobRow job) => $"Import of {Of(job).FileName}";
+
+    public bool IsAllOrNothing => true;
+
+    private static string UploadOf(JobRow job) => Of(job).UploadId;
+
+    private static ImportArguments Of(JobRow job) => JsonSerializer.Deserialize<ImportArguments>(job.Arguments)!;
 
     /// <summary>One import under way.</summary>
     private sealed class Import(WriteSession session, TableFile file, ColumnMapping mapping, DateTimeOffset now, Action<JobProgress> progress, CancellationToken stop)
@@ -78,7 +86,6 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
         public string Keywords(string fileName)
         {
-            var before = KeywordStore.Count(session);
             using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             var rows = 0L;
             foreach (var keyword in Good(KeywordTable.Read(file, mapping)))
@@ -88,7 +95,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
             }
 
             writer.Finish();
-            Added = KeywordStore.Count(session) - before;
+            Added = writer.NewKeywords;
             Updated = rows - Added;
             return Says($"{Number(Added)} new keywords, {Number(Updated)} rows about known ones");
         }
@@ -148,6 +155,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
             foreach (var row in ReadAhead.Of(rows))
             {
                 stop.ThrowIfCancellationRequested();
+                session.GiveWay();
                 if (++count % RowsPerReport == 0)
                     progress(new JobProgress(file.Position, file.Length, $"{Number(count)} rows read"));
 

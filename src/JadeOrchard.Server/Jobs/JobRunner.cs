@@ -18,8 +18,8 @@ public sealed record JobProgress(long Done, long Total, string Phase, int? Secon
 
 /// <summary>One kind of long work.</summary>
 /// <remarks>
-/// One rule for all: whatever it wrote as a part of its step (<see cref="Project.ChangeAsJob"/>) is kept when it is stopped or fails, and the runner closes
-/// the step. A job that writes in one transaction leaves nothing half done.
+/// Whatever it wrote as a part of its step (<see cref="Project.ChangeAsJob"/>) is kept when it is stopped or fails, and the runner closes
+/// the step; or it is <see cref="IsAllOrNothing">all or nothing</see>. A job that writes in one transaction leaves nothing half done.
 /// </remarks>
 public interface IJob
 {
@@ -36,6 +36,9 @@ public interface IJob
     /// <exception cref="JobPausedException">Something outside does not answer; it can go on when it does.</exception>
     /// <exception cref="OperationCanceledException">It was stopped.</exception>
     Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop);
+
+    /// <summary>What it wrote is taken back where it does not end well, unless others changed the same meanwhile.</summary>
+    bool IsAllOrNothing => false;
 
     /// <summary>What its step is called in the history.</summary>
     string StepLabel(JobRow job) => job.Label;
@@ -276,6 +279,8 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
             try
             {
                 var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
+                if (ended != JobState.Done && kind.IsAllOrNothing && !isClosed)
+                    isClosed = project.TakeBack(job.Id);
                 if (isDerived && !isClosed)
                 {
                     project.CloseStep(job.Id, kind.StepLabel(job) + suffix, session =>
@@ -315,11 +320,13 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     private static readonly TimeSpan MostWait = TimeSpan.FromSeconds(16);
 
     /// <summary>What is kept, where that can be told.</summary>
-    private static string Kept(IJob kind, JobRow job)
+    private string Kept(IJob kind, JobRow job)
     {
         try
         {
-            return kind.Kept(job);
+            return kind.IsAllOrNothing && project.Read(session => UndoLog.IsThere(session, job.Id))
+                ? "What it had brought by then was used meanwhile, so that it is kept; you can undo it."
+                : kind.Kept(job);
         }
         catch (Exception e) when (DatabaseFault.Says(e) is not null)
         {

@@ -172,7 +172,8 @@ public static class ComputedFindings
     /// <param name="changes">What was changed; gets what is changed here.</param>
     /// <param name="clusterIds">Clusters that came or went; null to look at everything.</param>
     /// <param name="isDecided">Decisions or the evidence were changed, so that all that were decided are looked at.</param>
-    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<ClusterId>? clusterIds, bool isDecided)
+    /// <param name="seenIds">What an undo brought back of when findings were seen; null to look at everything.</param>
+    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<ClusterId>? clusterIds, bool isDecided, IReadOnlySet<FindingSeenId>? seenIds)
     {
         const string isThere =
             """
@@ -181,8 +182,7 @@ public static class ComputedFindings
             """;
         (string, object?) clusters = ("clusters", clusterIds is null ? "[]" : "[" + string.Join(',', clusterIds) + "]");
         (string, object?) keys = ("keys", JsonSerializer.Serialize(changes.Keys));
-        var seenIds = session.Touched.Ids<FindingSeenId>(Data.FindingsSeen);
-        (string, object?) ids = ("ids", "[" + string.Join(',', seenIds ?? []) + "]");
+        (string, object?) ids = ("ids", "[" + (seenIds is null ? "" : string.Join(',', seenIds)) + "]");
         var isAll = clusterIds is null || seenIds is null;
         foreach (var gone in session.List(
             $"""

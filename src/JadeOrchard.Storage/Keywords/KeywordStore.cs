@@ -313,7 +313,7 @@ public static class KeywordStore
     /// The rule is that of <see cref="Keyword.UpdatedBy"/>: known values replace, the phrase stays as it was first given;
     /// but where the planner chose a source, its value stays in force. A merged variant means its keyword.
     /// </remarks>
-    public sealed class Writer : IDisposable
+    public sealed class Writer : IDisposable, IGivesWay
     {
         /// <summary>With more keywords, all are looked at again.</summary>
         private const int MostTouchedById = 10_000;
@@ -324,7 +324,8 @@ public static class KeywordStore
         private readonly SqliteCommand _keyword;
         private readonly SqliteCommand _value;
         private readonly Dictionary<string, (KeywordId Id, string Form)> _aliases = new(StringComparer.Ordinal);
-        private readonly HashSet<KeywordId> _chosen;
+        private readonly HashSet<KeywordId> _chosen = [];
+        private KeywordId _last;
         private readonly HashSet<KeywordId> _toRefresh = [];
         private readonly List<KeywordId> _touched = [];
 
@@ -336,10 +337,6 @@ public static class KeywordStore
             _session = session;
             _reader = ProjectStore.Reader(session);
             _added = new UndoLog.Ranges(session, "keyword", "keyword_value");
-            session.List(
-                "select a.normal_form, a.keyword_id, k.normal_form from keyword_alias a join keyword k on k.keyword_id = a.keyword_id",
-                r => _aliases[r.GetString(0)] = (r.Id<KeywordId>(1), r.GetString(2)));
-            _chosen = [.. session.Ids<KeywordId>("select distinct keyword_id from keyword_choice")];
             _keyword = session.Command(
                 """
                 insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)
@@ -373,7 +370,12 @@ public static class KeywordStore
                 ("id", 0L), ("source", sourceId), ("phrase", ""), ("variant", 0), ("volume", null), ("difficulty", null), ("titles", null), ("intent", null), ("cpc", null),
                 ("clicks", null), ("impressions", null), ("position", null), ("now", SourceStore.Iso(now)));
             _value.Prepare();
+            Look();
+            session.Add(this);
         }
+
+        /// <summary>Keywords that were not known before.</summary>
+        public int NewKeywords { get; private set; }
 
         /// <param name="keyword">The keyword with what the source says of it.</param>
         /// <param name="performance">The site's own clicks, impressions and average position; null where the source does not know them.</param>
@@ -396,6 +398,12 @@ public static class KeywordStore
                 KeywordStore.Set(_keyword, 7, _reader.Read(keyword.NormalForm));
                 id = new KeywordId((long)_keyword.ExecuteScalar()!);
                 _touched.Add(id);
+                if (id.Value > _last.Value)
+                {
+                    _last = id;
+                    NewKeywords++;
+                }
+
                 if (_chosen.Contains(id))
                     _toRefresh.Add(id);
             }
@@ -424,8 +432,31 @@ public static class KeywordStore
                 _session.Touch(Data.Keywords, [.. _touched]);
         }
 
+        void IGivesWay.BeforeOthers()
+        {
+        }
+
+        void IGivesWay.AfterOthers(bool haveChanged)
+        {
+            if (haveChanged)
+                Look();
+        }
+
+        private void Look()
+        {
+            _aliases.Clear();
+            _session.Each(
+                "select a.normal_form, a.keyword_id, k.normal_form from keyword_alias a join keyword k on k.keyword_id = a.keyword_id",
+                r => _aliases[r.GetString(0)] = (r.Id<KeywordId>(1), r.GetString(2)));
+            _chosen.Clear();
+            _chosen.UnionWith(_session.Ids<KeywordId>("select distinct keyword_id from keyword_choice"));
+            // A new row gets the id after the greatest.
+            _last = new KeywordId(_session.Count("select max(keyword_id) from keyword"));
+        }
+
         public void Dispose()
         {
+            _session.Remove(this);
             _keyword.Dispose();
             _value.Dispose();
             _reader.Dispose();

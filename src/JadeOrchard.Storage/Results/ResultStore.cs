@@ -232,17 +232,23 @@ public static class ResultStore
         public ListWriter(WriteSession session, UrlIds urls)
         {
             (_session, _urls) = (session, urls);
-            urls.CatchUp(session);
             // The ids that the database gives are those that UrlIds gives: the next after the greatest.
             _insertUrls = new RowBuffer(session, "insert or fail into url (identity, host)", 8, 2);
             _replace = Prepared(session, "delete from result_list where keyword_id = @keyword and captured_on = @day", "@keyword", "@day");
-            _lastList = session.Count("select seq from sqlite_sequence where name = 'result_list'");
             _begin = new RowBuffer(session, "insert or fail into result_list (captured_on, captured_at, origin, depth, list_id, keyword_id)", 8, 2, "@s0", "@s1", "@s2", "@s3");
             _insert = new ResultParts.Writer(session);
             _phrase = Prepared(
                 session, "insert or ignore into result_phrase (list_id, kind, place, phrase) values (@list, @kind, @place, @phrase)", "@list", "@kind", "@place", "@phrase");
             _empty = Prepared(session, "update result_list set is_empty = 1 where list_id = @list", "@list");
             _success = Prepared(session, "delete from capture_failure where keyword_id = @keyword", "@keyword");
+            CatchUp();
+        }
+
+        /// <summary>Learns which ids others gave.</summary>
+        internal void CatchUp()
+        {
+            _urls.CatchUp(_session);
+            _lastList = _session.Count("select seq from sqlite_sequence where name = 'result_list'");
         }
 
         /// <summary>Begins a list, in the place of that of the same keyword and day.</summary>
@@ -325,7 +331,7 @@ public static class ResultStore
 
     /// <summary>Writes captured results of a file one after another, in any order of rows.</summary>
     /// <remarks>Memory: that of <see cref="UrlIds"/> and about 200 bytes a keyword, whatever the number of results.</remarks>
-    public sealed class Writer : IDisposable
+    public sealed class Writer : IDisposable, IGivesWay
     {
         private readonly WriteSession _session;
         private readonly DateOnly _today;
@@ -337,7 +343,7 @@ public static class ResultStore
         private readonly Dictionary<(KeywordId Keyword, int Day), ResultListId> _begun = [];
         private readonly HashSet<ResultListId> _withResults = [];
         private ResultListId _withResult;
-        private readonly HashSet<KeywordId> _capturedBefore;
+        private readonly HashSet<KeywordId> _capturedBefore = [];
         private (string? Form, DateOnly? Day, ResultListId List) _last;
 
         /// <param name="session">The transaction.</param>
@@ -351,15 +357,15 @@ public static class ResultStore
             _keywords = new KeywordStore.Writer(session, sourceId, now);
             _added = new UndoLog.Ranges(session, "result_list");
             _writer = new ListWriter(session, new UrlIds());
-            session.List("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.Id<KeywordId>(1));
-            _capturedBefore = [.. session.Ids<KeywordId>("select keyword_id from result_list union select keyword_id from capture_failure")];
+            Look();
+            session.Add(this);
         }
 
         /// <summary>Result lists that were written.</summary>
         public int Lists => _begun.Count;
 
         /// <summary>Keywords that were not known and came in without a volume.</summary>
-        public int NewKeywords { get; private set; }
+        public int NewKeywords => _keywords.NewKeywords;
 
         public void Write(CapturedResult result)
         {
@@ -389,8 +395,32 @@ public static class ResultStore
 
         public void Dispose()
         {
+            _session.Remove(this);
             _keywords.Dispose();
             _writer.Dispose();
+        }
+
+        void IGivesWay.BeforeOthers() => _writer.Flush();
+
+        void IGivesWay.AfterOthers(bool haveChanged)
+        {
+            _writer.CatchUp();
+            if (!haveChanged)
+                return;
+            Look();
+            // Lists may have gone with their keywords, or another capture of the same day stands in their place.
+            var lists = _session.Ids<ResultListId>("select list_id from result_list").ToHashSet();
+            foreach (var key in _begun.Where(b => !lists.Contains(b.Value)).Select(b => b.Key).ToList())
+                _begun.Remove(key);
+            _last = default;
+        }
+
+        private void Look()
+        {
+            _keywordIds.Clear();
+            _session.Each("select normal_form, keyword_id from keyword union all select normal_form, keyword_id from keyword_alias", r => _keywordIds[r.GetString(0)] = r.Id<KeywordId>(1));
+            _capturedBefore.Clear();
+            _capturedBefore.UnionWith(_session.Ids<KeywordId>("select keyword_id from result_list union select keyword_id from capture_failure"));
         }
 
         private ResultListId ListOf(string phrase, string normalForm, DateOnly? capturedOn)
@@ -409,7 +439,6 @@ public static class ResultStore
             {
                 keyword = _keywords.Write(new Keyword(phrase, normalForm));
                 _keywordIds[normalForm] = keyword;
-                NewKeywords++;
             }
 
             var day = capturedOn ?? _today;
