@@ -54,6 +54,7 @@ if (!isDescribing)
 
 builder.Services.AddSingleton<Project>();
 builder.Services.AddSingleton<GroupingPreview>();
+builder.Services.AddSingleton<Warming>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
@@ -185,16 +186,7 @@ app.Lifetime.ApplicationStarted.Register(() =>
     if (addresses.Count > 0)
     {
         app.Services.GetRequiredService<ProjectFolder>().Publish(addresses.First());
-        Task.Run(async () =>
-        {
-            // The first screen is served before anything is loaded that only a change needs.
-            await Task.Delay(TimeSpan.FromSeconds(1), app.Lifetime.ApplicationStopping).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            var project = app.Services.GetRequiredService<Project>();
-            project.Warm();
-            project.GiveBackMemory();
-            app.Services.GetRequiredService<GroupingPreview>().Prepare();
-            project.GiveBackMemory();
-        });
+        Task.Run(() => app.Services.GetRequiredService<Warming>().Run(app.Lifetime.ApplicationStopping));
     }
 });
 try

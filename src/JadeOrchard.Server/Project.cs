@@ -1,5 +1,6 @@
 using JadeOrchard.Server.Derived;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server;
 
@@ -40,6 +41,9 @@ public sealed class Project
 
     // What was derived is of other rules, or a kill came before it was: Warm derives everything again.
     private volatile bool _isStale;
+
+    /// <summary>With more keywords, loading the image takes longer than anybody should wait for.</summary>
+    private const long LargeImage = 20_000;
 
     /// <summary>Raised after each commit, before the next change; whoever listens does not linger.</summary>
     public event Action? Changed;
@@ -102,13 +106,14 @@ public sealed class Project
     /// <returns>False where others changed the same since: it stays, and can be undone.</returns>
     public bool TakeBack(JobId jobId)
     {
-        if (!Read(session => UndoLog.IsThere(session, jobId)))
-            return true;
         try
         {
-            return Renew(session => UndoLog.TakeBack(session, jobId));
+            // What others changed while it gave way may still have to be derived.
+            if (_isStale || Read(session => UndoLog.IsThere(session, jobId)))
+                Renew(session => UndoLog.TakeBack(session, jobId));
+            return true;
         }
-        catch (Exception e) when (DatabaseFault.IsConflict(e))
+        catch (UsedMeanwhileException)
         {
             return false;
         }
@@ -200,24 +205,22 @@ public sealed class Project
         // As much as can be is loaded without keeping others from writing.
         if (!_isStale)
             Read((session, snapshot) => snapshot.Text(session));
-        Renew(_ => true);
+        Renew(_ => { });
     }
 
-    private bool Renew(Func<WriteSession, bool> change)
+    private void Renew(Action<WriteSession> change)
     {
         var write = new LongWrite();
-        var isDone = Attempt<bool>(null, null, session =>
+        Attempt<bool>(null, null, session =>
         {
-            if (!change(session))
-                return false;
+            change(session);
             Derive(session, write);
             if (_longWrite is null)
                 new Derivation(session, this, _workspace).Prepare();
             return true;
-        }, waits: true).Value;
+        }, waits: true);
         if (write.IsWhole)
             _isStale = false;
-        return isDone;
     }
 
     /// <summary>Derives what follows from what was touched. While another long write has given way, that does it.</summary>
@@ -245,17 +248,21 @@ public sealed class Project
         var derivation = new Derivation(session, this, _workspace);
         if (own is null)
         {
-            Chain.Run(derivation);
+            if (session.Touched.IsEmpty)
+                return;
+            UndoLog.AsLayer(session, () => Chain.Run(derivation));
             return;
         }
 
         session.Touched.Add(own.TakeArrived());
-        Chain.Run(derivation, () =>
+        UndoLog.AsLayer(session, () => Chain.Run(derivation, () =>
         {
             own.HasImage = derivation.HasBoard;
-            session.GiveWay();
+            // A large image is loaded while others write, before a step asks for it.
+            var isLarge = _snapshot?.Version != ProjectStore.ImageVersion(session) && (own.HasGivenWay || KeywordStore.Count(session) > LargeImage);
+            session.GiveWay(isLarge ? () => Read((reader, image) => image.Text(reader)) : null);
             return own.TakeArrived();
-        });
+        }));
         _longWrite = null;
         lock (_lock)
         {

@@ -17,6 +17,7 @@ public sealed class ProjectFolder : IDisposable
     private readonly FileStream _lock;
 
     private readonly string _address;
+    private readonly string _file;
 
     private ProjectFolder(string path)
     {
@@ -25,7 +26,8 @@ public sealed class ProjectFolder : IDisposable
         _lock = OpenPrivate(Path.Combine(path, "lock"), FileMode.OpenOrCreate);
         try
         {
-            Database = OpenDatabase(Path.Combine(path, "project.db"));
+            _file = Path.Combine(path, "project.db");
+            Database = OpenDatabase(_file);
         }
         catch
         {
@@ -35,6 +37,9 @@ public sealed class ProjectFolder : IDisposable
     }
 
     public Database Database { get; }
+
+    /// <returns>What is wrong with a file that was too large to be checked before it was opened; null where nothing is. Takes some ten seconds a gigabyte.</returns>
+    public string? FaultOfLargeFile() => new FileInfo(_file).Length > CheckedAtStart ? DatabaseCheck.Fault(_file) : null;
 
     /// <summary>Opens the project of a folder, and makes both where they are missing.</summary>
     /// <exception cref="StartException">Another server has it, or it cannot be used.</exception>

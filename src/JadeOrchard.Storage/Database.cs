@@ -25,7 +25,7 @@ public sealed class Database : IDisposable
     private long _changes;
 
     /// <summary>For so long a write that can give way goes on though others wait.</summary>
-    private static readonly TimeSpan Piece = TimeSpan.FromSeconds(0.2);
+    internal TimeSpan Piece { get; set; } = TimeSpan.FromSeconds(0.2);
 
     /// <summary>How many changes are written before the log is moved into the file.</summary>
     private const int ChangesPerCheckpoint = 16;
@@ -108,12 +108,12 @@ public sealed class Database : IDisposable
         {
             using var connection = Connect(WriterCacheMegabytes);
             using var transaction = new Transaction(connection);
-            using var session = new WriteSession(connection, null, stop);
+            using var session = new WriteSession(connection, null, stop) { IsRecorded = label is not null };
             UndoLog.Recording? recording = null;
             var clock = new Stopwatch();
             Begin();
             if (beforeOthers is not null)
-                session.MayGiveWay(keepers => _writer.Waiting > 0 && clock.Elapsed >= Piece && LetOthersWrite(keepers));
+                session.MayGiveWay((keepers, meanwhile) => (meanwhile is not null || (_writer.Waiting > 0 && clock.Elapsed >= Piece)) && LetOthersWrite(keepers, meanwhile));
             var answer = change(session);
             Finish();
             if (isLast)
@@ -148,7 +148,7 @@ public sealed class Database : IDisposable
                     CheckpointBeside();
             }
 
-            bool LetOthersWrite(IReadOnlyList<IGivesWay> keepers)
+            bool LetOthersWrite(IReadOnlyList<IGivesWay> keepers, Action? meanwhile)
             {
                 foreach (var keeper in keepers.Reverse())
                     keeper.BeforeOthers();
@@ -158,8 +158,16 @@ public sealed class Database : IDisposable
                 Committed?.Invoke();
                 var changes = _changes;
                 _writer.Pass();
-                _writer.Take(Timeout.InfiniteTimeSpan);
-                isWritten = false;
+                try
+                {
+                    meanwhile?.Invoke();
+                }
+                finally
+                {
+                    _writer.Take(Timeout.InfiniteTimeSpan);
+                    isWritten = false;
+                }
+
                 Begin();
                 foreach (var keeper in keepers)
                     keeper.AfterOthers(_changes != changes);

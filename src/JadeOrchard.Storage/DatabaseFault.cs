@@ -13,7 +13,6 @@ public static class DatabaseFault
     private const int Full = 13;
     private const int CannotOpen = 14;
     private const int NoDatabase = 26;
-    private const int Constraint = 19;
 
     internal const string Damaged = "The project file is damaged. Put a backup of it in its place.";
 
@@ -35,9 +34,6 @@ public static class DatabaseFault
         IOException { HResult: NoSpace or NoSpaceOfUnix } => "The disk is full. Make room on it, then try again.",
         _ => error.InnerException is { } inner ? Says(inner) : null,
     };
-
-    /// <returns>Whether rows would be left that point to none.</returns>
-    public static bool IsConflict(Exception error) => error is SqliteException { SqliteErrorCode: Constraint };
 
     /// <returns>Whether the file itself is damaged.</returns>
     public static bool IsDamage(Exception error) => error is SqliteException { SqliteErrorCode: Corrupt or NoDatabase };

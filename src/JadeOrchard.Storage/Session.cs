@@ -149,17 +149,21 @@ public sealed class WriteSession : Session, IDisposable
     /// Lets others write where they have waited for a while: what was written so far is kept, and the rest is written after them. To be called in long work
     /// where nothing half done is left.
     /// </summary>
-    /// <returns>True where it did.</returns>
-    public bool GiveWay() => _letOthers is not null && _letOthers(_givingWay);
+    /// <param name="meanwhile">What is done without the session until it goes on, for which others are let in whether or not they wait; null for nothing.</param>
+    /// <returns>True where it did; <paramref name="meanwhile"/> was not done where not.</returns>
+    public bool GiveWay(Action? meanwhile = null) => _letOthers is not null && _letOthers(_givingWay, meanwhile);
 
     /// <summary>Makes it possible to give way.</summary>
-    internal void MayGiveWay(Func<IReadOnlyList<IGivesWay>, bool> letOthers) => _letOthers = letOthers;
+    internal void MayGiveWay(Func<IReadOnlyList<IGivesWay>, Action?, bool> letOthers) => _letOthers = letOthers;
 
-    private Func<IReadOnlyList<IGivesWay>, bool>? _letOthers;
+    private Func<IReadOnlyList<IGivesWay>, Action?, bool>? _letOthers;
 
     internal void Add(IGivesWay keeper) => _givingWay.Add(keeper);
 
     internal void Remove(IGivesWay keeper) => _givingWay.Remove(keeper);
+
+    /// <summary>It is a step of the history, or a part of one.</summary>
+    internal bool IsRecorded { get; init; }
 
     /// <summary>True while a step is undone or redone: what it restores needs no further change.</summary>
     public bool IsReplay { get; internal set; }

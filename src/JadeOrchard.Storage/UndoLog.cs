@@ -8,6 +8,10 @@ namespace JadeOrchard.Storage;
 /// beside the row's own ("undo_" and its name). Undoing puts these images back and keeps the rows as they were after the step in their place, so
 /// that redoing is the same act. Large data (results, texts, links, search performance) is never copied: rows that own it are recorded, and it
 /// stays as long as an owner is there or can come back.
+/// <para>
+/// Deriving what follows can change recorded rows too, such as when a finding was first seen. After an undo that is a layer upon the state that was put
+/// back, which may never have been there as such where steps of several came in between each other; the layer is taken off before the next undo or redo, and becomes part of the step under it where something new is done.
+/// </para>
 /// </remarks>
 public static class UndoLog
 {
@@ -62,6 +66,51 @@ public static class UndoLog
     /// <returns>What was redone; null where there was nothing.</returns>
     /// <exception cref="StepUnderWayException">The step is still being made.</exception>
     public static string? Redo(WriteSession session) => Replay(session, NextToRedo, isUndone: 0);
+
+    /// <summary>
+    /// Records what <paramref name="derive"/> changes of recorded rows where that is no step: as part of the newest step, or, where others could be redone,
+    /// as a layer upon it.
+    /// </summary>
+    public static void AsLayer(WriteSession session, Action derive)
+    {
+        if (session.IsRecorded)
+        {
+            derive();
+            return;
+        }
+
+        var newest = Newest(session);
+        var canRedo = session.Count("select exists (select 1 from undo_step where is_undone = 1)") == 1;
+        Record(session, canRedo ? Layer(newest) : newest == 0 ? null : newest);
+        derive();
+        Record(session, null);
+    }
+
+    /// <summary>Images under this id, which no step has, are of the layer upon a step; 0 for that upon none.</summary>
+    private static long Layer(long step) => -(1L << 40) - step;
+
+    private static long Newest(Session session) => session.Count("select max(step_id) from undo_step where is_undone = 0");
+
+    private static void TakeOff(WriteSession session, long layer)
+    {
+        foreach (var table in Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @layer)", ("layer", layer)) == 1).ToList())
+        {
+            PutBack(session, layer, table);
+            session.Execute($"delete from undo_{table.Name} where step_id = @layer", ("layer", layer));
+        }
+    }
+
+    /// <summary>Makes the layer a part of the step under it, since the next step is made upon both.</summary>
+    private static void KeepLayer(WriteSession session)
+    {
+        var newest = Newest(session);
+        foreach (var table in Tables.RecordedOnes)
+        {
+            if (newest > 0)
+                session.Execute($"update or ignore undo_{table.Name} set step_id = @step where step_id = @layer", ("step", newest), ("layer", Layer(newest)));
+            session.Execute($"delete from undo_{table.Name} where step_id = @layer", ("layer", Layer(newest)));
+        }
+    }
 
     /// <summary>Closes the step of a job, which can then be undone.</summary>
     /// <param name="session">The transaction.</param>
@@ -157,6 +206,7 @@ public static class UndoLog
             UndoBounds.ForgetUndone(session);
             if (recording.GroupId != 0 && Joined(session, recording))
                 return;
+            KeepLayer(session);
             var isJob = recording.JobId is not null;
             session.Execute(
                 """
@@ -235,23 +285,25 @@ public static class UndoLog
         )
         """, parameters) == 1);
 
-    /// <summary>Takes back what a job wrote, as if it had never begun. References that are broken by it show when the transaction ends.</summary>
-    /// <returns>False where others changed the same rows since: it is left as it is then, and can be undone.</returns>
-    public static bool TakeBack(WriteSession session, JobId jobId)
+    /// <summary>Takes back what a job wrote, as if it had never begun.</summary>
+    /// <exception cref="UsedMeanwhileException">Others changed the same rows since, or point to them. The transaction must not be kept.</exception>
+    public static void TakeBack(WriteSession session, JobId jobId)
     {
         const string parts = "select p.step_id from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0";
         (string, object?)[] job = [("job", jobId)];
         if (AreTouched(session, $"n.step_id in ({parts})", $"s.step_id > n.step_id and s.is_undone = 0 and s.step_id not in ({parts})", job))
-            return false;
+            throw new UsedMeanwhileException();
         UndoBounds.ForgetUndone(session);
         foreach (var part in session.List($"{parts} order by p.step_id desc", r => r.GetInt64(0), job))
         {
+            TakeOff(session, Layer(part));
             PutBack(session, part);
             UndoBounds.Forget(session, part);
         }
 
         session.Execute("update job set step_id = null where job_id = @job", job);
-        return true;
+        if (Tables.RecordedOnes.Any(t => session.Scalar($"select 1 from pragma_foreign_key_check('{t.Name}') limit 1") is not null))
+            throw new UsedMeanwhileException();
     }
 
     /// <returns>Whether something that a job wrote is there.</returns>
@@ -331,6 +383,7 @@ public static class UndoLog
         var (step, label, isOpen) = found;
         if (isOpen)
             throw new StepUnderWayException(label);
+        TakeOff(session, Layer(Newest(session)));
         PutBack(session, step);
         session.Execute(
             """
@@ -345,10 +398,15 @@ public static class UndoLog
     /// <summary>Puts the images of a step back, and keeps the rows as they are in their place.</summary>
     private static void PutBack(WriteSession session, long step)
     {
+        foreach (var table in Tables.RecordedOnes)
+            PutBack(session, step, table);
+    }
+
+    private static void PutBack(WriteSession session, long step, TableRule table)
+    {
         session.IsReplay = true;
         session.Execute("pragma defer_foreign_keys = on; create temp table if not exists undo_row (row_id integer primary key, is_new integer not null);");
-        foreach (var table in Tables.RecordedOnes)
-            Restore(session, table, step);
+        Restore(session, table, step);
     }
 
     /// <summary>Puts the images of one table back, and keeps the rows as they are in their place.</summary>
@@ -440,6 +498,9 @@ public sealed record UndoStep(UndoStepId Id, string Label, bool IsUndone, bool I
 /// <summary>Steps that cannot be undone any more, because the history had grown too long or too large.</summary>
 /// <param name="At">When the last of them was dropped, ISO 8601 in UTC.</param>
 public sealed record DroppedSteps(long Count, string At);
+
+/// <summary>What is to be taken back was changed or used by others since.</summary>
+public sealed class UsedMeanwhileException() : Exception("It was used meanwhile. Undo what came after it first.");
 
 /// <summary>A step cannot be undone while it is being made.</summary>
 public sealed class StepUnderWayException(string label) : Exception($"“{label}” is still under way. Stop it first, then undo it.");

@@ -33,6 +33,9 @@ public sealed class Application : IDisposable
 
     public HttpClient Http { get; }
 
+    /// <summary>Long writes give way whenever anybody waits, however shortly.</summary>
+    public void GiveWayAtOnce() => _factory.Services.GetRequiredService<JadeOrchard.Storage.Database>().Piece = TimeSpan.Zero;
+
     /// <summary>Does what the server does as soon as it listens.</summary>
     public void Warm() => _factory.Services.GetRequiredService<Project>().Warm();
 
@@ -82,7 +85,10 @@ public sealed class Application : IDisposable
     }
 
     /// <returns>The job when it has ended.</returns>
-    public async Task<JsonElement> Import(string kind, string text)
+    public async Task<JsonElement> Import(string kind, string text) => await Ended(await Begin(kind, text));
+
+    /// <returns>The job that imports it.</returns>
+    public async Task<JsonElement> Begin(string kind, string text)
     {
         var upload = await Upload(kind + ".csv", text);
         var (status, job) = await Send(HttpMethod.Post, "/api/imports", new
@@ -93,7 +99,7 @@ public sealed class Application : IDisposable
             columns = upload.GetProperty("columns").GetProperty(kind),
         });
         Assert.Equal(202, status);
-        return await Ended(job);
+        return job;
     }
 
     public async Task<JsonElement> Ended(JsonElement job)

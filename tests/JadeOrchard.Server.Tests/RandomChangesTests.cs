@@ -60,6 +60,52 @@ public sealed class RandomChangesTests : IDisposable
         }
     }
 
+    /// <summary>Changes by hand come in between the rows of imports and between the steps of what follows, and imports that are stopped in the midst of it leave nothing.</summary>
+    [Theory]
+    [InlineData(1, false)]
+    [InlineData(2, false)]
+    [InlineData(3, true)]
+    [InlineData(4, true)]
+    public async Task AreDerivedExactlyWhileImportsGiveWay(int seed, bool stops)
+    {
+        await BringProject(new Random(seed));
+        await _app.Regroup(minOverlap: 3);
+        _app.GiveWayAtOnce();
+        var (random, before, first) = (new Random(seed), Contents.Of(_app.Data), await Steps());
+        var (inBetween, states) = (0, new List<string>());
+        foreach (var (kind, rows) in new[]
+        {
+            ("results", ResultsOf(random, Subjects * 5, times: 12)), ("keywords", Many(2_000, "keyword,volume", k => $"{Phrase(k % 90)} {k / 90},{k % 700}")),
+            ("performance", PerformanceOf(random, 4_000)), ("pages", Many(400, "url,title", p => $"https://www.fenwater.example/more{p},Kayak subject {p % Subjects} more")),
+            ("results", ResultsOf(random, Subjects * 5, times: 8)),
+        })
+        {
+            var import = await _app.Begin(kind, rows);
+            for (var under = true; under; inBetween++)
+            {
+                await Change(random, canUndo: false, kinds: 21);
+                if (stops && random.Next(4) == 0)
+                    await _app.Send(HttpMethod.Post, $"/api/jobs/{Id(import)}/stop");
+                var job = await _app.Get($"/api/jobs/{Id(import)}");
+                under = Text(job, "state") is "waiting" or "running";
+                if (!under)
+                    states.Add(Text(job, "message"));
+            }
+
+            await MatchesAFreshDerivation($"after {kind}");
+        }
+
+        Assert.True(inBetween > (stops ? 5 : 15), $"{inBetween} changes in between of {string.Join(' ', states)}");
+        var (after, steps) = (Contents.Of(_app.Data), await Steps() - first);
+        await Replay("undo", steps);
+        Contents.AreSame(before, Contents.Of(_app.Data), "undone");
+        await MatchesAFreshDerivation("undone");
+        await Replay("redo", steps);
+        Contents.AreSame(after, Contents.Of(_app.Data), "redone");
+    }
+
+    private static string Many(int count, string header, Func<int, string> row) => header + "\n" + string.Concat(Enumerable.Range(0, count).Select(i => row(i) + "\n"));
+
     /// <summary>Two servers' worth of work: a copy of the data is derived from nothing, and compared.</summary>
     private async Task MatchesAFreshDerivation(string when)
     {
@@ -99,7 +145,7 @@ public sealed class RandomChangesTests : IDisposable
         }
     }
 
-    private async Task<string> Change(Random random, bool canUndo)
+    private async Task<string> Change(Random random, bool canUndo, int kinds = 30)
     {
         async Task<List<JsonElement>> All(string list) => Rows(await _app.Get($"/api/{list}{(list.Contains('?', StringComparison.Ordinal) ? '&' : '?')}limit=500"));
         T One<T>(IReadOnlyList<T> of) => of[random.Next(of.Count)];
@@ -112,7 +158,7 @@ public sealed class RandomChangesTests : IDisposable
         long[] some = [.. Enumerable.Range(0, 1 + random.Next(2)).Select(_ => Id(One(keywords))).Distinct()];
         var findings = await All("findings?anyState=true");
         var finding = findings.Count == 0 ? "none" : Uri.EscapeDataString(Text(One(findings), "key"));
-        var kind = random.Next(30);
+        var kind = random.Next(kinds);
         switch (kind)
         {
             case 0 or 1 or 2:
@@ -213,10 +259,10 @@ public sealed class RandomChangesTests : IDisposable
 
     private static string Phrase(int k) => $"kayak subject {k / 5} {"abcde"[k % 5]}";
 
-    private static string ResultsOf(Random random, int keywords)
+    private static string ResultsOf(Random random, int keywords, int times = 1)
     {
         var rows = new StringBuilder("keyword,position,url,title,captured_at\n");
-        var all = Enumerable.Range(0, Subjects * 5).OrderBy(_ => random.Next()).Take(keywords);
+        var all = Enumerable.Range(0, Subjects * 5 * times).OrderBy(_ => random.Next()).Take(keywords * times).Select(k => k % (Subjects * 5));
         foreach (var k in all)
         {
             var day = 1 + random.Next(20);
@@ -230,10 +276,10 @@ public sealed class RandomChangesTests : IDisposable
         return rows.ToString();
     }
 
-    private static string PerformanceOf(Random random)
+    private static string PerformanceOf(Random random, int count = 40)
     {
         var rows = new StringBuilder("query,page,date,clicks,impressions,position\n");
-        for (var i = 0; i < 40; i++)
+        for (var i = 0; i < count; i++)
         {
             var k = random.Next(Subjects * 5);
             rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},https://www.fenwater.example/p{(k / 5) + random.Next(2)},2026-10-{1 + random.Next(28):00},{random.Next(9)},{10 + random.Next(90)},{1 + random.Next(20)}");

@@ -190,7 +190,10 @@ public sealed class RegroupJob(Project project) : IJob
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (settings, listId) = JsonSerializer.Deserialize<RegroupArguments>(job.Arguments)!;
-        return Task.FromResult($"{Regroup(project, settings, listId, phase => progress(new JobProgress(0, 0, phase)), stop):N0} clusters.");
+        static string Says(int clusters) => $"{clusters:N0} clusters.";
+        var made = Regroup(
+            project, settings, listId, phase => progress(new JobProgress(0, 0, phase)), (session, clusters) => JobStore.Done(session, job.Id, Says(clusters), project.Now), stop);
+        return Task.FromResult(Says(made));
     }
 
     /// <summary>Groups captured keywords; names, pages and manual edits are kept. One undoable step.</summary>
@@ -198,9 +201,11 @@ public sealed class RegroupJob(Project project) : IJob
     /// <param name="settings">Without a fault.</param>
     /// <param name="listId">The list to group, whose keywords alone change their clusters; null for all keywords.</param>
     /// <param name="progress">Told what is being done.</param>
+    /// <param name="also">What is written with it, given the number of clusters.</param>
     /// <param name="stop">Ends it; nothing is changed then.</param>
     /// <returns>Number of clusters.</returns>
-    public static int Regroup(Project project, ClusterSettings settings, ListId? listId = null, Action<string>? progress = null, CancellationToken stop = default)
+    public static int Regroup(
+        Project project, ClusterSettings settings, ListId? listId = null, Action<string>? progress = null, Action<WriteSession, int>? also = null, CancellationToken stop = default)
     {
         // Loads what is not loaded yet without keeping others from writing: the snapshot now, and the texts of pages while clusters are made.
         project.Read((_, _) => 0);
@@ -222,6 +227,7 @@ public sealed class RegroupJob(Project project) : IJob
                 [.. c.Cluster.Members.Select(k => snapshot.KeywordIds[k])]))]);
             ProjectStore.SaveGrouping(session, settings, listId, project.Now);
             session.Touch(Data.TopicsRebuild);
+            also?.Invoke(session, clusters.Count);
             progress?.Invoke("Updating topics, suggestions and findings");
             return clusters.Count;
         }, stop);

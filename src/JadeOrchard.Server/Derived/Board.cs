@@ -36,6 +36,9 @@ internal sealed class Board
     private readonly UrlPostings _postings;
     private FitTable? _fits;
     private ClusterLinkTable? _links;
+
+    // Clusters that join a topic need the links before all of them are saved.
+    private bool _areLinksSaved;
     private SuggestionTable? _suggestions;
     private FindingTable? _findings;
     private ImmutableArray<Finding> _allFindings = [];
@@ -129,6 +132,7 @@ internal sealed class Board
     public void Prepare(WriteSession session)
     {
         Links(session);
+        _areLinksSaved = true;
         if (_fits is null)
             FitsChanged();
         if (_findings is null)
@@ -151,10 +155,12 @@ internal sealed class Board
     /// <returns>The slots whose links are others now; null where all are to be saved.</returns>
     public IReadOnlyCollection<int>? LinksChanged(Session session)
     {
-        if (Changes is not null && _links is not null)
-            return _links.Update(Changes);
+        var changed = Changes is not null && _links is not null ? _links.Update(Changes) : null;
+        if (!_areLinksSaved)
+            changed = null;
+        _areLinksSaved = true;
         Links(session);
-        return null;
+        return changed;
     }
 
     /// <summary>

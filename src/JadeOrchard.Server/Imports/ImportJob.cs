@@ -55,7 +55,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
                 JobStore.SaveImport(session, job.Id, arguments.Kind.ToString().ToLowerInvariant(), arguments.FileName, import.Added, import.Updated, import.RejectedCount,
                     import.Rejected.Select(r => new RejectedRowRow(r.Line, r.Column, r.Reason, r.Value)));
                 progress(new JobProgress(file.Length, file.Length, "Updating clusters, suggestions and findings"));
-                return said;
+                return JobStore.Done(session, job.Id, said, project.Now);
             }, stop);
         }
     }

@@ -279,7 +279,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
             try
             {
                 var suffix = ended switch { JobState.Done => "", JobState.Failed => ", failed", JobState.Paused => ", paused", _ => ", stopped" };
-                if (ended != JobState.Done && kind.IsAllOrNothing && !isClosed)
+                if (ended != JobState.Done && kind.IsAllOrNothing && isDerived && !isClosed)
                     isClosed = project.TakeBack(job.Id);
                 if (isDerived && !isClosed)
                 {

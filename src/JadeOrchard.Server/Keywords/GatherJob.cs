@@ -96,7 +96,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
         var request = JsonSerializer.Deserialize<GatherRequest>(job.Arguments)!;
         var gathering = new Gathering(project, services, request, progress, stop);
         await gathering.Fetch();
-        return project.ChangeInJob(request.Label, session => gathering.Save(session), stop);
+        return project.ChangeInJob(request.Label, session => JobStore.Done(session, job.Id, gathering.Save(session), project.Now), stop);
     }
 
     /// <summary>What one source said.</summary>

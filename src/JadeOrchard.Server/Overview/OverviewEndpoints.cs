@@ -14,7 +14,8 @@ using JadeOrchard.Storage.Topics;
 namespace JadeOrchard.Server.Overview;
 
 /// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
-public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo);
+/// <param name="Damage">What is wrong with its file, and what can still be read of it; null where nothing is known to be.</param>
+public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo, string? Damage);
 
 /// <summary>Where the site stands.</summary>
 /// <param name="Plots">The clusters of most demand, for the plot map.</param>
@@ -46,10 +47,10 @@ public static class OverviewEndpoints
 
     public static void MapOverview(this RouteGroupBuilder api)
     {
-        api.MapGet("/project", (Project project) => project.Read(session =>
+        api.MapGet("/project", (Project project, Warming warming) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo);
+                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo, warming.Damage);
             }))
             .WithName("project");
 

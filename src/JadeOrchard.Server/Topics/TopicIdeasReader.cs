@@ -89,7 +89,14 @@ public sealed class ReadRivalsJob(Project project) : IJob
         await Parallel.ForEachAsync(wanted, new ParallelOptions { MaxDegreeOfParallelism = settings.AtOnce, CancellationToken = stop }, async (identity, token) =>
         {
             var page = await Read(fetcher, robots, pace, identity, token);
-            project.Change(null, (WriteSession session) => RivalPageStore.Save(session, page, project.Now));
+            project.ChangeInJob(
+                null,
+                session =>
+                {
+                    RivalPageStore.Save(session, page, project.Now);
+                    return 0;
+                },
+                token);
             if (page.Fault is not null)
                 Interlocked.Increment(ref failed);
             progress(new JobProgress(Interlocked.Increment(ref done), wanted.Count, "Reading pages of others"));
@@ -117,6 +124,12 @@ public sealed class ReadRivalsJob(Project project) : IJob
         catch (UnreadablePageException e)
         {
             return Nothing(e.Message);
+        }
+#pragma warning disable CA1031 // A site may send what nobody thought of.
+        catch (Exception e) when (e is not OperationCanceledException)
+#pragma warning restore CA1031
+        {
+            return Nothing("holds something that cannot be read");
         }
     }
 }

@@ -49,6 +49,14 @@ public static class JobStore
         "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
         ("id", jobId), ("state", state.Stored()), ("message", message), ("finished", finished?.UtcDateTime.ToString("O")));
 
+    /// <summary>Says in the transaction of what a job wrote that it is done, so that no kill in between makes it do that twice.</summary>
+    /// <returns>The message.</returns>
+    public static string Done(WriteSession session, JobId jobId, string message, DateTimeOffset now)
+    {
+        SetState(session, jobId, JobState.Done, message, now);
+        return message;
+    }
+
     public static void SetStep(WriteSession session, JobId jobId, UndoStepId stepId) =>
         session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
 

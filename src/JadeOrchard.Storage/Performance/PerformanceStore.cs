@@ -41,8 +41,12 @@ public static class PerformanceStore
         (select p.query_id, p.performance_page_id, p.day, max(p.batch_id), p.clicks, p.impressions, p.weighted
          from performance p
          join performance_batch b on b.batch_id = p.batch_id
+         where p.query_id between @from and @to and p.day between @first and @last
          group by p.query_id, p.performance_page_id, p.day)
         """;
+
+    /// <summary>So many rows are summed in a part of a second.</summary>
+    private const long RowsAtOnce = 100_000;
 
     public static PerformanceSummary Summary(Session session) => session.First(
         """
@@ -64,20 +68,24 @@ public static class PerformanceStore
             return;
         var last = session.Count("select coalesce(max(last_day), -1) from performance_batch");
         var first = Math.Max(session.Count("select coalesce(min(first_day), 0) from performance_batch"), last - SearchPerformance.WindowDays + 1);
-        session.Execute("delete from performance_pair; delete from performance_week;");
-        if (last >= 0)
+        // Of no batches until all is summed.
+        session.Execute("delete from performance_pair; delete from performance_week; update performance_state set batches = 'none';");
+        var (queries, rows) = (session.Count("select max(query_id) from performance_query"), session.Count("select sum(row_count) from performance_batch"));
+        var pieces = Math.Max(1, rows / RowsAtOnce);
+        for (var piece = 0; piece < pieces && last >= 0; piece++)
         {
+            session.GiveWay();
+            (string, object?)[] bounds = [("first", first), ("last", last), ("from", (queries * piece / pieces) + 1), ("to", queries * (piece + 1) / pieces)];
             session.Execute(
                 $"""
                 insert into performance_pair
                 select query_id, performance_page_id, sum(clicks), sum(impressions), sum(weighted) / sum(impressions)
                 from {InForce}
-                where day between @first and @last
                 group by query_id, performance_page_id
                 having sum(impressions) > 0
                 """,
-                ("first", first), ("last", last));
-            SaveWeeks(session, first, last);
+                bounds);
+            SaveWeeks(session, bounds);
         }
 
         session.Execute(
@@ -85,7 +93,7 @@ public static class PerformanceStore
             ("batches", batches), ("first", last < 0 ? 0 : first), ("last", Math.Max(0, last)), ("days", last < 0 ? 0 : last - first + 1));
     }
 
-    private static void SaveWeeks(WriteSession session, long first, long last)
+    private static void SaveWeeks(WriteSession session, (string, object?)[] bounds)
     {
         using var insert = new RowBuffer(session, "insert or fail into performance_week", 100, 3);
         var (query, rows) = (-1L, new List<(DateOnly, int, long, double)>());
@@ -93,8 +101,7 @@ public static class PerformanceStore
             $"""
             select query_id, day, performance_page_id, impressions, weighted
             from {InForce}
-            where day between @first and @last and impressions > 0
-              and query_id in (select query_id from performance_pair group by query_id having count(*) > 1)
+            where impressions > 0 and query_id in (select query_id from performance_pair where query_id between @from and @to group by query_id having count(*) > 1)
             order by query_id
             """,
             r =>
@@ -105,7 +112,7 @@ public static class PerformanceStore
                 rows.Add((DateOnly.FromDayNumber(r.GetInt32(1)), r.GetInt32(2), r.GetInt64(3), r.GetDouble(4) / r.GetInt64(3)));
                 return 0;
             },
-            ("first", first), ("last", last));
+            bounds);
         Flush();
 
         void Flush()

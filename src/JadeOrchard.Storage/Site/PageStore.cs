@@ -267,17 +267,16 @@ public static class PageStore
         using var save = session.Command("insert or replace into page_stems values (@id, @language, @stems)", ("id", 0L), ("language", language), ("stems", ""));
         foreach (var some in waiting.Chunk(200))
         {
-            string[] texts = [.. some.Select(content =>
+            session.GiveWay();
+            string?[] texts = [.. some.Select(content =>
             {
                 text.Parameters[0].Value = content;
-                return (string)text.ExecuteScalar()!;
+                return text.ExecuteScalar() as string;
             })];
-            Parallel.For(0, texts.Length, t => texts[t] = string.Join(' ', analysis.Stems(texts[t])));
-            foreach (var (content, stems) in some.Zip(texts))
-            {
-                (save.Parameters[0].Value, save.Parameters[2].Value) = (content, stems);
-                save.ExecuteNonQuery();
-            }
+            Parallel.For(0, texts.Length, t => texts[t] = texts[t] is { } given ? string.Join(' ', analysis.Stems(given)) : null);
+            // What went away meanwhile has none.
+            foreach (var (content, stems) in some.Zip(texts).Where(t => t.Second is not null))
+                save.Run(content, language, stems);
         }
     }
 

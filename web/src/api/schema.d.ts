@@ -3595,6 +3595,8 @@ export interface components {
             track: components["schemas"]["TrackStage"][];
             undo: null | string;
             redo: null | string;
+            /** @description What is wrong with its file, and what can still be read of it; null where nothing is known to be. */
+            damage: null | string;
         };
         /** @description What a page got for a query within the days that count, by name. */
         QueryRow: {

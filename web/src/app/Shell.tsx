@@ -109,6 +109,11 @@ export function Shell() {
             <kbd>?</kbd>
           </button>
         </header>
+        {project.data.damage && (
+          <p className="damage" role="alert">
+            {project.data.damage}
+          </p>
+        )}
         <Track stages={project.data.track} />
         <Routes>
           <Route index element={<OverviewScreen />} />
