@@ -39,8 +39,9 @@ public sealed class Project
     private volatile ProjectSnapshot? _snapshot;
     private volatile ProjectSnapshot? _made;
 
-    // What was derived is of other rules, or a kill came before it was: Warm derives everything again.
+    // What was derived is of other rules, or a kill came before it was: Warm derives everything again, or the job that goes on does when it closes its step.
     private volatile bool _isStale;
+    private readonly bool _isInterrupted;
 
     /// <summary>With more keywords, loading the image takes longer than anybody should wait for.</summary>
     private const long LargeImage = 20_000;
@@ -51,7 +52,8 @@ public sealed class Project
     public Project(Database database, TimeProvider clock)
     {
         (_database, _clock) = (database, clock);
-        _isStale = database.Read(ProjectStore.DerivedVersion) != Chain.Version;
+        var derived = database.Read(ProjectStore.DerivedVersion);
+        (_isStale, _isInterrupted) = (derived != Chain.Version, derived == 0);
         database.RolledBack += () => _made = null;
         database.Committed += () =>
         {
@@ -200,8 +202,11 @@ public sealed class Project
     /// <summary>
     /// Derives everything again where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
     /// </summary>
-    public void Warm()
+    /// <param name="jobsGoOn">Jobs that were interrupted go on. Nothing is derived from half of what they bring then, as nothing is while they run.</param>
+    public void Warm(bool jobsGoOn = false)
     {
+        if (_isStale && _isInterrupted && jobsGoOn)
+            return;
         // As much as can be is loaded without keeping others from writing.
         if (!_isStale)
             Read((session, snapshot) => snapshot.Text(session));

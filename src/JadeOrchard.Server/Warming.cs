@@ -1,10 +1,11 @@
 using JadeOrchard.Server.Clusters;
+using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server;
 
 /// <summary>What is done once the program answers, beside the first requests.</summary>
-public sealed partial class Warming(Project project, ProjectFolder folder, GroupingPreview preview, ILogger<Warming> log)
+public sealed partial class Warming(Project project, ProjectFolder folder, JobRunner jobs, GroupingPreview preview, ILogger<Warming> log)
 {
     /// <summary>What is wrong with the project's file, and what can still be read of it; null as long as nothing is known.</summary>
     public string? Damage { get; private set; }
@@ -16,7 +17,7 @@ public sealed partial class Warming(Project project, ProjectFolder folder, Group
         await Task.Delay(TimeSpan.FromSeconds(1), stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         Try(() =>
         {
-            project.Warm();
+            project.Warm(jobs.Active.Count > 0);
             project.GiveBackMemory();
             preview.Prepare();
             project.GiveBackMemory();

@@ -267,23 +267,21 @@ public static class UndoLog
 
     /// <returns>Whether steps changed rows that another one changed too.</returns>
     /// <param name="session">The transaction.</param>
-    /// <param name="own">Which images, and ranges, of rows "n".</param>
+    /// <param name="own">Which images, and ranges, "n".</param>
     /// <param name="others">Which steps "s".</param>
     /// <param name="parameters">For both.</param>
-    private static bool AreTouched(Session session, string own, string others, (string, object?)[] parameters) => Tables.RecordedOnes.Any(t => session.Count(
-        $"""
-        select exists (
-          select 1 from undo_step s
-          join undo_{t.Name} o on o.step_id = s.step_id
-          join undo_{t.Name} n on n.row_id = o.row_id
-          where {own} and {others}
-        ) or exists (
-          select 1 from undo_step s
-          join undo_{t.Name} o on o.step_id = s.step_id
-          join undo_range n on n.table_name = '{t.Name}' and o.row_id between n.first_id and n.last_id
-          where {own} and {others}
-        )
-        """, parameters) == 1);
+    private static bool AreTouched(Session session, string own, string others, (string, object?)[] parameters)
+    {
+        static string Within(string range, string table, string row) => $"{range}.table_name = '{table}' and {row} between {range}.first_id and {range}.last_id";
+        return Tables.RecordedOnes.Any(t => new[]
+        {
+            $"undo_{t.Name} o on o.step_id = s.step_id join undo_{t.Name} n on n.row_id = o.row_id",
+            $"undo_{t.Name} o on o.step_id = s.step_id join undo_range n on {Within("n", t.Name, "o.row_id")}",
+            $"undo_range o on o.step_id = s.step_id join undo_{t.Name} n on {Within("o", t.Name, "n.row_id")}",
+            $"undo_range o on o.step_id = s.step_id join undo_range n on {Within("o", t.Name, "n.first_id")} and n.table_name = o.table_name",
+            $"undo_range o on o.step_id = s.step_id join undo_range n on {Within("n", t.Name, "o.first_id")} and n.table_name = o.table_name",
+        }.Any(pairs => session.Count($"select exists (select 1 from undo_step s join {pairs} where {own} and {others})", parameters) == 1));
+    }
 
     /// <summary>Takes back what a job wrote, as if it had never begun.</summary>
     /// <exception cref="UsedMeanwhileException">Others changed the same rows since, or point to them. The transaction must not be kept.</exception>
