@@ -137,17 +137,29 @@ public sealed class Project
     /// Changes the project as a part of a job's step, which several transactions make. What follows is derived when the job
     /// <see cref="CloseStep">closes</see> it, so that a capture does not derive everything again with each list.
     /// </summary>
-    public T ChangeAsJob<T>(JobId jobId, string label, Func<WriteSession, T> change) => Attempt<T>(label, jobId, session =>
+    public T ChangeAsJob<T>(JobId jobId, string label, Func<WriteSession, T> change)
     {
-        var answer = change(session);
-        ProjectStore.SetDerivedVersion(session, 0);
-        lock (_lock)
-        {
-            _waiting[jobId] = _waiting.GetValueOrDefault(jobId) | session.Touched.Kinds;
-        }
+        return Attempt<T>(
+            label,
+            jobId,
+            session =>
+            {
+                var answer = change(session);
+                Wait(session);
+                return answer;
+            },
+            waits: true,
+            beforeOthers: Wait).Value!;
 
-        return answer;
-    }, waits: true).Value!;
+        void Wait(WriteSession session)
+        {
+            ProjectStore.SetDerivedVersion(session, 0);
+            lock (_lock)
+            {
+                _waiting[jobId] = _waiting.GetValueOrDefault(jobId) | session.Touched.Kinds;
+            }
+        }
+    }
 
     /// <summary>Ends the step of a job, done or not, and derives what follows from it.</summary>
     /// <param name="jobId">The job.</param>

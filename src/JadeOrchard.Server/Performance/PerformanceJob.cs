@@ -25,7 +25,7 @@ public sealed record PerformanceRange(DateOnly From, DateOnly To)
 }
 
 /// <summary>Reads the site's search performance from the service, by query, page and day; what came is one undoable step.</summary>
-/// <remarks>A month at a time, each in a transaction of its own, so that what was read stays when it is stopped.</remarks>
+/// <remarks>A month at a time, each kept by itself: what was read stays when it is stopped, and is not read again when it goes on after a kill.</remarks>
 public sealed class PerformanceJob(Project project, OutsideServices services) : IJob
 {
     public const string Name = "performance";
@@ -46,16 +46,23 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
             throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
         long rows = 0, foreign = 0;
         var cut = 0;
-        for (var from = range.From; from <= range.To;)
+        for (DateOnly from = range.From, next; from <= range.To; from = next)
         {
             var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
             progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
+            var label = $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}";
+            next = to.AddDays(1);
+            if (project.Read(session => PerformanceStore.RowsOfService(session, label, job.CreatedAt)) is { } known)
+            {
+                rows += known;
+                continue;
+            }
+
             var month = await Month(site, from, to, stop);
             foreign += month.Foreign;
             cut += month.IsCut ? 1 : 0;
             if (month.Rows.Count > 0)
-                rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}"));
-            from = to.AddDays(1);
+                rows += project.ChangeAsJob(job.Id, job.Label, session => Save(session, month.Rows, label));
         }
 
         return rows == 0
@@ -96,7 +103,11 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
     {
         using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Service, label, project.Now);
         foreach (var (query, form, url, identity, row) in rows)
+        {
+            session.GiveWay();
             writer.Write(query, form, url, identity, row.Day!.Value, row.Clicks, row.Impressions, row.Position);
+        }
+
         return writer.Finish();
     }
 

@@ -57,6 +57,14 @@ public static class PerformanceStore
         """,
         r => new PerformanceSummary(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3), DayOrNull(r, 4), DayOrNull(r, 5), r.GetInt64(7) == 0 ? null : DateOnly.FromDayNumber(r.GetInt32(6)), r.GetInt32(7)))!;
 
+    /// <returns>How many rows of a batch were read from the service; null where it was not read since.</returns>
+    /// <param name="session">The transaction.</param>
+    /// <param name="label">What was asked for.</param>
+    /// <param name="since">ISO 8601, UTC.</param>
+    public static long? RowsOfService(Session session, string label, string since) => session.Scalar(
+        "select row_count from performance_batch where label = @label and origin = @origin and made_at >= @since order by batch_id desc",
+        ("label", label), ("origin", PerformanceOrigin.Service.Stored()), ("since", since)) as long?;
+
     /// <returns>How many days count; 0 without any.</returns>
     public static int Days(Session session) => (int)session.Count("select days from performance_state");
 
