@@ -243,7 +243,8 @@ public static class UndoLog
         if (steps[1].Item2 is null)
             return false;
         var tables = Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @now)", steps) == 1).ToList();
-        if (AreTouched(session, "n.step_id = @now", "s.step_id > @step and s.step_id < @now", steps))
+        const string between = "s.step_id > @step and s.step_id < @now";
+        if (AreTouched(session, "n.step_id = @now", between, steps) || Tables.RecordedOnes.Any(t => Replaces(session, t, between, steps) || DependsOn(session, t, between, steps)))
             return false;
         foreach (var table in tables)
         {
@@ -282,6 +283,43 @@ public static class UndoLog
             $"undo_range o on o.step_id = s.step_id join undo_range n on {Within("n", t.Name, "o.first_id")} and n.table_name = o.table_name",
         }.Any(pairs => session.Count($"select exists (select 1 from undo_step s join {pairs} where {own} and {others})", parameters) == 1));
     }
+
+    /// <returns>Whether a row of step "@now" has a unique key that a row had which others changed or deleted: with that row back, both would have it.</returns>
+    private static bool Replaces(Session session, TableRule table, string others, (string, object?)[] parameters)
+    {
+        var (key, recorded) = ColumnsOf(session, table);
+        return session.List($"select name from pragma_index_list('{table.Name}') where \"unique\" and not partial and origin <> 'pk'", r => r.GetString(0))
+            .Select(index => session.List($"select name from pragma_index_info('{index}')", r => r.GetString(0)))
+            .Where(columns => columns.All(recorded.Contains))
+            .Any(columns => session.Count(
+                $"""
+                select exists (
+                  select 1 from undo_step s
+                  join undo_{table.Name} o on o.step_id = s.step_id and o.existed
+                  join {table.Name} t on {string.Join(" and ", columns.Select(c => $"t.{c} = o.{c}"))} and t.{key} <> o.row_id
+                  where {others} and {IsNow(table, key)})
+                """, parameters) == 1);
+    }
+
+    /// <returns>Whether rows of step "@now" point to rows that others added, or others' rows pointed to rows that it deleted.</returns>
+    private static bool DependsOn(Session session, TableRule table, string others, (string, object?)[] parameters)
+    {
+        var (key, recorded) = ColumnsOf(session, table);
+        return session.List($"select \"from\", \"table\" from pragma_foreign_key_list('{table.Name}')", r => (Column: r.GetString(0), Parent: r.GetString(1)))
+            .Where(f => (f.Column == key || recorded.Contains(f.Column)) && Tables.RecordedOnes.Any(t => t.Name == f.Parent))
+            .Any(f => new[]
+            {
+                $"undo_{f.Parent} o on o.step_id = s.step_id and not o.existed join {table.Name} t on t.{f.Column} = o.row_id and {IsNow(table, key)}",
+                $"undo_range o on o.step_id = s.step_id and o.table_name = '{f.Parent}' join {table.Name} t on t.{f.Column} between o.first_id and o.last_id and {IsNow(table, key)}",
+                $"undo_{table.Name} o on o.step_id = s.step_id and o.existed join undo_{f.Parent} n on n.step_id = @now and n.existed and n.row_id = o.{(f.Column == key ? "row_id" : f.Column)}",
+            }.Any(pairs => session.Count($"select exists (select 1 from undo_step s join {pairs} where {others})", parameters) == 1));
+    }
+
+    /// <summary>Row "t" of a table was added or changed by step "@now".</summary>
+    private static string IsNow(TableRule table, string key) => $"""
+        (exists (select 1 from undo_{table.Name} n where n.step_id = @now and n.row_id = t.{key})
+         or exists (select 1 from undo_range n where n.step_id = @now and n.table_name = '{table.Name}' and t.{key} between n.first_id and n.last_id))
+        """;
 
     /// <summary>Takes back what a job wrote, as if it had never begun.</summary>
     /// <exception cref="UsedMeanwhileException">Others changed the same rows since, or point to them. The transaction must not be kept.</exception>
