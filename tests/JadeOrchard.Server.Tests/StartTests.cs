@@ -54,6 +54,27 @@ public sealed class StartTests : IDisposable
         await Ends("written by a newer Jade Orchard", _server.Port);
     }
 
+    /// <summary>Files that are too large to be checked before the first screen are checked beside it.</summary>
+    [Fact]
+    public async Task ALargeFileIsCheckedWhileItIsOpen()
+    {
+        await _server.Start();
+        await _server.Post("keywords/paste", new { text = "kayak\npaddle" });
+        _server.Kill();
+        await Execute("create table filler (bytes blob); insert into filler values (zeroblob(70000000)); pragma wal_checkpoint(truncate)");
+        var page = await Root("result_part");
+        await using (var file = new FileStream(File, FileMode.Open))
+        {
+            file.Position = (page - 1) * 4096;
+            file.WriteByte(0x55);
+        }
+
+        await _server.Start();
+        for (var i = 0; i < 100 && (await _server.Get("project")).GetProperty("damage").ValueKind == System.Text.Json.JsonValueKind.Null; i++)
+            await Task.Delay(100);
+        Assert.StartsWith("The project file is damaged. Put a backup of it in its place. What can still be read: 2 rows of keyword", Text(await _server.Get("project"), "damage"), StringComparison.Ordinal);
+    }
+
     [Fact]
     public async Task NobodyElseCanReadWhatIsKept()
     {

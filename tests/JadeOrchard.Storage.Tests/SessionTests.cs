@@ -1,4 +1,6 @@
+using JadeOrchard.Core;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Storage.Tests;
@@ -71,6 +73,90 @@ public sealed class SessionTests : WithDatabase
         Assert.Equal(0, Database.Read(KeywordStore.Count));
         Assert.Equal(1, Database.Change("And on", session => Add(session, "after")));
     }
+
+    [Fact]
+    public async Task OthersWriteWhereALongWriteGivesWayAndItIsStillOneStep()
+    {
+        Database.Piece = TimeSpan.Zero;
+        var job = Database.Change(null, s => JobStore.Add(s, "import", "Importing", "{}", default));
+        var other = Task.CompletedTask;
+        Database.Change(
+            "Import",
+            session =>
+            {
+                using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "keywords.csv", default), default);
+                writer.Write(new Keyword("first", "first"));
+                other = Task.Run(() => Database.Change("Paste", s => Add(s, "other")));
+                while (!session.GiveWay())
+                    Thread.Sleep(1);
+                writer.Write(new Keyword("last", "last"));
+                Assert.Equal(2, writer.NewKeywords);
+                writer.Finish();
+                return 0;
+            },
+            job,
+            isLast: true,
+            beforeOthers: _ => { });
+        await other;
+        Assert.Equal(["first", "other", "last"], Phrases());
+        Assert.Equal(["Paste", "Import"], Database.Read(UndoLog.History).Select(s => s.Label));
+        Database.Change(null, UndoLog.Undo);
+        Assert.Equal(["first", "last"], Phrases());
+        Database.Change(null, UndoLog.Undo);
+        Assert.Empty(Phrases());
+        Database.Change(null, UndoLog.Redo);
+        Database.Change(null, UndoLog.Redo);
+        Assert.Equal(["first", "other", "last"], Phrases());
+    }
+
+    [Fact]
+    public async Task WhatALongWriteWroteBeforeItFailedIsTakenBackUnlessOthersUseIt()
+    {
+        Database.Piece = TimeSpan.Zero;
+        foreach (var isUsed in new[] { false, true })
+        {
+            var job = Database.Change(null, s => JobStore.Add(s, "import", "Importing", "{}", default));
+            var other = Task.CompletedTask;
+            Assert.Throws<InvalidOperationException>(() => Database.Change<int>(
+                "Import",
+                session =>
+                {
+                    Add(session, "brought");
+                    other = Task.Run(() => Database.Change("List", s =>
+                    {
+                        if (isUsed)
+                            ListStore.Add(s, ListStore.Make(s, "Mine", "", default), new KeywordSelection(s.Ids<KeywordId>("select keyword_id from keyword where phrase = 'brought'")));
+                        return 0;
+                    }));
+                    while (!session.GiveWay())
+                        Thread.Sleep(1);
+                    throw new InvalidOperationException("The file is broken.");
+                },
+                job,
+                isLast: true,
+                beforeOthers: _ => { }));
+            await other;
+            Assert.Equal(["brought"], Phrases());
+            int TakeBack() => Database.Change(null, s =>
+            {
+                UndoLog.TakeBack(s, job);
+                return 0;
+            });
+            if (isUsed)
+            {
+                Assert.Throws<UsedMeanwhileException>(() => TakeBack());
+                Assert.Equal(["brought"], Phrases());
+            }
+            else
+            {
+                TakeBack();
+                Assert.Empty(Phrases());
+                Assert.Empty(Database.Read(UndoLog.History));
+            }
+        }
+    }
+
+    private List<string> Phrases() => Database.Read(s => s.List("select phrase from keyword order by keyword_id", r => r.GetString(0)));
 
     private static int Add(WriteSession session, string phrase)
     {

@@ -216,8 +216,9 @@ public sealed class RegroupJob(Project project) : IJob
             progress?.Invoke("Comparing result lists");
             var lists = snapshot.Compared(settings);
             var (old, standing) = StoredClusters.Standing(session, snapshot, listId);
-            var grouped = Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings, snapshot.Order);
-            stop.ThrowIfCancellationRequested();
+            // Computed beside, so that stopping does not wait for the seconds that it takes; what comes of it then is dropped.
+            var grouping = Task.Run(() => Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings, snapshot.Order), stop);
+            var grouped = grouping.WaitAsync(stop).GetAwaiter().GetResult();
 
             progress?.Invoke("Keeping names, pages and manual edits");
             var clusters = Regrouping.Of(grouped, snapshot.Keywords, standing, snapshot.Ranks);
