@@ -180,11 +180,11 @@ public sealed class Project
                 }
             }
 
-            lock (_lock)
-                _waiting.Remove(jobId);
-            Derive(session, write);
+            Derive(session, write, jobId);
             return true;
         }, CancellationToken.None);
+        lock (_lock)
+            _waiting.Remove(jobId);
     }
 
     /// <summary>Ends the step of a job where what follows from it cannot be derived; that is done at the next start.</summary>
@@ -243,7 +243,8 @@ public sealed class Project
     /// <summary>Derives what follows from what was touched. While another long write has given way, that does it.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="own">Of a long write, which derives everything where that is stale; null for any other.</param>
-    private void Derive(WriteSession session, LongWrite? own = null)
+    /// <param name="closing">The job whose step ends with it, so that nothing of it waits any more.</param>
+    private void Derive(WriteSession session, LongWrite? own = null, JobId? closing = null)
     {
         if (own is not null && _isStale)
         {
@@ -283,7 +284,7 @@ public sealed class Project
         _longWrite = null;
         lock (_lock)
         {
-            if (_waiting.Count == 0 && (own.IsWhole || !_isStale))
+            if (_waiting.Keys.All(job => job == closing) && (own.IsWhole || !_isStale))
                 ProjectStore.SetDerivedVersion(session, Chain.Version);
         }
     }
@@ -305,7 +306,11 @@ public sealed class Project
                     finally
                     {
                         if (_longWrite == write)
+                        {
+                            // It failed: what others changed meanwhile is derived with everything else.
                             _longWrite = null;
+                            _workspace.Clear();
+                        }
                     }
                 },
                 isLast: true,

@@ -60,7 +60,7 @@ public sealed class RandomChangesTests : IDisposable
         }
     }
 
-    /// <summary>Changes by hand come in between the rows of imports and between the steps of what follows, and imports that are stopped in the midst of it leave nothing.</summary>
+    /// <summary>Edits happen while imports run and while what follows is derived; imports that are stopped leave nothing behind.</summary>
     [Theory]
     [InlineData(1, false)]
     [InlineData(2, false)]

@@ -45,7 +45,7 @@ public static class PerformanceStore
          group by p.query_id, p.performance_page_id, p.day)
         """;
 
-    /// <summary>So many rows are summed in a part of a second.</summary>
+    /// <summary>Summing this many rows takes well below a second.</summary>
     private const long RowsAtOnce = 100_000;
 
     public static PerformanceSummary Summary(Session session) => session.First(

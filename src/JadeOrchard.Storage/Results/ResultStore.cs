@@ -408,7 +408,7 @@ public static class ResultStore
             if (!haveChanged)
                 return;
             Look();
-            // Lists may have gone with their keywords, or another capture of the same day stands in their place.
+            // Lists may be gone with their keywords, or replaced by another capture of the same day.
             var lists = _session.Ids<ResultListId>("select list_id from result_list").ToHashSet();
             foreach (var key in _begun.Where(b => !lists.Contains(b.Value)).Select(b => b.Key).ToList())
                 _begun.Remove(key);
