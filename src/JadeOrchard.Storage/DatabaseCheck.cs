@@ -6,8 +6,12 @@ namespace JadeOrchard.Storage;
 /// <summary>Looks for damage in a project's file, and says what can still be read of it.</summary>
 public static class DatabaseCheck
 {
-    /// <summary>The tables that hold a planner's work.</summary>
-    private static readonly string[] Work = ["keyword", "result_list", "page", "cluster", "assignment", "finding_decision", "performance"];
+    /// <summary>The tables that hold a planner's work, and what their rows are called.</summary>
+    private static readonly (string Table, string Rows)[] Work =
+    [
+        ("keyword", "keywords"), ("result_list", "result lists"), ("page", "pages"), ("cluster", "clusters"), ("assignment", "clusters with a page"),
+        ("finding_decision", "decisions on findings"), ("performance", "rows of search performance"),
+    ];
 
     /// <param name="path">Of the file; nothing is written.</param>
     /// <returns>That it is damaged, and what can still be read; null where it is sound.</returns>
@@ -31,15 +35,15 @@ public static class DatabaseCheck
         try
         {
             using var connection = Open(path);
-            foreach (var table in Work)
+            foreach (var (table, rows) in Work)
             {
                 try
                 {
-                    sound.Add(string.Create(CultureInfo.InvariantCulture, $"{Rows(connection, table):N0} rows of {table}"));
+                    sound.Add(string.Create(CultureInfo.InvariantCulture, $"{Rows(connection, table):N0} {rows}"));
                 }
                 catch (SqliteException)
                 {
-                    damaged.Add(table);
+                    damaged.Add(rows);
                 }
             }
         }

@@ -16,6 +16,7 @@ namespace JadeOrchard.Storage;
 public static class UndoLog
 {
     private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
+    private const string PartsOfJob = "select p.step_id from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0";
     private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
 
     /// <summary>A step that is being recorded.</summary>
@@ -93,11 +94,11 @@ public static class UndoLog
 
     private static void TakeOff(WriteSession session, long layer)
     {
-        foreach (var table in Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @layer)", ("layer", layer)) == 1).ToList())
-        {
-            PutBack(session, layer, table);
+        if (!HasImages(session, layer))
+            return;
+        PutBack(session, layer);
+        foreach (var table in Tables.RecordedOnes)
             session.Execute($"delete from undo_{table.Name} where step_id = @layer", ("layer", layer));
-        }
     }
 
     /// <summary>Makes the layer a part of the step under it, since the next step is made upon both.</summary>
@@ -204,7 +205,7 @@ public static class UndoLog
             if (!HasImages(session, recording.StepId))
                 return;
             UndoBounds.ForgetUndone(session);
-            if (recording.GroupId != 0 && Joined(session, recording))
+            if (recording.GroupId != 0 && UndoJoins.Joined(session, recording))
                 return;
             KeepLayer(session);
             var isJob = recording.JobId is not null;
@@ -229,108 +230,15 @@ public static class UndoLog
                 ("step", recording.StepId));
     }
 
-    /// <summary>
-    /// Puts what a job did into the step that it made before, though others came in between: possible as long as none of these changed the same rows,
-    /// since then it does not matter which is undone first.
-    /// </summary>
-    private static bool Joined(WriteSession session, Recording recording)
-    {
-        (string, object?)[] steps =
-        [
-            ("now", recording.StepId),
-            ("step", session.Scalar("select max(step_id) from undo_step where group_id = @group and is_undone = 0", ("group", recording.GroupId))),
-        ];
-        if (steps[1].Item2 is null)
-            return false;
-        var tables = Tables.RecordedOnes.Where(t => session.Count($"select exists (select 1 from undo_{t.Name} where step_id = @now)", steps) == 1).ToList();
-        const string between = "s.step_id > @step and s.step_id < @now";
-        if (AreTouched(session, "n.step_id = @now", between, steps) || Tables.RecordedOnes.Any(t => Replaces(session, t, between, steps) || DependsOn(session, t, between, steps)))
-            return false;
-        foreach (var table in tables)
-        {
-            session.Execute(
-                $"""
-                update or ignore undo_{table.Name} set step_id = @step where step_id = @now;
-                delete from undo_{table.Name} where step_id = @now;
-                """,
-                steps);
-        }
-
-        session.Execute(
-            """
-            update or ignore undo_range set step_id = @step where step_id = @now;
-            update undo_recording set last_step_id = @now, revision = revision + 1;
-            update undo_step set is_open = 1, revision = (select revision from undo_recording) where step_id = @step;
-            """,
-            steps);
-        return true;
-    }
-
-    /// <returns>Whether steps changed rows that another one changed too.</returns>
-    /// <param name="session">The transaction.</param>
-    /// <param name="own">Which images, and ranges, "n".</param>
-    /// <param name="others">Which steps "s".</param>
-    /// <param name="parameters">For both.</param>
-    private static bool AreTouched(Session session, string own, string others, (string, object?)[] parameters)
-    {
-        static string Within(string range, string table, string row) => $"{range}.table_name = '{table}' and {row} between {range}.first_id and {range}.last_id";
-        return Tables.RecordedOnes.Any(t => new[]
-        {
-            $"undo_{t.Name} o on o.step_id = s.step_id join undo_{t.Name} n on n.row_id = o.row_id",
-            $"undo_{t.Name} o on o.step_id = s.step_id join undo_range n on {Within("n", t.Name, "o.row_id")}",
-            $"undo_range o on o.step_id = s.step_id join undo_{t.Name} n on {Within("o", t.Name, "n.row_id")}",
-            $"undo_range o on o.step_id = s.step_id join undo_range n on {Within("o", t.Name, "n.first_id")} and n.table_name = o.table_name",
-            $"undo_range o on o.step_id = s.step_id join undo_range n on {Within("n", t.Name, "o.first_id")} and n.table_name = o.table_name",
-        }.Any(pairs => session.Count($"select exists (select 1 from undo_step s join {pairs} where {own} and {others})", parameters) == 1));
-    }
-
-    /// <returns>Whether a row of step "@now" has a unique key that a row had which others changed or deleted: with that row back, both would have it.</returns>
-    private static bool Replaces(Session session, TableRule table, string others, (string, object?)[] parameters)
-    {
-        var (key, recorded) = ColumnsOf(session, table);
-        return session.List($"select name from pragma_index_list('{table.Name}') where \"unique\" and not partial and origin <> 'pk'", r => r.GetString(0))
-            .Select(index => session.List($"select name from pragma_index_info('{index}')", r => r.GetString(0)))
-            .Where(columns => columns.All(recorded.Contains))
-            .Any(columns => session.Count(
-                $"""
-                select exists (
-                  select 1 from undo_step s
-                  join undo_{table.Name} o on o.step_id = s.step_id and o.existed
-                  join {table.Name} t on {string.Join(" and ", columns.Select(c => $"t.{c} = o.{c}"))} and t.{key} <> o.row_id
-                  where {others} and {IsNow(table, key)})
-                """, parameters) == 1);
-    }
-
-    /// <returns>Whether rows of step "@now" point to rows that others added, or others' rows pointed to rows that it deleted.</returns>
-    private static bool DependsOn(Session session, TableRule table, string others, (string, object?)[] parameters)
-    {
-        var (key, recorded) = ColumnsOf(session, table);
-        return session.List($"select \"from\", \"table\" from pragma_foreign_key_list('{table.Name}')", r => (Column: r.GetString(0), Parent: r.GetString(1)))
-            .Where(f => (f.Column == key || recorded.Contains(f.Column)) && Tables.RecordedOnes.Any(t => t.Name == f.Parent))
-            .Any(f => new[]
-            {
-                $"undo_{f.Parent} o on o.step_id = s.step_id and not o.existed join {table.Name} t on t.{f.Column} = o.row_id and {IsNow(table, key)}",
-                $"undo_range o on o.step_id = s.step_id and o.table_name = '{f.Parent}' join {table.Name} t on t.{f.Column} between o.first_id and o.last_id and {IsNow(table, key)}",
-                $"undo_{table.Name} o on o.step_id = s.step_id and o.existed join undo_{f.Parent} n on n.step_id = @now and n.existed and n.row_id = o.{(f.Column == key ? "row_id" : f.Column)}",
-            }.Any(pairs => session.Count($"select exists (select 1 from undo_step s join {pairs} where {others})", parameters) == 1));
-    }
-
-    /// <summary>Row "t" of a table was added or changed by step "@now".</summary>
-    private static string IsNow(TableRule table, string key) => $"""
-        (exists (select 1 from undo_{table.Name} n where n.step_id = @now and n.row_id = t.{key})
-         or exists (select 1 from undo_range n where n.step_id = @now and n.table_name = '{table.Name}' and t.{key} between n.first_id and n.last_id))
-        """;
-
     /// <summary>Takes back what a job wrote, as if it had never begun.</summary>
     /// <exception cref="UsedMeanwhileException">Others changed the same rows since, or point to them. The transaction must not be kept.</exception>
     public static void TakeBack(WriteSession session, JobId jobId)
     {
-        const string parts = "select p.step_id from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0";
         (string, object?)[] job = [("job", jobId)];
-        if (AreTouched(session, $"n.step_id in ({parts})", $"s.step_id > n.step_id and s.is_undone = 0 and s.step_id not in ({parts})", job))
+        if (UndoJoins.AreTouched(session, $"n.step_id in ({PartsOfJob})", $"s.step_id > n.step_id and s.is_undone = 0 and s.step_id not in ({PartsOfJob})", job))
             throw new UsedMeanwhileException();
         UndoBounds.ForgetUndone(session);
-        foreach (var part in session.List($"{parts} order by p.step_id desc", r => r.GetInt64(0), job))
+        foreach (var part in session.List($"{PartsOfJob} order by p.step_id desc", r => r.GetInt64(0), job))
         {
             TakeOff(session, Layer(part));
             PutBack(session, part);
@@ -344,66 +252,7 @@ public static class UndoLog
 
     /// <returns>Whether something that a job wrote is there.</returns>
     public static bool IsThere(Session session, JobId jobId) =>
-        session.Count("select exists (select 1 from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0)", ("job", jobId)) == 1;
-
-    /// <summary>
-    /// Adds rows at the end of tables as one range a table instead of one image a row, which at a million rows is most of the cost of recording.
-    /// Until it ends, no row that is added to a table that it does not name is recorded at all.
-    /// </summary>
-    internal sealed class Ranges : IGivesWay
-    {
-        private readonly WriteSession _session;
-        private readonly (string Table, long Before)[] _tables;
-        private bool _isOn;
-
-        public Ranges(WriteSession session, params string[] tables)
-        {
-            _session = session;
-            _tables = [.. tables.Select(t => (t, 0L))];
-            AfterOthers(haveChanged: true);
-            session.Add(this);
-        }
-
-        /// <summary>To be called once, after the last row.</summary>
-        public void End()
-        {
-            _session.Remove(this);
-            BeforeOthers();
-        }
-
-        /// <summary>Begins after the rows that are there now.</summary>
-        public void AfterOthers(bool haveChanged)
-        {
-            for (var i = 0; i < _tables.Length; i++)
-                _tables[i].Before = Last(_tables[i].Table);
-            // A row deleted by the same step could get its id again; then each row is recorded by itself.
-            var step = _session.Count("select step_id from undo_recording");
-            _isOn = step > 0 && Array.TrueForAll(_tables, t => _session.Count($"select coalesce(max(row_id), 0) from undo_{t.Table} where step_id = @step", ("step", step)) <= t.Before);
-            if (_isOn)
-                _session.Execute("update undo_recording set in_ranges = in_ranges + 1");
-        }
-
-        /// <summary>Records the rows that came since.</summary>
-        public void BeforeOthers()
-        {
-            if (!_isOn)
-                return;
-            foreach (var (table, before) in _tables)
-            {
-                var last = Last(table);
-                if (last > before)
-                {
-                    _session.Execute(
-                        "insert or replace into undo_range (step_id, table_name, first_id, last_id) select step_id, @table, @first, @last from undo_recording where step_id is not null",
-                        ("table", table), ("first", before + 1), ("last", last));
-                }
-            }
-
-            _session.Execute("update undo_recording set in_ranges = in_ranges - 1");
-        }
-
-        private long Last(string table) => _session.Count($"select max(rowid) from {table}");
-    }
+        session.Count($"select exists ({PartsOfJob})", ("job", jobId)) == 1;
 
     private static void Record(WriteSession session, long? step) => session.Execute("update undo_recording set step_id = @step, in_ranges = 0", ("step", step));
 
@@ -434,15 +283,10 @@ public static class UndoLog
     /// <summary>Puts the images of a step back, and keeps the rows as they are in their place.</summary>
     private static void PutBack(WriteSession session, long step)
     {
-        foreach (var table in Tables.RecordedOnes)
-            PutBack(session, step, table);
-    }
-
-    private static void PutBack(WriteSession session, long step, TableRule table)
-    {
         session.IsReplay = true;
         session.Execute("pragma defer_foreign_keys = on; create temp table if not exists undo_row (row_id integer primary key, is_new integer not null);");
-        Restore(session, table, step);
+        foreach (var table in Tables.RecordedOnes)
+            Restore(session, table, step);
     }
 
     /// <summary>Puts the images of one table back, and keeps the rows as they are in their place.</summary>

@@ -46,7 +46,7 @@ public sealed class StartTests : IDisposable
         var page = await Root("result_part");
         damaged[(page - 1) * 4096] ^= 0x55;
         await System.IO.File.WriteAllBytesAsync(File, damaged);
-        await Ends("The project file is damaged. Put a backup of it in its place. What can still be read: 2 rows of keyword", _server.Port);
+        await Ends("The project file is damaged. Put a backup of it in its place. What can still be read: 2 keywords", _server.Port);
         await System.IO.File.WriteAllTextAsync(File, "no database");
         await Ends("The project file is damaged. Put a backup of it in its place. Nothing can be read of it.", _server.Port);
         await System.IO.File.WriteAllBytesAsync(File, sound);
@@ -72,7 +72,7 @@ public sealed class StartTests : IDisposable
         await _server.Start();
         for (var i = 0; i < 100 && (await _server.Get("project")).GetProperty("damage").ValueKind == System.Text.Json.JsonValueKind.Null; i++)
             await Task.Delay(100);
-        Assert.StartsWith("The project file is damaged. Put a backup of it in its place. What can still be read: 2 rows of keyword", Text(await _server.Get("project"), "damage"), StringComparison.Ordinal);
+        Assert.StartsWith("The project file is damaged. Put a backup of it in its place. What can still be read: 2 keywords", Text(await _server.Get("project"), "damage"), StringComparison.Ordinal);
     }
 
     [Fact]

@@ -238,7 +238,7 @@ public static class ClusterStore
         session.Touch(Data.Clusters);
         session.Touch(Data.PageMap);
         var before = Memberships(session);
-        var added = before.Count == 0 ? new UndoLog.Ranges(session, "cluster", "cluster_member") : null;
+        var added = before.Count == 0 ? new UndoRanges(session, "cluster", "cluster_member") : null;
         var last = session.Count("select seq from sqlite_sequence where name = 'cluster'");
         using var insert = new RowBuffer(session, "insert or fail into cluster (cluster_id, primary_keyword_id)", 8, 2);
         using var update = session.Command(

@@ -72,7 +72,7 @@ public static class ComputedFindings
         else
             Write();
 
-        var added = new UndoLog.Ranges(session, "finding_seen");
+        var added = new UndoRanges(session, "finding_seen");
         using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0")
         {
             OnConflict =

@@ -57,9 +57,6 @@ public static class JobStore
         return message;
     }
 
-    public static void SetStep(WriteSession session, JobId jobId, UndoStepId stepId) =>
-        session.Execute("update job set step_id = @step where job_id = @id", ("id", jobId), ("step", stepId));
-
     /// <returns>The newest jobs of a kind, newest first.</returns>
     public static IReadOnlyList<JobRow> Newest(Session session, string kind, int count) => session.List(
         $"select {Columns} from job where kind = @kind order by job_id desc limit @count", Read, ("kind", kind), ("count", count));

@@ -320,7 +320,7 @@ public static class KeywordStore
 
         private readonly WriteSession _session;
         private readonly KeywordReader _reader;
-        private readonly UndoLog.Ranges _added;
+        private readonly UndoRanges _added;
         private readonly SqliteCommand _keyword;
         private readonly SqliteCommand _value;
         private readonly Dictionary<string, (KeywordId Id, string Form)> _aliases = new(StringComparer.Ordinal);
@@ -336,7 +336,7 @@ public static class KeywordStore
         {
             _session = session;
             _reader = ProjectStore.Reader(session);
-            _added = new UndoLog.Ranges(session, "keyword", "keyword_value");
+            _added = new UndoRanges(session, "keyword", "keyword_value");
             _keyword = session.Command(
                 """
                 insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)

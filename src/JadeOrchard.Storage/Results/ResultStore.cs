@@ -338,7 +338,7 @@ public static class ResultStore
         private readonly string _now;
         private readonly KeywordStore.Writer _keywords;
         private readonly ListWriter _writer;
-        private readonly UndoLog.Ranges _added;
+        private readonly UndoRanges _added;
         private readonly Dictionary<string, KeywordId> _keywordIds = new(StringComparer.Ordinal);
         private readonly Dictionary<(KeywordId Keyword, int Day), ResultListId> _begun = [];
         private readonly HashSet<ResultListId> _withResults = [];
@@ -355,7 +355,7 @@ public static class ResultStore
             _today = DateOnly.FromDateTime(now.UtcDateTime);
             _now = SourceStore.Iso(now);
             _keywords = new KeywordStore.Writer(session, sourceId, now);
-            _added = new UndoLog.Ranges(session, "result_list");
+            _added = new UndoRanges(session, "result_list");
             _writer = new ListWriter(session, new UrlIds());
             Look();
             session.Add(this);

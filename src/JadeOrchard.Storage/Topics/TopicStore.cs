@@ -166,7 +166,7 @@ public static class TopicStore
         session.Execute("create temp table if not exists topic_of (cluster_id integer primary key, topic_id integer not null); delete from temp.topic_of;");
         using var move = new RowBuffer(session, "insert or fail into temp.topic_of (cluster_id, topic_id)", 8, 2);
         using var add = new RowBuffer(session, "insert or fail into topic (topic_id, pillar_cluster_id)", 8, 2);
-        var added = new UndoLog.Ranges(session, "topic");
+        var added = new UndoRanges(session, "topic");
         var last = session.Count("select seq from sqlite_sequence where name = 'topic'");
         var heirs = new Dictionary<TopicId, Dictionary<TopicId, int>>();
         var kept = new HashSet<TopicId>();
