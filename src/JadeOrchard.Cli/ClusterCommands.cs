@@ -38,14 +38,15 @@ internal static class ClusterCommands
     }
 
     public static string Cluster(
-        string keywords, string results, ClusterSettings settings, bool rawUrls, string output, string? rejects)
+        string keywords, string results, ClusterSettings settings, bool rawUrls, string? previous, string? language, string output, string? rejects)
     {
-        var inputs = new Inputs(rawUrls);
+        var inputs = new Inputs(rawUrls, language: language);
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = Compared(inputs, settings);
+        var held = previous is null ? null : Previous(previous, inputs, settings, language);
         inputs.ForgetNames();
-        var (clustering, fits) = Grouped(inputs, lists, settings);
+        var (clustering, fits) = Grouped(inputs, lists, settings, held);
         inputs.Collect();
         Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
             clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
@@ -61,7 +62,59 @@ internal static class ClusterCommands
             })));
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
+            + (held is null ? "" : $" {clustering.HeldBack.Length} keywords stayed where they were though their results moved a little.")
             + Output.Rejects(inputs, rejects);
+    }
+
+    /// <summary>The clusters of a file, which are to hold; keywords that are not among these are passed over.</summary>
+    private static PreviousClusters Previous(string path, Inputs inputs, ClusterSettings settings, string? language)
+    {
+        if (settings.Rule != LinkingRule.Primary)
+            throw new TableFormatException("--previous goes with the rule primary: the others have no primaries that could hold a cluster.");
+        var names = new Names();
+        var (clusterOf, clusters) = ClusterFile.Read(path, names, f => KeywordNormalForm.Of(f, language));
+        var primaries = ClusterFile.Primaries(path, f => KeywordNormalForm.Of(f, language));
+        int[] of = [.. inputs.Keywords.Select(k => names.Find(k.NormalForm) is { } known ? clusterOf[known] : -1)];
+        var indexOf = inputs.Keywords.Select((k, i) => (k.NormalForm, i)).ToDictionary(k => k.NormalForm, k => k.i, StringComparer.Ordinal);
+        // Where the primary is not given or is gone, the first keyword takes its place.
+        var first = KeywordOrder.Of(inputs.Keywords).Where(k => of[k] >= 0).GroupBy(k => of[k]).ToDictionary(g => g.Key, g => g.First());
+        return new PreviousClusters(
+            of, [.. Enumerable.Range(0, clusters.Count).Select(c => primaries.TryGetValue(clusters[c], out var primary) && indexOf.TryGetValue(primary, out var known) ? known : first.GetValueOrDefault(c, 0))],
+            settings.Hysteresis);
+    }
+
+    /// <summary>How many results two captures of the same keywords share, and what that alone does to clusters.</summary>
+    public static string Noise(string[] results, string? keywords, ClusterSettings settings, string? output, string? rejects)
+    {
+        if (results.Length != 2)
+            throw new TableFormatException($"--results is to be given twice, with two captures of the same keywords, not {results.Length} times.");
+        var inputs = new Inputs(rawUrls: false);
+        if (keywords is not null)
+            inputs.ReadKeywords(keywords);
+        inputs.ReadResults(results[0], addKeywords: true);
+        var (lists, again) = inputs.ListsAnd(results[1]);
+        var (first, second) = (settings.Compared(lists, inputs.UrlIdentities), settings.Compared(again, inputs.UrlIdentities));
+        var twice = Enumerable.Range(0, inputs.Keywords.Count).Where(k => first.IsCaptured(k) && second.IsCaptured(k))
+            .Select(k => (Keyword: k, Shared: Core.Results.Overlap.Count(first.Urls(k), second.Urls(k)), Length: Math.Max(first.Urls(k).Length, second.Urls(k).Length))).ToList();
+        if (output is not null)
+        {
+            Output.Write(output, ["keyword", "shared", "of"], twice.OrderBy(t => inputs.Keywords[t.Keyword].NormalForm, StringComparer.Ordinal)
+                .Select(t => new object?[] { inputs.Keywords[t.Keyword].Phrase, t.Shared, t.Length }));
+        }
+
+        var (before, after) = (Clustering.Of(inputs.Keywords, first, settings), Clustering.Of(inputs.Keywords, second, settings));
+        var clusterOf = before.ClusterOf(inputs.Keywords.Count);
+        var held = Clustering.Of(inputs.Keywords, second, settings, previous: new PreviousClusters(clusterOf, [.. before.Clusters.Select(c => c.Primary)], settings.Hysteresis));
+        string Moved(Clustering again)
+        {
+            var both = twice.Select(t => t.Keyword).ToHashSet();
+            int[] Only(int[] of) => [.. of.Select((c, k) => both.Contains(k) ? c : -1)];
+            var moved = ClusteringComparison.Of(Only(clusterOf), Only(again.ClusterOf(inputs.Keywords.Count))).Moved.Length;
+            return string.Create(CultureInfo.InvariantCulture, $"{(both.Count == 0 ? 0 : 100.0 * moved / both.Count):0.#} %");
+        }
+
+        return Core.Clusters.Noise.Of([.. twice.Select(t => (t.Shared, t.Length))]).On(before, first, settings.MinOverlap).Says
+            + (twice.Count == 0 ? "" : $" Grouped again from scratch, {Moved(after)} of them change cluster; with --previous, {Moved(held)}.") + Output.Rejects(inputs, rejects);
     }
 
     /// <summary>By itself, so that nothing here holds on to the names of URLs once they are forgotten.</summary>
@@ -69,12 +122,12 @@ internal static class ClusterCommands
     private static ResultLists Compared(Inputs inputs, ClusterSettings settings) => settings.Compared(inputs.Lists(), inputs.UrlIdentities);
 
     /// <summary>By itself, so that the index, which takes most, is let go of before anything is written.</summary>
-    private static (Clustering Clustering, KeywordFit[] Fits) Grouped(Inputs inputs, ResultLists lists, ClusterSettings settings)
+    private static (Clustering Clustering, KeywordFit[] Fits) Grouped(Inputs inputs, ResultLists lists, ClusterSettings settings, PreviousClusters? previous)
     {
         var order = Task.Run(() => KeywordOrder.Of(inputs.Keywords));
         var index = new OverlapIndex(lists, settings.MinOverlap);
         var postings = Task.Run(() => new UrlPostings(lists));
-        var clustering = Clustering.Of(order.GetAwaiter().GetResult(), lists, index, settings.Rule).AtLeast(settings.Smallest);
+        var clustering = Clustering.Of(order.GetAwaiter().GetResult(), lists, index, settings.Rule, previous: previous, shortLists: settings.ShortLists).AtLeast(settings.Smallest);
         inputs.Collect();
         var clusters = clustering.Clusters;
         return (clustering, ClusterFits.Of(
@@ -104,8 +157,8 @@ internal static class ClusterCommands
     public static string Compare(string first, string second, string? output)
     {
         var keywords = new Names();
-        var ofFirst = Assigned(first, keywords);
-        var ofSecond = Assigned(second, keywords);
+        var ofFirst = ClusterFile.Read(first, keywords);
+        var ofSecond = ClusterFile.Read(second, keywords);
         int[] a = Indexes(ofFirst), b = Indexes(ofSecond);
         var both = Enumerable.Range(0, keywords.Count).Count(k => a[k] >= 0 && b[k] >= 0);
         var comparison = ClusteringComparison.Of(a, b);
@@ -125,25 +178,6 @@ internal static class ClusterCommands
 
         int[] Indexes((Dictionary<int, int> ClusterOf, Names Names) assigned) =>
             [.. Enumerable.Range(0, keywords.Count).Select(k => assigned.ClusterOf.GetValueOrDefault(k, -1))];
-    }
-
-    private static (Dictionary<int, int> ClusterOf, Names Names) Assigned(string path, Names keywords)
-    {
-        using var file = DelimitedFile.Open(path);
-        int Place(string column) => file.Header.Select(h => h.Trim().ToLowerInvariant()).ToList().IndexOf(column) is var at and >= 0
-            ? at
-            : throw new TableFormatException($"{path}: there is no column named {column}. The columns are: {string.Join(", ", file.Header)}.");
-        var (cluster, keyword) = (Place("cluster"), Place("keyword"));
-        var (clusterOf, names) = (new Dictionary<int, int>(), new Names());
-        foreach (var (line, row) in file.Rows())
-        {
-            if (row.Value is not { } fields || fields.Length <= Math.Max(cluster, keyword) || fields[cluster].Length == 0 || fields[keyword].Length == 0)
-                throw new TableFormatException($"{path}, line {line}: {row.Rejected?.Reason ?? "a cluster and a keyword are needed."}");
-            if (!clusterOf.TryAdd(keywords.IndexOf(fields[keyword]), names.IndexOf(fields[cluster])))
-                throw new TableFormatException($"{path}, line {line}: '{fields[keyword]}' is in the file twice; a keyword has one cluster.");
-        }
-
-        return (clusterOf, names);
     }
 
     private static string Code(LinkingRule rule) => rule == LinkingRule.EveryPair ? "every-pair" : rule.ToString().ToLowerInvariant();

@@ -21,13 +21,14 @@ internal sealed record SiteInput(
 /// <summary>What a command reads: keywords, result lists and pages, by index, with the rows that were rejected.</summary>
 /// <param name="rawUrls">URLs are compared as they are given.</param>
 /// <param name="keepCaptured">The URLs as they were captured are wanted too, for pages of the site that no file names.</param>
-internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
+/// <param name="language">That of the market, two letters.</param>
+internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? language = null)
 {
     private Names _keywordNames = new();
     private Names _urls = new();
     private readonly List<Keyword> _keywords = [];
     private readonly Dictionary<int, string> _urlsAsCaptured = [];
-    private readonly ResultLists.Builder _results = new();
+    private ResultLists.Builder _results = new();
     private readonly List<(string File, RejectedRow Row)> _rejected = [];
 
     public IReadOnlyList<Keyword> Keywords => _keywords;
@@ -46,6 +47,16 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
         _urls.Close();
         Collect();
         return _results.Build(_keywords.Count, _urls);
+    }
+
+    /// <summary>The result lists, and those of another file for the same keywords. To be called once, after all was read.</summary>
+    public (ResultLists Lists, ResultLists Others) ListsAnd(string path)
+    {
+        var first = _results;
+        _results = new ResultLists.Builder();
+        ReadResults(path, addKeywords: false);
+        _urls.Close();
+        return (first.Build(_keywords.Count, _urls), _results.Build(_keywords.Count, _urls));
     }
 
     /// <summary>Lets go of what only reading needs: with a million keywords the names of URLs take more than all else. Nothing can be read afterwards.</summary>
@@ -71,7 +82,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     public void ReadKeywords(string path)
     {
         using var file = DelimitedFile.Open(path);
-        foreach (var keyword in Accepted(path, ReadAhead.Of(KeywordTable.Read(file, ColumnMapping.ByName(TableKind.Keywords, file.Header)))))
+        foreach (var keyword in Accepted(path, ReadAhead.Of(KeywordTable.Read(file, ColumnMapping.ByName(TableKind.Keywords, file.Header), language))))
         {
             var index = _keywordNames.IndexOf(keyword.NormalForm);
             if (index == _keywords.Count)
@@ -80,6 +91,20 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
                 _keywords[index] = _keywords[index].UpdatedBy(keyword);
         }
     }
+
+    /// <summary>Takes phrases in as keywords of which nothing else is known.</summary>
+    public void AddPhrases(IEnumerable<string> phrases)
+    {
+        foreach (var phrase in phrases)
+        {
+            var form = KeywordNormalForm.Of(phrase, language);
+            if (form.Length > 0 && _keywordNames.IndexOf(form) == _keywords.Count)
+                _keywords.Add(new Keyword(phrase.Trim(), form));
+        }
+    }
+
+    /// <returns>The keyword of a phrase; null where there is none.</returns>
+    public int? IndexOf(string phrase) => _keywordNames.Find(KeywordNormalForm.Of(phrase, language));
 
     /// <summary>Puts the keywords into the order of their normal forms, which decides between equals. To be called before results are read.</summary>
     public void SortKeywords()
@@ -96,7 +121,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
     {
         using var file = DelimitedFile.Open(path);
         var unknown = new HashSet<string>(StringComparer.Ordinal);
-        var table = new ResultTable(UrlFolds.All, rawUrls);
+        var table = new ResultTable(UrlFolds.All, rawUrls, language);
         var mapping = ColumnMapping.ByName(TableKind.Results, file.Header);
         using var plain = mapping.Missing.Count == 0 ? PlainResults.Open(file, path, mapping, table) : null;
         if (plain is not null)
@@ -251,7 +276,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
         if (performance is not null)
         {
             using var file = DelimitedFile.Open(performance);
-            foreach (var row in Accepted(performance, new PerformanceTable(site).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
+            foreach (var row in Accepted(performance, new PerformanceTable(site, language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
             {
                 KeepFirst(urls, row.Identity, row.Url);
                 input.Add(row);
@@ -267,6 +292,16 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false)
             placeOf[order[place]] = place;
         var (sums, queries) = input.Build(form => _keywordNames.Find(form), identity => placeOf[names.Find(identity)!.Value], _keywords.Count, pages.Count);
         return new SiteInput([.. order.Select(p => pages[p])], [.. order.Select(p => texts[p])], [.. pageOfUrl.Select(p => p < 0 ? -1 : placeOf[p])], sums, queries);
+    }
+
+    /// <returns>What each query of a file of search performance got, whatever pages it names.</returns>
+    public IReadOnlyList<FormFigures> ReadQueries(string path)
+    {
+        var input = new PerformanceInput();
+        using var file = DelimitedFile.Open(path);
+        foreach (var row in Accepted(path, new PerformanceTable(new OwnSite(null), language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
+            input.Add(row);
+        return input.Build(_ => null, _ => 0, 0, 1).Queries;
     }
 
     private IEnumerable<T> Accepted<T>(string path, IEnumerable<TableRow<T>> rows)

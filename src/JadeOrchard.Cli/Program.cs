@@ -15,12 +15,20 @@ var site = new Option<string>("--site") { Required = true, Description = "Host o
 var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };
 var rejects = new Option<string?>("--rejects") { Description = "A CSV file for the rejected rows." };
 var brands = new Option<string[]>("--brand") { Description = "A brand term beside the site's own name; may be given several times.", AllowMultipleArgumentsPerToken = false };
-var language = new Option<string>("--language") { DefaultValueFactory = _ => "en", Description = "Two-letter code of the pages' language." };
+var language = new Option<string>("--language") { DefaultValueFactory = _ => "en", Description = "Two-letter code of the language of keywords and pages." };
+var map = new Option<string?>("--map") { Description = "A CSV file of pages that are assigned: keyword, page. Without it pages are suggested, and nothing is said of assigned ones." };
+var signs = new Option<string?>("--signs") { Description = "A CSV file for the signs of the findings, one row each." };
 var depth = new Option<int>("--depth") { DefaultValueFactory = _ => new ClusterSettings().Depth, Description = "Positions that are compared." };
 var minOverlap = new Option<int>("--min-overlap") { DefaultValueFactory = _ => new ClusterSettings().MinOverlap, Description = "Shared results that link two keywords." };
 var rule = new Option<string>("--rule") { DefaultValueFactory = _ => "primary", Description = "primary, every-pair or chain." };
 var smallest = new Option<int>("--smallest") { DefaultValueFactory = _ => 1, Description = "Keywords that a cluster must have; smaller ones are left out." };
 var leaveOut = new Option<string[]>("--leave-out") { Description = "A host whose results are not compared; may be given several times.", AllowMultipleArgumentsPerToken = false };
+var perHost = new Option<int>("--per-host") { Description = "Results of one host that count in a list at most; 0 for all." };
+var shortLists = new Option<bool>("--short-lists") { Description = "Lists with few results need share no more than three fifths of the shorter one." };
+var previous = new Option<string?>("--previous") { Description = "Clusters that are to hold, as jade cluster wrote them: cluster, keyword, primary." };
+var hysteresis = new Option<int>("--hysteresis") { DefaultValueFactory = _ => new ClusterSettings().Hysteresis, Description = "Results that a keyword must share more with another primary to leave its cluster; with --previous." };
+var captures = new Option<string[]>("--results") { Required = true, Description = "Two captures of the same keywords; to be given twice.", AllowMultipleArgumentsPerToken = true };
+var anyKeywords = new Option<string?>("--keywords") { Description = "CSV or TSV with volumes, which decide about primaries." };
 var rawUrls = new Option<bool>("--raw-urls") { Description = "Compare URLs exactly as they are given." };
 var first = new Argument<string>("A.csv") { Description = "Clusters: cluster, keyword." };
 var second = new Argument<string>("B.csv") { Description = "Others of the same keywords." };
@@ -48,7 +56,9 @@ ClusterSettings Settings(ParseResult parsed)
         "chain" => LinkingRule.Chain,
         var other => throw new TableFormatException($"--rule must be primary, every-pair or chain, not '{other}'."),
     };
-    var settings = new ClusterSettings(parsed.GetValue(depth), parsed.GetValue(minOverlap), named, parsed.GetResult(smallest) is null ? 1 : parsed.GetValue(smallest), parsed.GetValue(leaveOut));
+    var settings = new ClusterSettings(parsed.GetValue(depth), parsed.GetValue(minOverlap), named, parsed.GetResult(smallest) is null ? 1 : parsed.GetValue(smallest), parsed.GetValue(leaveOut),
+        parsed.GetResult(perHost) is null ? 0 : parsed.GetValue(perHost), parsed.GetResult(shortLists) is not null && parsed.GetValue(shortLists),
+        parsed.GetResult(hysteresis) is null ? new ClusterSettings().Hysteresis : parsed.GetValue(hysteresis));
     return settings.Fault() is { } fault ? throw new TableFormatException(fault) : settings;
 }
 
@@ -57,16 +67,19 @@ int Depth(ParseResult parsed) =>
 
 SiteCommands.Arguments SiteArguments(ParseResult p) => new(
     p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(performance), p.GetValue(site)!, p.GetValue(language)!,
-    p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects));
+    p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects), p.GetResult(map) is null ? null : p.GetValue(map), p.GetResult(signs) is null ? null : p.GetValue(signs));
 
-Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, output, rejects];
+Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, output, rejects];
 var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
 root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
     [results, depth, minOverlap, leaveOut, rawUrls, output, rejects],
     p => ClusterCommands.Overlap(p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
 root.Subcommands.Add(Named("cluster", "Keywords gathered into clusters by overlap.",
-    [keywords, results, depth, minOverlap, rule, smallest, leaveOut, rawUrls, output, rejects],
-    p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+    [keywords, results, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, previous, hysteresis, language, rawUrls, output, rejects],
+    p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(previous), p.GetValue(language), p.GetValue(output)!, p.GetValue(rejects))));
+root.Subcommands.Add(Named("noise", "How much two captures of the same keywords differ, and what that alone does to clusters.",
+    [captures, anyKeywords, depth, minOverlap, changes, rejects],
+    p => ClusterCommands.Noise(p.GetValue(captures)!, p.GetValue(anyKeywords), Settings(p), p.GetValue(changes), p.GetValue(rejects))));
 root.Subcommands.Add(Named("sensitivity", "What each minimum overlap from 1 to 10 and each rule would make of the keywords.",
     [keywords, results, depth, rawUrls, output, rejects],
     p => ClusterCommands.Sensitivity(p.GetValue(keywords)!, p.GetValue(results)!, Depth(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
@@ -75,8 +88,22 @@ var compare = Named("compare", "How two files of clusters differ: adjusted Rand 
 compare.Arguments.Add(first);
 compare.Arguments.Add(second);
 root.Subcommands.Add(compare);
+var clusterFile = new Option<string>("--clusters") { Required = true, Description = "CSV of clusters: cluster, keyword, volume." };
+var resolution = new Option<double>("--resolution") { DefaultValueFactory = _ => JadeOrchard.Core.Topics.Topics.Resolution, Description = "How closely linked the clusters of a topic are at least, 0 to 1: more makes more and smaller topics." };
+root.Subcommands.Add(Named("topics", "Clusters gathered into topics, each with its pillar.",
+    [clusterFile, results, resolution, depth, language, output, rejects],
+    p => TopicCommands.Topics(p.GetValue(clusterFile)!, p.GetValue(results)!, p.GetValue(resolution), Depth(p), p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+var visits = new Option<string>("--performance") { Required = true, Description = "CSV or TSV of search performance: query, page, date, clicks, impressions, position." };
+root.Subcommands.Add(Named("curve", "The share of clicks at each position that the site's own search performance shows.",
+    [visits, brands, output, rejects], p => SiteCommands.Curve(p.GetValue(visits)!, p.GetValue(brands) ?? [], p.GetValue(output)!, p.GetValue(rejects))));
+var phrases = new Argument<string[]>("PHRASE") { Description = "Phrases, captured or not.", Arity = ArgumentArity.ZeroOrMore };
+var which = Named("which", "Which page of the site a phrase is for, by its words and by search performance.",
+    [pages, performance, site, language, changes, rejects],
+    p => SiteCommands.Which(p.GetValue(pages)!, p.GetValue(performance), p.GetValue(site)!, p.GetValue(language)!, p.GetValue(phrases) ?? [], p.GetValue(changes), p.GetValue(rejects)));
+which.Arguments.Add(phrases);
+root.Subcommands.Add(which);
 root.Subcommands.Add(Named("map", "The page of the site that is suggested for each cluster.", siteOptions, p => SiteCommands.Map(SiteArguments(p))));
-root.Subcommands.Add(Named("findings", "Cannibalization and uncovered clusters.", siteOptions, p => SiteCommands.Findings(SiteArguments(p))));
+root.Subcommands.Add(Named("findings", "What is to be decided: conflicts, what is uncovered, page gaps, twins, missing links, idle pages.", [.. siteOptions, map, signs], p => SiteCommands.Findings(SiteArguments(p))));
 
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])

@@ -14,7 +14,7 @@ internal static class SiteCommands
 {
     internal sealed record Arguments(
         string Keywords, string Results, string Pages, string? Performance, string Site, string Language, string[] Brands,
-        ClusterSettings Settings, string Output, string? Rejects);
+        ClusterSettings Settings, string Output, string? Rejects, string? Map = null, string? Signs = null);
 
     private sealed record Computed(
         Inputs Inputs, SiteInput Site, Clustering Clustering, ResultLists Lists, SiteText Text, ClickCurve Curve, BrandTerms Brands, IReadOnlyList<ClusterSuggestion> Suggestions);
@@ -45,7 +45,7 @@ internal static class SiteCommands
         var taken = computed.Suggestions.Select(s => s.Page).OfType<int>().ToHashSet();
         var findings = SiteFindings.In(new SiteFacts(
             inputs.Keywords, computed.Lists, computed.Clustering.Clusters,
-            [.. computed.Suggestions.Select(s => s.AsMapped(taken.Contains))],
+            Mapped(computed, [.. computed.Suggestions.Select(s => s.AsMapped(taken.Contains))], arguments.Map, arguments.Language),
             site.PageOfUrl, inputs.UrlIdentities, arguments.Settings, computed.Brands)
         {
             Curve = computed.Curve,
@@ -55,22 +55,124 @@ internal static class SiteCommands
             Titles = PageTitles.Of(site.Pages, computed.Brands, analysis),
             Language = arguments.Language,
         });
-        string? UrlOf(int? page) => page is { } p ? site.Pages[p].Url : null;
-        Output.Write(arguments.Output, ["kind", "cluster", "keyword", "page", "other_page", "at_stake"],
+        string UrlOf(int page) => site.Pages[page].Url;
+        string? PhraseOf(int? keyword) => keyword is { } k ? inputs.Keywords[k].Phrase : null;
+        Output.Write(arguments.Output, ["finding", "signs", "cluster", "keyword", "page", "other_pages", "at_stake", "confidence"],
             findings.Select(f => new object?[]
             {
-                f.Kind.Code(), f.Cluster + 1, f.Keyword is { } k ? inputs.Keywords[k].Phrase : null, UrlOf(f.Page), UrlOf(f.OtherPage), Math.Round(f.AtStake, 1),
+                f.Kind.Code(), string.Join(Separator, f.Signs.Select(s => s.Kind.Code()).Distinct()), string.Join(Separator, f.Clusters.Select(c => c.Cluster + 1)), PhraseOf(f.Keyword),
+                f.Pages.IsEmpty ? null : UrlOf(f.Pages[0]), string.Join(Separator, f.Pages.Skip(1).Select(UrlOf)), Math.Round(f.AtStake, 1), Math.Round(f.Confidence, 2),
             }));
-        return $"{findings.Length} findings on {computed.Clustering.Clusters.Length} clusters and {site.Pages.Count} pages."
+        if (arguments.Signs is { } path)
+        {
+            Output.Write(path, ["finding", "sign", "cluster", "other_cluster", "keyword", "page", "other_pages", "keywords", "at_stake"],
+                findings.SelectMany((f, i) => f.Signs.Select(s => new object?[]
+                {
+                    i + 1, s.Kind.Code(), s.Cluster + 1, s.OtherCluster + 1, PhraseOf(s.Keyword), s.Page is { } page ? UrlOf(page) : null, string.Join(Separator, s.Others.Select(UrlOf)),
+                    s.Facts.Count(x => x.Keyword is not null), Math.Round(s.AtStake, 1),
+                })));
+        }
+
+        var kinds = findings.GroupBy(f => f.Kind).Select(g => $"{g.Count()} {FindingText.Heading(g.Key).ToLowerInvariant()}");
+        return $"{findings.Length} findings on {computed.Clustering.Clusters.Length} clusters and {site.Pages.Count} pages{(findings.IsEmpty ? "" : $": {string.Join(", ", kinds)}")}."
             + Output.Rejects(inputs, arguments.Rejects);
     }
 
+    /// <summary>Between several values of one cell.</summary>
+    private const string Separator = " | ";
+
+    /// <summary>The page of each cluster: that of the file, decided, where it names one of its keywords; else the suggestion.</summary>
+    private static MappedPage[] Mapped(Computed computed, MappedPage[] map, string? path, string language)
+    {
+        if (path is null)
+            return map;
+        using var file = DelimitedFile.Open(path);
+        int Column(params string[] names) => names.Select(n => file.Header.ToList().FindIndex(h => h.Equals(n, StringComparison.OrdinalIgnoreCase))).FirstOrDefault(i => i >= 0, -1);
+        var (keyword, page) = (Column("keyword", "primary"), Column("page", "url"));
+        if (keyword < 0 || page < 0)
+            throw new TableFormatException($"{path}: wants the columns keyword (or primary) and page.");
+        var clusterOf = computed.Clustering.Clusters.SelectMany((c, i) => c.Members.Select(m => (computed.Inputs.Keywords[m].NormalForm, i))).ToDictionary(m => m.NormalForm, m => m.i, StringComparer.Ordinal);
+        var pageOf = new Dictionary<string, int>(StringComparer.Ordinal);
+        for (var p = 0; p < computed.Site.Pages.Count; p++)
+            pageOf[UrlIdentity.TryOf(computed.Site.Pages[p].Url, UrlFolds.All, out var identity) ? identity : computed.Site.Pages[p].Url] = p;
+        foreach (var (_, row) in file.Rows())
+        {
+            if (row.Value is not { } cells || cells.Length <= Math.Max(keyword, page) || !clusterOf.TryGetValue(KeywordNormalForm.Of(cells[keyword], language), out var cluster))
+                continue;
+            if (UrlIdentity.TryOf(cells[page], UrlFolds.All, out var identity) && pageOf.TryGetValue(identity, out var known))
+                map[cluster] = new MappedPage(known, IsDecided: true, IsPlanned: false);
+        }
+
+        return map;
+    }
+
+    /// <summary>Writes the click curve that search performance shows, position by position.</summary>
+    public static string Curve(string performance, string[] brands, string output, string? rejects)
+    {
+        var inputs = new Inputs(rawUrls: false);
+        var fit = CurveOf(inputs.ReadQueries(performance), new BrandTerms(brands));
+        Output.Write(output, ["position", "share", "queries", "weight_of_default"],
+            fit.Supports.Select(s => new object?[] { s.Position, Math.Round(s.Share, 5), s.Queries, Math.Round(s.WeightOfDefault, 3) }));
+        return (fit.IsFitted
+            ? $"Fitted to {fit.Clicks} clicks from {fit.Queries} queries."
+            : $"The default: {fit.Clicks} clicks from {fit.Queries} queries are too few; {CurveFit.FewestClicks} from {CurveFit.FewestQueries} are needed.") + Output.Rejects(inputs, rejects);
+    }
+
+    private static CurveFit CurveOf(IEnumerable<FormFigures> queries, BrandTerms brands) =>
+        CurveFit.Of(queries.Where(q => !brands.IsBrandQuery(q.NormalForm)).Select(q => q.Figures), ClickCurve.Default);
+
+    /// <summary>Which page of the site phrases are for, by its words and by search performance; nothing need be captured.</summary>
+    public static string Which(string pages, string? performance, string host, string language, string[] phrases, string? output, string? rejects)
+    {
+        var site = SiteOf(host);
+        if (phrases.Length == 0)
+            throw new TableFormatException("Name at least one phrase. Put quotes around phrases of several words.");
+        var inputs = new Inputs(rawUrls: false, keepCaptured: true, language);
+        inputs.AddPhrases(phrases);
+        var lists = inputs.Lists();
+        var input = inputs.ReadSite(pages, performance, site);
+        using var analysis = new TextAnalysis(language);
+        var text = new SiteText(input.Pages, [.. input.Texts.Select(t => t is null ? null : string.Join(' ', analysis.Stems(t)))], inputs.Keywords, analysis, language);
+        var candidates = new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, ClickCurve.Default);
+        var rows = phrases.Select(phrase =>
+        {
+            var keyword = inputs.IndexOf(phrase);
+            if (keyword is not { } k || candidates.Of(new Cluster(k, [k])) is not [var best, ..] || best.Strength < PageSuggestions.DoubtfulStrength)
+                return [phrase, null, 0, null, null, "no page of the site is about it"];
+            var figures = input.Performance.Of(k).ToArray().FirstOrDefault(f => f.Page == best.Page);
+            string[] facts =
+            [
+                .. new[]
+                {
+                    input.Pages[best.Page].Title is { } title ? $"title: {title}" : null,
+                    figures.Impressions > 0 ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{figures.Clicks} clicks of {figures.Impressions} impressions, average position {figures.Position:0.#}") : null,
+                    text.Mentions(best.Page, k) ? "mentions it" : $"does not say {string.Join(", ", text.Missing(best.Page, inputs.Keywords[k], analysis))}",
+                }.OfType<string>(),
+            ];
+            return new object?[]
+            {
+                phrase, input.Pages[best.Page].Url, Math.Round(best.Strength, 1), best.Text is { } t ? Math.Round(t, 3) : null, best.Performance is { } p ? Math.Round(p, 3) : null, string.Join("; ", facts),
+            };
+        }).ToList();
+        string[] columns = ["phrase", "page", "strength", "text", "performance", "facts"];
+        if (output is not null)
+        {
+            Output.Write(output, columns, rows);
+            return $"{rows.Count(r => r[1] is not null)} of {rows.Count} phrases have a page.{Output.Rejects(inputs, rejects)}";
+        }
+
+        using var stream = new MemoryStream();
+        TableOutput.WriteCsv(stream, columns, rows, forSpreadsheets: false);
+        return System.Text.Encoding.UTF8.GetString(stream.ToArray()).TrimStart('\uFEFF').TrimEnd();
+    }
+
+    private static OwnSite SiteOf(string host) =>
+        new OwnSite(host) is { Host.Length: > 0 } site ? site : throw new TableFormatException($"--site must be a host such as fenwater.example, not '{host}'.");
+
     private static Computed Compute(Arguments arguments)
     {
-        var site = new OwnSite(arguments.Site);
-        if (site.Host.Length == 0)
-            throw new TableFormatException($"--site must be a host such as fenwater.example, not '{arguments.Site}'.");
-        var inputs = new Inputs(rawUrls: false, keepCaptured: true);
+        var site = SiteOf(arguments.Site);
+        var inputs = new Inputs(rawUrls: false, keepCaptured: true, arguments.Language);
         inputs.ReadKeywords(arguments.Keywords);
         inputs.SortKeywords();
         inputs.ReadResults(arguments.Results, addKeywords: false);
@@ -79,7 +181,7 @@ internal static class SiteCommands
         var input = inputs.ReadSite(arguments.Pages, arguments.Performance, site);
         using var analysis = new TextAnalysis(arguments.Language);
         var brands = new BrandTerms([site.BrandName, .. arguments.Brands]);
-        var curve = CurveFit.Of(input.Queries.Where(q => !brands.IsBrandQuery(q.NormalForm)).Select(q => q.Figures), ClickCurve.Default).Curve;
+        var curve = CurveOf(input.Queries, brands).Curve;
         var text = new SiteText(input.Pages, [.. input.Texts.Select(t => t is null ? null : string.Join(' ', analysis.Stems(t)))], inputs.Keywords, analysis, arguments.Language);
         var suggestions = PageSuggestions.For(
             clustering.Clusters, inputs.Keywords, input.Pages, new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, curve));

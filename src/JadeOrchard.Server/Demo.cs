@@ -81,7 +81,7 @@ public static class Demo
         PageMapEndpoints.AcceptClear(project, MapFromDemand);
         Assign(Path.Combine(folder, "mapped.csv"), project);
         foreach (var cluster in project.Read(session => FindingStore.List(
-            session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.NoPage)).Rows))
+            session, new ListQuery(Sort: "demand", Descending: true, Offset: 4, Limit: PlannedPages), new FindingFilter(FindingKind.Uncovered)).Rows))
             PageMapEndpoints.PlanProposed(project, cluster.ClusterId!.Value);
         return true;
     }

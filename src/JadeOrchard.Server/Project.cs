@@ -276,8 +276,8 @@ public sealed class Project
         UndoLog.AsLayer(session, () => Chain.Run(derivation, () =>
         {
             own.HasImage = derivation.HasBoard;
-            // A large image is loaded while others write, before a step asks for it.
-            var isLarge = _snapshot?.Version != ProjectStore.ImageVersion(session) && (own.HasGivenWay || KeywordStore.Count(session) > LargeImage);
+            // A large image is loaded while others write, before a step asks for it; without clusters none does.
+            var isLarge = _snapshot?.Version != ProjectStore.ImageVersion(session) && (own.HasGivenWay || KeywordStore.Count(session) > LargeImage) && Board.HasClusters(session);
             session.GiveWay(isLarge ? () => Read((reader, image) => image.Text(reader)) : null);
             return own.TakeArrived();
         }));

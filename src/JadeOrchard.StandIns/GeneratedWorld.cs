@@ -8,7 +8,7 @@ namespace JadeOrchard.StandIns;
 /// <param name="Subjects">What pages are about: the clusters, in order.</param>
 /// <param name="Standings">Where the site's own pages stand, as search performance sees it.</param>
 /// <param name="Unlinked">Links that should be there and are not, from and to a page.</param>
-/// <param name="Mapped">Clusters that the planner gave a page that is about something else, by their head keyword.</param>
+/// <param name="Mapped">Clusters that the planner gave a page which no result speaks for, by their head keyword: one that is about something else, or stands nowhere yet.</param>
 public sealed record GeneratedWorld(
     IReadOnlyList<Keyword> Keywords,
     IReadOnlyList<GeneratedResult> Results,
@@ -44,7 +44,7 @@ public sealed record WorldSubject(int Topic, ScenarioCluster Cluster, IReadOnlyL
 public sealed record OwnStanding(Keyword Keyword, string Url, int Position, int? Turn)
 {
     /// <summary>Days of a turn.</summary>
-    public const int Spell = 21;
+    public const int Spell = 7;
 
     /// <summary>True where it is shown on a day.</summary>
     public bool IsShownOn(DateOnly day) => Turn is null || day.DayNumber / Spell % 2 == Turn;

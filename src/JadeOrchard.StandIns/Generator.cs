@@ -67,8 +67,17 @@ public sealed class Generator
             AddLists(plan);
         var pages = Pages();
         return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))],
-            _standings, Unlinked(), _plans.Where(p => p.Cluster.MappedTo is not null).ToDictionary(p => p.Head, p => Own(p.Cluster.MappedTo!)));
+            _standings, Unlinked(), _plans.Where(p => Assigned(p) is not null).ToDictionary(p => p.Head, p => Own(Assigned(p)!)));
     }
+
+    /// <summary>The page that the planner gave a cluster though no result speaks for it; null for none.</summary>
+    private string? Assigned(ClusterPlan plan) =>
+        plan.Cluster.MappedTo ?? (!plan.Cluster.Stands || plan.Cluster.Second?.Plants == "wrong-page-ranks" || SaysNothingOf(plan) is not null ? plan.Cluster.Page : null);
+
+    /// <summary>A page says most of what people call its subject, but nobody says "pdf". Where it stands at the top all the same, nothing is missed.</summary>
+    private Keyword? SaysNothingOf(ClusterPlan plan) =>
+        plan.Cluster is { Page: not null, Brand: false, Kind: "what" } cluster && (!cluster.Stands || plan.OwnPosition > ClickCurve.TargetPosition + 1)
+        && _keywords.TryGetValue(Phrases.Keyword("{0} pdf", cluster), out var pdf) && pdf.Volume > 0 && plan.Phrases.Contains(pdf.Phrase) ? pdf : null;
 
     /// <summary>Each cluster draws from its own stream, so that a change to one leaves the others as they are.</summary>
     private Random RandomFor(int topic, int cluster) => new(unchecked((((_seed * 397) ^ topic) * 397) ^ cluster));
@@ -346,9 +355,8 @@ public sealed class Generator
         foreach (var plan in _plans)
         {
             var (cluster, head) = (plan.Cluster, plan.Head);
-            // A page says most of what people call its subject, but nobody says "pdf". Where it stands at the top all the same, nothing is missed.
-            if (cluster is { Page: not null, Brand: false, Kind: "what" } && (!cluster.Stands || plan.OwnPosition > ClickCurve.TargetPosition + 1) && _keywords.TryGetValue(Phrases.Keyword("{0} pdf", cluster), out var pdf) && pdf.Volume > 0 && plan.Phrases.Contains(pdf.Phrase))
-                yield return new("missing-on-page", head, Own(cluster.Page), "", false, "its text never says pdf");
+            if (SaysNothingOf(plan) is not null)
+                yield return new("missing-on-page", head, Own(cluster.Page!), "", false, "its text never says pdf");
             if (cluster is { Page: null, MappedTo: null } && plan.Phrases.Any(p => Questions.IsQuestion(KeywordWords.Padded(p), _scenario.Site.Language)))
                 yield return new("open-question", head, "", "", false, "people ask, and no page is about it");
             var page = cluster.Page is { } path ? Own(path) : "";
@@ -400,8 +408,9 @@ public sealed class Generator
                 yield return new("rivals-in-results", head, page, Own(deep), true, "the other page stands once, at position 34");
         }
 
+        var supports = _plans.Where(p => p.Cluster.Supports is not null).Select(p => Own(p.Cluster.Page!)).ToHashSet(StringComparer.Ordinal);
         foreach (var (from, to) in Unlinked())
-            yield return new("unlinked-support", "", from, to, false, "a pillar and its support do not link to each other");
+            yield return new(supports.Contains(from) ? "support-to-pillar" : "pillar-to-support", "", from, to, false, "a pillar and its support do not link to each other");
         foreach (var twins in _scenario.Twins)
             yield return new("twin-titles", "", Own(twins[0]), Own(twins[1]), false, "two pages with the same title");
         foreach (var orphan in _scenario.Orphans)

@@ -178,8 +178,9 @@ public static class ProjectStore
     public static void RaiseEvidenceVersion(WriteSession session) => session.Execute("update evidence set version = version + 1");
 
     public static ClusterSettings Grouping(Session session) => session.First(
-        "select depth, min_overlap, linking_rule, smallest, left_out_hosts from grouping",
-        r => new ClusterSettings(r.GetInt32(0), r.GetInt32(1), r.Enum<LinkingRule>(2), r.GetInt32(3), r.GetString(4).Split('\n', StringSplitOptions.RemoveEmptyEntries)))!;
+        "select depth, min_overlap, linking_rule, smallest, left_out_hosts, coalesce(per_host, 0), coalesce(short_lists, 0), hysteresis from grouping",
+        r => new ClusterSettings(r.GetInt32(0), r.GetInt32(1), r.Enum<LinkingRule>(2), r.GetInt32(3), r.GetString(4).Split('\n', StringSplitOptions.RemoveEmptyEntries), r.GetInt32(5), r.GetInt32(6) == 1,
+            r.IntOrNull(7) ?? new ClusterSettings().Hysteresis))!;
 
     /// <returns>The list that was grouped; null for all keywords, or where it is gone.</returns>
     public static ListId? GroupedList(Session session) => session.IdOrNull<ListId>("select l.list_id from grouping g join list l on l.list_id = g.list_id");
@@ -196,10 +197,10 @@ public static class ProjectStore
         session.Execute(
             """
             update grouping
-            set depth = @depth, min_overlap = @overlap, linking_rule = @rule, smallest = @smallest, left_out_hosts = @hosts, list_id = @list, grouped_at = @now
+            set depth = @depth, min_overlap = @overlap, linking_rule = @rule, smallest = @smallest, left_out_hosts = @hosts, per_host = @per_host, short_lists = @short, hysteresis = @hysteresis, list_id = @list, grouped_at = @now
             """,
             ("depth", settings.Depth), ("overlap", settings.MinOverlap), ("rule", settings.Rule.Stored()), ("smallest", settings.Smallest),
-            ("hosts", string.Join('\n', settings.LeftOutHosts)), ("list", listId), ("now", now.UtcDateTime.ToString("O")));
+            ("hosts", string.Join('\n', settings.LeftOutHosts)), ("per_host", (long)settings.PerHost), ("short", settings.ShortLists ? 1L : 0L), ("hysteresis", (long)settings.Hysteresis), ("list", listId), ("now", now.UtcDateTime.ToString("O")));
         session.Touch(Data.Grouping);
     }
 }

@@ -167,7 +167,7 @@ public sealed class JadeTests : IDisposable
         }
 
         var straight = Run(rows => rows);
-        Assert.True(straight.Findings.Count(b => b == '\n') > 20);
+        Assert.True(straight.Findings.Count(b => b == '\n') > 8);
         foreach (var other in new[] { Run(rows => rows.AsEnumerable().Reverse()), Run(rows => rows.OrderBy(_ => random.Next())) })
         {
             Assert.Equal(Text(straight.Map), Text(other.Map));
@@ -234,10 +234,116 @@ public sealed class JadeTests : IDisposable
 
         Assert.Equal(0, _jade.Run(["findings", .. inputs, "--out", "findings.csv"]).Status);
         var findings = _jade.Read("findings.csv");
-        Assert.Equal(["kind", "cluster", "keyword", "page", "other_page", "at_stake"], findings[0]);
+        Assert.Equal(["finding", "signs", "cluster", "keyword", "page", "other_pages", "at_stake", "confidence"], findings[0]);
         Assert.Equal(
-            ["rivals-in-results 1 https://fenwater.example/dry-suits https://fenwater.example/guide", "no-page 2  ", "absent 2  "],
-            findings.Skip(1).OrderBy(f => f[1], StringComparer.Ordinal).ThenByDescending(f => f[0], StringComparer.Ordinal).Select(f => $"{f[0]} {f[1]} {f[3]} {f[4]}"));
+            ["conflict [rivals-in-results] 1 https://fenwater.example/dry-suits https://fenwater.example/guide", "uncovered [no-page | absent] 2  "],
+            findings.Skip(1).Select(f => $"{f[0]} [{f[1]}] {f[2]} {f[4]} {f[5]}"));
+
+        // One row for each sign, and gaps of pages that are said to be assigned.
+        Assert.Equal(0, _jade.Run(["findings", .. inputs, "--out", "findings.csv", "--signs", "signs.csv"]).Status);
+        var signs = _jade.Read("signs.csv");
+        Assert.Equal(["finding", "sign", "cluster", "other_cluster", "keyword", "page", "other_pages", "keywords", "at_stake"], signs[0]);
+        Assert.Equal(["1 rivals-in-results", "2 no-page", "2 absent"], signs.Skip(1).Select(x => $"{x[0]} {x[1]}"));
+        _jade.Write("map2.csv", "keyword,page\nroll a kayak,https://fenwater.example/guide\n");
+        Assert.Equal(0, _jade.Run(["findings", .. inputs, "--out", "findings.csv", "--map", "map2.csv"]).Status);
+        Assert.Contains(_jade.Read("findings.csv"), f => f[0] == "page-gap" && f[1].Contains("absent", StringComparison.Ordinal) && f[4] == "https://fenwater.example/guide");
+    }
+
+    /// <summary>Two captures of subjects that shade into each other: measured, and held by the clusters of the first.</summary>
+    [Fact]
+    public void ClustersHoldWhereResultsMerelyTremble()
+    {
+        var random = new Random(5);
+        List<(string Keyword, double Subject)> keywords = [.. Enumerable.Range(0, 600).Select(i => ($"kw {i}", random.NextDouble() * 480))];
+        List<int> Drawn(double subject, List<int> list)
+        {
+            while (list.Count < 10)
+            {
+                var url = (int)(subject + ((random.NextDouble() + random.NextDouble() + random.NextDouble() - 1.5) * 12));
+                if (!list.Contains(url))
+                    list.Add(url);
+            }
+
+            return list;
+        }
+
+        var first = keywords.ToDictionary(k => k.Keyword, k => Drawn(k.Subject, []));
+        var second = keywords.ToDictionary(k => k.Keyword, k => Drawn(k.Subject, [.. first[k.Keyword].Where(_ => random.NextDouble() > 0.14)]));
+        _jade.Write("k.csv", "keyword,volume\n" + string.Concat(keywords.Select((k, i) => $"{k.Keyword},{(i * 7919) % 1000}\n")));
+        foreach (var (name, lists) in new[] { ("a.csv", first), ("b.csv", second) })
+            _jade.Write(name, "keyword,position,url\n" + string.Concat(lists.SelectMany(l => l.Value.Select((u, i) => $"{l.Key},{i + 1},https://s.example/{u}\n"))));
+        string[] Cluster(string results, params string[] more) => ["cluster", "--keywords", "k.csv", "--results", results, .. more];
+        Assert.Equal(0, _jade.Run(Cluster("a.csv", "--out", "ca.csv")).Status);
+        Assert.Equal(0, _jade.Run(Cluster("b.csv", "--out", "free.csv")).Status);
+        Assert.Equal(0, _jade.Run(Cluster("b.csv", "--previous", "ca.csv", "--out", "held.csv")).Status);
+        int Moved(string file) => int.Parse(System.Text.RegularExpressions.Regex.Match(_jade.Run("compare", "ca.csv", file).Output, @"; (\d+) moved").Groups[1].Value, System.Globalization.CultureInfo.InvariantCulture);
+        Assert.InRange(Moved("held.csv"), 0, 0.15 * keywords.Count);
+        Assert.True(Moved("free.csv") > 2 * Moved("held.csv"));
+
+        var (status, says, _) = _jade.Run("noise", "--results", "a.csv", "--results", "b.csv", "--keywords", "k.csv", "--out", "noise.csv");
+        Assert.Equal(0, status);
+        Assert.Matches(@"^Two captures of 600 keywords share [89]\.\d of 10 results; that alone could move about \d+ % of the keywords\. Grouped again from scratch, \d+(\.\d)? % of them change cluster; with --previous, \d+(\.\d)? %\.", says);
+        Assert.Equal(["keyword", "shared", "of"], _jade.Read("noise.csv")[0]);
+        Assert.Equal(601, _jade.Read("noise.csv").Count);
+        Assert.Equal(2, _jade.Run("noise", "--results", "a.csv").Status);
+        Assert.Equal(2, _jade.Run(Cluster("b.csv", "--rule", "chain", "--previous", "ca.csv", "--out", "x.csv")).Status);
+    }
+
+    [Fact]
+    public void ClustersAreGatheredIntoTopics()
+    {
+        // Three topics of four clusters each, which share results of their topic; a site that ranks for everything.
+        var (clusters, results) = (new System.Text.StringBuilder("cluster,keyword,volume\n"), new System.Text.StringBuilder("keyword,position,url\n"));
+        for (var k = 0; k < 120; k++)
+        {
+            var (topic, cluster) = (k / 40, k / 10);
+            clusters.Append(System.Globalization.CultureInfo.InvariantCulture, $"c{cluster},w{k},{200 - k}\n");
+            foreach (var (url, i) in new[] { $"all.example/{k % 3}", $"t{topic}.example/{k % 4}", $"t{topic}.example/{4 + (k % 3)}", $"c{cluster}.example/a", $"c{cluster}.example/b", $"c{cluster}.example/{k % 5}" }.Select((u, i) => (u, i)))
+                results.Append(System.Globalization.CultureInfo.InvariantCulture, $"w{k},{i + 1},https://{url}\n");
+        }
+
+        _jade.Write("c.csv", clusters.ToString());
+        _jade.Write("r.csv", results.ToString());
+        Assert.Equal("3 topics of 12 clusters.\n", _jade.Run("topics", "--clusters", "c.csv", "--results", "r.csv", "--out", "t.csv").Output);
+        var topics = _jade.Read("t.csv");
+        Assert.Equal(["topic", "theme", "cluster", "primary", "pillar"], topics[0]);
+        Assert.All(topics.Skip(1).GroupBy(t => t[0]), g => Assert.Single(g.Select(t => int.Parse(t[2].AsSpan(1), System.Globalization.CultureInfo.InvariantCulture) / 4).Distinct()));
+        Assert.Equal(3, topics.Count(t => t[4] == "yes"));
+        Assert.Equal(2, _jade.Run("topics", "--clusters", "c.csv", "--results", "r.csv", "--resolution", "0", "--out", "t.csv").Status);
+    }
+
+    [Fact]
+    public void AnyPhraseFindsItsPageWithoutBeingCaptured()
+    {
+        _jade.Write("p.csv", "url,title,h1,text\nhttps://f.example/dolly,Kayak dolly,Kayak dolly,A dolly carries a kayak\nhttps://f.example/licence,Do you need a licence?,Licence,You need a licence on rivers\nhttps://f.example/suits,Dry suits,Dry suits,Warm\n");
+        _jade.Write("s.csv", "query,page,date,clicks,impressions,position\nwarm paddling,https://f.example/suits,2026-10-01,40,400,3\n");
+        var (status, says, _) = _jade.Run("which", "--pages", "p.csv", "--performance", "s.csv", "--site", "f.example", "kayak dolly", "warm paddling", "tent", "Dry Suit");
+        Assert.Equal(0, status);
+        var rows = says.ReplaceLineEndings("\n").TrimEnd().Split('\n');
+        Assert.Equal("phrase,page,strength,text,performance,facts", rows[0]);
+        Assert.StartsWith("kayak dolly,https://f.example/dolly,", rows[1], StringComparison.Ordinal);
+        Assert.Matches(@"^warm paddling,https://f\.example/suits,\d+(\.\d)?,\d?\.?\d*,0\.\d+,.*40 clicks of 400 impressions", rows[2]);
+        Assert.Equal("tent,,0,,,no page of the site is about it", rows[3]);
+        Assert.StartsWith("Dry Suit,https://f.example/suits,", rows[4], StringComparison.Ordinal);
+        Assert.Equal(2, _jade.Run("which", "--pages", "p.csv", "--site", "f.example").Status);
+        Assert.Equal("2 of 2 phrases have a page.\n", _jade.Run("which", "--pages", "p.csv", "--site", "f.example", "--out", "w.csv", "dolly", "licence").Output);
+    }
+
+    [Fact]
+    public void TheClickCurveIsWrittenWithWhatItRestsOn()
+    {
+        // Every position from 1 to 10 gets half as many clicks again as by default, the brand all of them.
+        var rows = Enumerable.Range(0, 200).Select(i => $"query {i},https://fenwater.example/{i % 9},2026-10-01,{(int)Math.Round(1.5 * 1_000 * Core.Results.ClickCurve.DefaultValues[i % 10])},1000,{1 + (i % 10)}\n");
+        _jade.Write("p.csv", "query,page,date,clicks,impressions,position\n" + string.Concat(rows) + "fenwater shop,https://fenwater.example/,2026-10-01,90000,90000,9\n");
+        Assert.Equal((0, "Fitted to 25700 clicks from 200 queries.\n"), (_jade.Run(["curve", "--performance", "p.csv", "--brand", "fenwater", "--out", "curve.csv"]) is var ran ? ran.Status : 0, ran.Output));
+        var curve = _jade.Read("curve.csv");
+        Assert.Equal(["position", "share", "queries", "weight_of_default"], curve[0]);
+        Assert.Equal(21, curve.Count);
+        Assert.Equal(["1", "20"], [curve[1][0], curve[1][2]]);
+        Assert.InRange(double.Parse(curve[1][1], System.Globalization.CultureInfo.InvariantCulture), 0.41, 0.42);
+        Assert.Equal(["20", "0.01", "0", "1"], curve[20]);
+        _jade.Write("few.csv", "query,page,date,clicks,impressions,position\na,https://f.example/,2026-10-01,9,10,1\n");
+        Assert.StartsWith("The default: 9 clicks from 1 queries are too few", _jade.Run(["curve", "--performance", "few.csv", "--out", "curve.csv"]).Output, StringComparison.Ordinal);
     }
 
     [Theory]

@@ -25,7 +25,9 @@ public sealed class ApiTests : IDisposable
         Assert.Equal((200, "planned", "https://fenwater.example/skills/rolling"), (status, Text(planned, "mark"), Text(planned, "pageUrl")));
 
         var findings = Rows(await _app.Get("/api/findings"));
-        Assert.Equal(["rivalsInResults", "absent"], findings.Select(f => Text(f, "kind")).Order(StringComparer.Ordinal).Reverse());
+        Assert.Equal(["conflict"], findings.Select(f => Text(f, "kind")));
+        // What has a planned page waits for it.
+        Assert.Equal("uncovered", Text(Rows(await _app.Get("/api/findings?state=waiting")).Single(), "kind"));
 
         var plan = await _app.Http.GetByteArrayAsync("/api/plan.xlsx");
         var rows = MiniExcel.Query(new MemoryStream(plan), useHeaderRow: true).Cast<IDictionary<string, object>>().ToList();
@@ -33,7 +35,7 @@ public sealed class ApiTests : IDisposable
         var suits = rows.Single(r => (string)r["Cluster"] == "kayak dry suit");
         Assert.Equal(("https://www.fenwater.example/dry-suits", "existing", "dry suit for kayaking", 1600d),
             (suits["Page"], suits["State"], suits["Secondary keywords"], suits["Demand per month (estimate)"]));
-        Assert.StartsWith("Rivals in results", (string)suits["Findings"], StringComparison.Ordinal);
+        Assert.StartsWith("Conflict: https://www.fenwater.example/dry-suits and https://", (string)suits["Findings"], StringComparison.Ordinal);
         Assert.Equal("planned", rows.Single(r => (string)r["Cluster"] == "how to roll a kayak")["State"]);
         var csv = await _app.Http.GetStringAsync("/api/plan.csv");
         Assert.Equal(4, csv.Split("\r\n").Count(l => l.Contains(",existing,", StringComparison.Ordinal) || l.Contains(",planned,", StringComparison.Ordinal) || l.Contains(",no page,", StringComparison.Ordinal)) + 1);
@@ -172,7 +174,7 @@ public sealed class ApiTests : IDisposable
     {
         await _app.BringProject();
         await _app.Regroup();
-        var key = Text(Rows(await _app.Get("/api/findings?kind=rivalsInResults"))[0], "key");
+        var key = Text(Rows(await _app.Get("/api/findings?kind=conflict"))[0], "key");
         var (status, problem) = await _app.Send(HttpMethod.Put, $"/api/findings/{key}", new { state = "dismissed", reason = " " });
         Assert.Equal((400, "/problems/invalid", "reason"), (status, Text(problem, "type"), Text(problem, "field")));
         Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/findings/{key}", new { state = "dismissed", reason = "both are wanted" })).Status);

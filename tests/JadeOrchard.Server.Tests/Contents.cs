@@ -14,8 +14,8 @@ internal static class Contents
     private static readonly string[] Retained =
         ["url", "result_part", "result_phrase", "page_content", "page_link", "performance", "performance_query", "performance_page", "page_stems"];
 
-    /// <summary>Numbers that say nothing but that rows are others.</summary>
-    private static readonly string[] RowNumbers = ["finding_id"];
+    /// <summary>A number that says nothing but that rows are others.</summary>
+    private const string RowNumber = "finding_id";
 
     /// <returns>For each table its rows as text, in order.</returns>
     /// <param name="folder">The data folder; the application may be running.</param>
@@ -29,7 +29,9 @@ internal static class Contents
         {
             if (Logs.Contains(table) || (!withRetained && Retained.Contains(table)))
                 continue;
-            var columns = Strings(connection, $"select name from pragma_table_info('{table}')").Except(RowNumbers);
+            var columns = Strings(connection, $"select name from pragma_table_info('{table}')")
+                .Where(c => c != RowNumber || table != "finding")
+                .Select(c => c == RowNumber ? $"(select f.finding_key from finding f where f.finding_id = {table}.finding_id)" : c);
             contents[table] = [.. Strings(connection, $"select {string.Join(" || ' | ' || ", columns.Select(c => $"coalesce(quote({c}), 'null')"))} from {table}").Order(StringComparer.Ordinal)];
         }
 

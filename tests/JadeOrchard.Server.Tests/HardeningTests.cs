@@ -45,7 +45,7 @@ public sealed class HardeningTests : IDisposable
     [Theory]
     [InlineData("GET", "/api/pages?limit=abc", null, 400, "'abc' is no value that limit can have.")]
     [InlineData("GET", "/api/findings?kind=2", null, 400, "'2' is no value that kind can have.")]
-    [InlineData("GET", "/api/findings?kind=rivalsInResults,noPage", null, 400, "'rivalsInResults,noPage' is no value that kind can have.")]
+    [InlineData("GET", "/api/findings?kind=conflict,uncovered", null, 400, "'conflict,uncovered' is no value that kind can have.")]
     [InlineData("GET", "/api/findings?kind=nothing", null, 400, "is no value that kind can have.")]
     [InlineData("PUT", "/api/services/2", "{\"address\":\"\"}", 404, "There is no service 2.")]
     [InlineData("POST", "/api/clusters/regroup", "{\"depth\":10,\"minOverlap\":4,\"rule\":1}", 400, "rule has a value that cannot stand there.")]

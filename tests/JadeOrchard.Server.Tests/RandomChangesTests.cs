@@ -124,7 +124,7 @@ public sealed class RandomChangesTests : IDisposable
         {
             connection.Open();
             using var stale = connection.CreateCommand();
-            stale.CommandText = "update data_state set derived_version = 0; delete from finding; delete from suggestion; delete from cluster_link;";
+            stale.CommandText = "update data_state set derived_version = 0; delete from finding; delete from finding_cluster; delete from finding_page; delete from suggestion; delete from cluster_link;";
             stale.ExecuteNonQuery();
         }
 

@@ -18,8 +18,11 @@ public class TruthTests(ITestOutputHelper output)
 {
     private static readonly Scenario Demo = Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json"));
 
-    /// <summary>Kinds whose precision means nothing here, since what a text happens not to say is not planted; and now and then a text says by chance what is.</summary>
-    private static readonly FindingKind[] OnlyRecalled = [FindingKind.MissingOnPage, FindingKind.OpenQuestion];
+    /// <summary>Signs whose precision means nothing here, since what a text happens not to say is not planted; and now and then a text says by chance what is.</summary>
+    private static readonly SignKind[] OnlyRecalled = [SignKind.MissingOnPage, SignKind.OpenQuestion];
+
+    /// <summary>Signs that are planted: a page swap shows in more captures than the demo has, a heading that is alike is a title's, and texts are all told apart.</summary>
+    private static readonly SignKind[] Planted = [.. Enum.GetValues<SignKind>().Except([SignKind.TwinHeadings, SignKind.TwinTexts])];
 
     private const double LeastRecalled = 0.8;
 
@@ -51,9 +54,9 @@ public class TruthTests(ITestOutputHelper output)
     }
 
     [Theory]
-    [InlineData(null, 0.9, 0.5)]
-    [InlineData(1, 0.9, 0.5)]
-    [InlineData(2, 0.9, 0.5)]
+    [InlineData(null, 0.9, 0.7)]
+    [InlineData(1, 0.9, 0.7)]
+    [InlineData(2, 0.9, 0.7)]
     public void PlantedClustersAndTopicsAreRecovered(int? seed, double leastOfClusters, double leastOfTopics)
     {
         var world = Generator.Make(Demo, seed);
@@ -98,7 +101,7 @@ public class TruthTests(ITestOutputHelper output)
         var troubles = truth.Where(t => !t.IsDecoy).ToList();
         var conflicts = troubles.Where(t => t.Kind is "rivals-in-results" or "page-swap" or "wrong-page-ranks" or "shared-target").ToList();
         Assert.True(conflicts.Count >= 15, $"{conflicts.Count} cannibalizing pairs");
-        Assert.Equal(Enum.GetValues<FindingKind>().Select(k => k.Code()).Order(), troubles.Select(t => t.Kind).Distinct().Order());
+        Assert.Equal(Planted.Select(k => k.Code()).Order(), troubles.Select(t => t.Kind).Distinct().Order());
         Assert.True(troubles.Count(t => t.Kind == "no-page") >= 20);
         Assert.True(truth.Count(t => t.IsDecoy) >= 10, $"{truth.Count(t => t.IsDecoy)} decoys");
     }
@@ -120,34 +123,37 @@ public class TruthTests(ITestOutputHelper output)
     public void TheSameSeedMakesTheSameWorld() =>
         Assert.Equal(Generator.Make(Demo, 5).Results, Generator.Make(Demo, 5).Results);
 
-    private sealed record Scored(FindingKind Kind, int Planted, int Found, int Right, int Decoys);
+    private sealed record Scored(SignKind Kind, int Planted, int Found, int Right, int Decoys);
+
+    /// <summary>Two pages tell it, not a cluster.</summary>
+    private static bool IsOfPages(SignKind kind) => SignKinds.Of(FindingKind.Conflict).Contains(kind) || kind == SignKind.TwinTitles;
 
     private static double Share(int part, int whole) => whole == 0 ? 1 : (double)part / whole;
 
     private static List<Scored> Score(GeneratedWorld world, SiteFacts site)
     {
-        var findings = SiteFindings.In(site);
+        var findings = SiteFindings.In(site).SelectMany(f => f.Signs).ToList();
         var clusterOf = site.Clusters.SelectMany((c, i) => c.Members.Select(m => (world.Keywords[m].Phrase, i))).ToDictionary(m => m.Phrase, m => m.i);
         var scored = new List<Scored>();
-        foreach (var kind in Enum.GetValues<FindingKind>())
+        foreach (var kind in Planted)
         {
             // A conflict is told by its two pages, a missing link by both in order, a page by itself, a hole by its cluster.
             string KeyOf(int? cluster, string page, string other) => kind switch
             {
-                FindingKind.UnlinkedSupport => $"{Identity(page)} {Identity(other)}",
-                FindingKind.Orphan or FindingKind.Targetless => Identity(page),
-                FindingKind.MixedTarget => $"{Identity(page)} {cluster}",
-                _ when kind.IsCannibalization() => string.Join(' ', new[] { Identity(page), Identity(other) }.Order(StringComparer.Ordinal)),
+                SignKind.SupportToPillar or SignKind.PillarToSupport => $"{Identity(page)} {Identity(other)}",
+                SignKind.Orphan or SignKind.Targetless => Identity(page),
+                SignKind.MixedTarget => $"{Identity(page)} {cluster}",
+                _ when IsOfPages(kind) => string.Join(' ', new[] { Identity(page), Identity(other) }.Order(StringComparer.Ordinal)),
                 _ => cluster!.Value.ToString(CultureInfo.InvariantCulture),
             };
             string UrlOf(int? page) => page is { } p ? site.Pages[p].Url : "";
             var found = findings.Where(f => f.Kind == kind)
-                .Select(f => KeyOf(kind == FindingKind.MixedTarget ? f.OtherCluster : f.Cluster, UrlOf(f.Page), UrlOf(f.OtherPage))).ToHashSet(StringComparer.Ordinal);
+                .Select(f => KeyOf(kind == SignKind.MixedTarget ? f.OtherCluster : f.Cluster, UrlOf(f.Page), UrlOf(f.OtherPage))).ToHashSet(StringComparer.Ordinal);
             int? ClusterOf(PlantedFact t) => clusterOf.TryGetValue(t.Phrase, out var c) ? c : null;
             var facts = world.Truth.Where(t => t.Kind == kind.Code()).ToList();
             var planted = facts.Where(t => !t.IsDecoy).Select(t => KeyOf(ClusterOf(t), t.Page, t.OtherPage)).ToHashSet(StringComparer.Ordinal);
             var decoys = facts.Where(t => t.IsDecoy).ToList();
-            var raised = decoys.Count(t => t.OtherPage.Length > 0 || !kind.IsCannibalization()
+            var raised = decoys.Count(t => t.OtherPage.Length > 0 || !IsOfPages(kind)
                 ? found.Contains(KeyOf(ClusterOf(t), t.Page, t.OtherPage))
                 : findings.Any(f => f.Kind == kind && f.Cluster == ClusterOf(t)));
             scored.Add(new Scored(kind, planted.Count, found.Count, planted.Intersect(found).Count(), raised));

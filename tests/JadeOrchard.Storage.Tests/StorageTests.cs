@@ -175,7 +175,7 @@ public sealed class StorageTests : WithDatabase
     public void DecisionsSurviveComputingAgainAndOpenAgainWhenTheCauseReturns()
     {
         var (cluster, page) = ClusterWithPage();
-        var finding = new ComputedFinding("no-page:1", "cluster:1", FindingKind.NoPage, cluster, null, new KeywordId(1), page, null, 5, [new StoredFact(new KeywordId(1), 0, 0, 5)]);
+        var finding = Uncovered(cluster, page, 5);
         void Compute(params ComputedFinding[] findings) => Database.Write(s =>
         {
             var changes = new FindingChanges();
@@ -185,17 +185,17 @@ public sealed class StorageTests : WithDatabase
         });
         void Decide(FindingState state) => Database.Write(s =>
         {
-            FindingDecisions.Decide(s, ["no-page:1"], state, "", DateTimeOffset.UtcNow);
+            FindingDecisions.Decide(s, ["uncovered:1"], state, "", DateTimeOffset.UtcNow);
             ComputedFindings.Settle(s, new FindingChanges(), null, true, new HashSet<FindingSeenId>());
         });
-        FindingState State() => Database.Read(s => FindingStore.Find(s, "no-page:1"))!.State;
+        FindingState State() => Database.Read(s => FindingStore.Find(s, "uncovered:1"))!.State;
 
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
         Decide(FindingState.Accepted);
-        Compute(finding with { AtStake = 7 });
+        Compute(Uncovered(cluster, page, 7));
         Assert.Equal(FindingState.Accepted, State());
-        Assert.Equal(7, Database.Read(s => FindingStore.Find(s, "no-page:1"))!.AtStake);
+        Assert.Equal(7, Database.Read(s => FindingStore.Find(s, "uncovered:1"))!.AtStake);
 
         Decide(FindingState.Resolved);
         Compute(finding);
@@ -207,7 +207,7 @@ public sealed class StorageTests : WithDatabase
         Assert.Equal(FindingState.Resolved, State());
         Compute(finding);
         Assert.Equal(FindingState.Open, State());
-        Assert.Equal("kayak", Assert.Single(Database.Read(s => FindingStore.Evidence(s, "no-page:1"))).Keyword);
+        Assert.Equal("kayak", Assert.Single(Assert.Single(Database.Read(s => FindingStore.SignsOf(s, "uncovered:1", 5))).Facts).Keyword);
     }
 
     [Fact]
@@ -262,18 +262,17 @@ public sealed class StorageTests : WithDatabase
         return Database.Open(path);
     }
 
-    /// <summary>Many are saved with the indexes off, and few with them on; then all of these are there again.</summary>
     [Fact]
     public void ManyFindingsAreSavedAsFewAre()
     {
         ComputedFinding Of(int i, double stake) => new(
-            $"targetless:{i}", $"page:{i}", FindingKind.Targetless, null, null, i % 2 == 0 ? new KeywordId(1) : null, null, null, stake,
-            [new StoredFact(new KeywordId(1), i, 0, stake)]);
+            $"page-gap:{i}", FindingKind.PageGap, IsPlanned: false,
+            new FindingContent([new StoredStake(new ClusterId(1 + (i % 9)), stake)], [new PageId(i)], null, null, stake, 0.5, [new StoredSign(SignKind.Absent, new ClusterId(1 + (i % 9)), null, new PageId(i), [], stake, [])]));
         var (before, after) = (Enumerable.Range(0, 1_500).Select(i => Of(i, i % 7)).ToList(), Enumerable.Range(700, 1_500).Select(i => Of(i, i % 5)).ToList());
         List<string> Saved(int portion)
         {
             using var database = Database.Open(Path.Combine(Folder, $"{portion}.db"));
-            foreach (var (findings, scopes) in new[] { (before, 0..1_500), (after, 0..2_200) })
+            foreach (var (findings, all) in new[] { (before, 1_500), (after, 2_200) })
             {
                 database.Write(s =>
                 {
@@ -282,8 +281,8 @@ public sealed class StorageTests : WithDatabase
                         ComputedFindings.Save(s, null, findings, Now, changes);
                     else
                     {
-                        foreach (var some in Enumerable.Range(scopes.Start.Value, scopes.End.Value).Chunk(portion))
-                            ComputedFindings.Save(s, [.. some.Select(i => $"page:{i}")], [.. findings.Where(f => some.Contains(int.Parse(f.Scope.AsSpan(5), null)))], Now, changes);
+                        foreach (var some in Enumerable.Range(0, all).Select(i => $"page-gap:{i}").Chunk(portion))
+                            ComputedFindings.Save(s, some, [.. findings.Where(f => some.Contains(f.Key))], Now, changes);
                     }
 
                     ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
@@ -293,22 +292,94 @@ public sealed class StorageTests : WithDatabase
 
             return database.Read(s => s.List(
                 """
-                select f.finding_key || ' ' || f.scope || ' ' || f.at_stake || ' ' || f.counted || ' ' || f.present || ' ' || f.state || ' ' || f.facts || ' ' || e.went_away
+                select f.finding_key || ' ' || f.at_stake || ' ' || f.counted || ' ' || f.present || ' ' || f.state || ' ' || f.content || ' ' || e.went_away
+                  || (select group_concat(x.cluster_id || '=' || x.at_stake || '/' || x.counts) from finding_cluster x where x.finding_id = f.finding_id)
+                  || (select group_concat(x.page_id || '@' || x.place) from finding_page x where x.finding_id = f.finding_id)
                 from finding f join finding_seen e on e.finding_key = f.finding_key
-                union all select sql from sqlite_master where type = 'index' and tbl_name = 'finding' and sql is not null
                 order by 1
                 """,
                 r => r.GetString(0)));
         }
 
         var few = Saved(portion: 100);
-        Assert.True(few.Count > 2_200);
+        Assert.Equal(1_500, few.Count(f => f.Contains(" open ", StringComparison.Ordinal)));
         Assert.Equal(few, Saved(portion: 0));
     }
 
+    /// <summary>A cluster's clicks count once, in the largest finding about it that is to do.</summary>
+    [Fact]
+    public void NoSumCountsTheClicksOfAClusterTwice()
+    {
+        var (cluster, page) = ClusterWithPage();
+        ComputedFinding conflict = new(
+            "conflict:1:2", FindingKind.Conflict, IsPlanned: false,
+            new FindingContent([new StoredStake(cluster, 8), new StoredStake(new ClusterId(99), 3)], [page], null, null, 11, 0.5, [new StoredSign(SignKind.RivalsInResults, cluster, null, page, [], 11, [])]));
+        void Compute(FindingState decided) => Database.Write(s =>
+        {
+            var changes = new FindingChanges();
+            FindingDecisions.Decide(s, ["conflict:1:2"], decided, "fine", Now);
+            ComputedFindings.Save(s, null, [conflict, Uncovered(cluster, page, 5)], Now, changes);
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+            FindingCounts.Refresh(s, changes, null);
+        });
+        double Sum() => Database.Read(s => FindingStore.List(s, new ListQuery(), new FindingFilter())).Tally.AtStake;
+        Compute(FindingState.Open);
+        Assert.Equal((11, 8), (Sum(), Cluster(cluster).AtStake));
+        Compute(FindingState.Dismissed);
+        Assert.Equal((5, 5), (Sum(), Cluster(cluster).AtStake));
+    }
+
+    [Fact]
+    public void DecisionsOfFormerFindingsAreCarriedOver()   // migration 12
+    {
+        using var database = Newer(11,
+            """
+            insert into finding (finding_id, finding_key, kind, cluster_id, page_id, other_page_id, at_stake, facts, present, state) values
+              (1, 'rivals-in-results:4:2:9', 'rivalsinresults', 4, 9, 2, 5, '[]', 1, 'dismissed'), (2, 'split-traffic:4:2:9', 'splittraffic', 4, 9, 2, 5, '[]', 1, 'open'),
+              (3, 'no-page:5', 'nopage', 5, null, null, 5, '[]', 1, 'accepted'), (4, 'orphan:7', 'orphan', null, 7, null, 0, '[]', 1, 'dismissed'), (5, 'orphan:8', 'orphan', null, 8, null, 0, '[]', 1, 'open');
+            insert into finding_seen (finding_key, first_found_at) select finding_key, '2026-0' || finding_id || '-01T00:00:00Z' from finding;
+            insert into finding_decision (finding_key, state, reason, evidence_version, went_away, decided_at, assignee, note) values
+              ('rivals-in-results:4:2:9', 'dismissed', 'both are wanted', 0, 0, '2026-05-01', 'Ann', ''), ('no-page:5', 'accepted', '', 0, 0, '2026-05-02', '', 'in spring'),
+              ('orphan:7', 'dismissed', 'an archive', 0, 0, '2026-05-03', '', '');
+            insert into plan_step (finding_key, remedy, page_id, other_page_id, note, decided_at) values ('rivals-in-results:4:2:9', 'merge', 9, 2, '', '2026-05-01');
+            """);
+        PageId two = new(2), nine = new(9);
+        ClusterId four = new(4), five = new(5);
+        ComputedFinding Of(string key, FindingKind kind, ClusterId[] clusters, PageId[] pages, params StoredSign[] signs) =>
+            new(key, kind, IsPlanned: false, new FindingContent([.. clusters.Select(c => new StoredStake(c, 1))], pages, null, null, 1, 0.5, signs));
+        database.Write(s =>
+        {
+            var changes = new FindingChanges();
+            ComputedFindings.Save(
+                s,
+                null,
+                [
+                    Of("conflict:2:9", FindingKind.Conflict, [four], [nine, two],
+                        new StoredSign(SignKind.RivalsInResults, four, null, nine, [two], 1, []), new StoredSign(SignKind.SplitTraffic, four, null, nine, [two], 1, [])),
+                    Of("uncovered:5", FindingKind.Uncovered, [five], [], new StoredSign(SignKind.NoPage, five, null, null, [], 1, [])),
+                    // Only one page of the folder was dismissed.
+                    Of("idle-pages:%2Fa%2F", FindingKind.IdlePages, [], [new(7), new(8)],
+                        new StoredSign(SignKind.Orphan, null, null, new(7), [], 0, []), new StoredSign(SignKind.Orphan, null, null, new(8), [], 0, [])),
+                ],
+                Now, changes);
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+        });
+        FindingRow Row(string key) => database.Read(s => FindingStore.Find(s, key))!;
+        Assert.Equal((FindingState.Dismissed, "both are wanted", "Ann", Remedy.Merge), (Row("conflict:2:9").State, Row("conflict:2:9").Reason, Row("conflict:2:9").Assignee, Row("conflict:2:9").Remedy));
+        Assert.StartsWith("2026-01", Row("conflict:2:9").FirstFoundAt, StringComparison.Ordinal);
+        Assert.Equal((FindingState.Accepted, "in spring"), (Row("uncovered:5").State, Row("uncovered:5").Note));
+        Assert.Equal(FindingState.Open, Row("idle-pages:%2Fa%2F").State);
+    }
+
+    private static ComputedFinding Uncovered(ClusterId cluster, PageId page, double stake) => new(
+        "uncovered:1", FindingKind.Uncovered, IsPlanned: false,
+        new FindingContent(
+            [new StoredStake(cluster, stake)], [page], new KeywordId(1), null, stake, 0.5,
+            [new StoredSign(SignKind.NoPage, cluster, null, null, [], stake, [new StoredFact(new KeywordId(1), 0, 0, stake)])]));
+
     [Fact]
     public void TheDatabaseRefusesADismissalWithoutAReason() => Assert.Throws<SqliteException>(() =>
-        Database.Write(s => FindingDecisions.Decide(s, ["absent:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
+        Database.Write(s => FindingDecisions.Decide(s, ["uncovered:1"], FindingState.Dismissed, " ", DateTimeOffset.UtcNow)));
 
     [Fact]
     public void ListsSortFilterSearchAndPageWithATallyOfAllThatFits()

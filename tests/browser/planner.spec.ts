@@ -11,6 +11,7 @@ async function bring(page: Page, name: string, text: string) {
 }
 
 const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text }).first();
+const finding = (page: Page, text: string) => page.locator('.kinds .finding').filter({ hasText: text }).first();
 const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 
 test('an empty project says what to do first', async ({ page }) => {
@@ -254,55 +255,62 @@ test('search performance comes in and shows split traffic', async ({ page }) => 
   await expect(pane(page).getByRole('row').filter({ hasText: '2 pages' })).toContainText('60');
 
   await page.goto('/findings');
-  await row(page, 'split traffic').click();
-  await expect(pane(page).getByRole('row').filter({ hasText: 'kayak dry suit' }).last()).toContainText('40 %');
+  await finding(page, '/dry-suits and /guide').click();
+  await pane(page).locator('summary', { hasText: 'Rivals in results' }).click();
+  await pane(page).locator('summary', { hasText: 'Split traffic' }).click();
+  await expect(pane(page).getByRole('row').filter({ hasText: 'kayak dry suit' }).first()).toBeVisible();
+  await expect(pane(page)).toContainText('40 %');
   await page.goto('/page-map');
   await row(page, 'kayak dry suit').click();
   await expect(pane(page)).toContainText('80 clicks of 600 impressions in 20 days');
 });
 
-test('a finding shows its evidence and is dismissed with a reason', async ({ page }) => {
+test('findings are shown by kind, with their evidence, and dismissed with a reason', async ({ page }) => {
   await page.goto('/findings');
-  await row(page, 'rivals in results').click();
-  await expect(pane(page)).toContainText('/dry-suits and /guide appear in the same result lists');
-  await expect(pane(page).getByRole('row').filter({ hasText: 'dry suit for kayaking' }).last()).toContainText('39');
-  await page.getByRole('grid', { name: 'findings' }).focus();
+  await expect(page.getByRole('heading', { name: 'Conflicts' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Uncovered' })).toHaveCount(0);
+  await page.getByRole('region', { name: 'Findings by kind' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(pane(page)).toContainText('Two pages chase “kayak dry suit”');
+  await expect(pane(page).getByRole('row').filter({ hasText: 'Rivals in results' })).toContainText('2');
+  await expect(pane(page)).toContainText('take');
   await page.keyboard.press('d');
   await page.getByLabel('Why is it left as it is?').fill('both are wanted');
   await page.keyboard.press('Enter');
   await expect(pane(page)).toContainText('dismissed, because: both are wanted');
-  await expect(row(page, 'rivals in results')).toHaveCount(0);
+  await expect(finding(page, '/dry-suits and /guide')).toHaveCount(0);
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(row(page, 'rivals in results')).toBeVisible();
+  await expect(finding(page, '/dry-suits and /guide')).toBeVisible();
 });
 
-test('several findings are assigned and decided at once, and gathered by kind', async ({ page }) => {
+test('several findings are assigned and decided at once, and gathered by page', async ({ page }) => {
   await page.goto('/findings');
-  await row(page, 'rivals in results').getByRole('checkbox').check();
-  await row(page, 'split traffic').getByRole('checkbox').check();
-  await expect(page.getByText('2 findings picked')).toBeVisible();
+  await page.getByRole('button', { name: 'Gathered: by kind' }).click();
+  await page.getByRole('menuitem', { name: 'one by one' }).click();
+  await row(page, '/dry-suits and /guide').getByRole('checkbox').check();
+  await expect(page.getByText('1 finding picked')).toBeVisible();
   await page.getByRole('button', { name: 'Assign', exact: true }).click();
   await page.getByLabel('Who works on them').fill('Ida');
   await page.keyboard.press('Enter');
-  await expect(row(page, 'rivals in results')).toContainText('Ida');
+  await expect(row(page, '/dry-suits and /guide')).toContainText('Ida');
   await page.getByRole('button', { name: 'Assignee: of anybody' }).click();
   await page.getByRole('menuitem', { name: 'of Ida' }).click();
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('2 findings');
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 finding');
   await page.getByRole('button', { name: 'Gathered: one by one' }).click();
-  await page.getByRole('menuitem', { name: 'by kind' }).click();
-  await page.getByRole('button', { name: 'Split traffic' }).click();
+  await page.getByRole('menuitem', { name: 'by page' }).click();
+  await page.getByRole('button', { name: '/guide' }).click();
   await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 finding');
 });
 
 test('a conflict is decided with its pages side by side, and becomes a step of the plan', async ({ page }) => {
   await page.goto('/findings');
-  await row(page, 'rivals in results').click();
-  await page.getByRole('grid', { name: 'findings' }).focus();
+  await finding(page, '/dry-suits and /guide').click();
+  await page.getByRole('region', { name: 'Findings by kind' }).focus();
   await page.keyboard.press('c');
-  await expect(page.getByRole('heading', { name: 'Rivals in results: kayak dry suit' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Conflict: /dry-suits and /guide' })).toBeVisible();
   await expect(page.getByRole('heading', { name: '2 queries they share' })).toBeVisible();
   await expect(page.getByRole('img', { name: /Average position, 1 at the top/ })).toBeVisible();
-  await expect(pane(page)).toContainText('split traffic');
+  await expect(pane(page)).toContainText('The impressions of the same queries go to');
   await expect(pane(page).getByRole('button', { name: 'Decide' })).toBeDisabled();
   const found = await new AxeBuilder({ page }).analyze();
   expect(
@@ -310,10 +318,10 @@ test('a conflict is decided with its pages side by side, and becomes a step of t
       .filter((v) => v.impact === 'serious' || v.impact === 'critical')
       .map((v) => v.id + v.nodes.map((n) => n.html).join()),
   ).toEqual([]);
-  await pane(page).getByText('Keep one, redirect the other').click();
+  await pane(page).getByText('Keep one, redirect the others').click();
   await pane(page).getByLabel('Note, for whoever does it').fill('in spring');
   await pane(page).getByRole('button', { name: 'Decide' }).click();
-  await expect(row(page, 'rivals in results')).toContainText('accepted');
+  await expect(finding(page, '/dry-suits and /guide')).toContainText('keep one');
   await expect(pane(page)).toContainText('It waits for the next scan or data to be resolved by itself.');
   await page.goto('/plan');
   await expect(row(page, '/dry-suits')).toContainText('to do: keep one');
@@ -342,9 +350,7 @@ test('the plan is taken away as a file', async ({ page }) => {
   await page.getByRole('link', { name: 'Export CSV' }).click();
   const text = readFileSync(await (await csv).path(), 'utf8');
   expect(text).toContain('https://fenwater.example/skills/rolling,planned,How to roll a kayak');
-  expect(text).toContain(
-    'Rivals in results: https://www.fenwater.example/dry-suits and https://www.fenwater.example/guide',
-  );
+  expect(text).toContain('Conflict: https://www.fenwater.example/dry-suits and https://www.fenwater.example/guide');
   const xlsx = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Export XLSX' }).click();
   const bytes = readFileSync(await (await xlsx).path());
@@ -369,7 +375,7 @@ test('lists sort, filter and search on the server', async ({ page }) => {
 
 test('? lists the keys of the screen', async ({ page }) => {
   await page.goto('/findings');
-  await expect(page.getByRole('grid', { name: 'findings' })).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Findings by kind' })).toBeVisible();
   await page.keyboard.press('?');
   await expect(page.getByRole('dialog')).toContainText('dismiss, with a reason');
   await expect(page.getByRole('dialog')).toContainText('search this list');

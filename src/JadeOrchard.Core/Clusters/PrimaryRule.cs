@@ -8,7 +8,8 @@ namespace JadeOrchard.Core.Clusters;
 /// keyword that overlaps it by the minimum. Then each secondary keyword goes to the primary that it overlaps most
 /// (ties: rank-biased overlap, then the primary's volume, then its normal form), so that it does not matter who came
 /// first among near equals. Only the neighbourhoods of the primaries are gone through: every primary that a keyword
-/// overlaps is one of those that it is a neighbour of, and primaries do not overlap each other.
+/// overlaps is one of those that it is a neighbour of, and primaries do not overlap each other. With clusters that are to hold, see
+/// <see cref="PreviousClusters"/>.
 /// </remarks>
 public static class PrimaryRule
 {
@@ -73,5 +74,69 @@ public static class PrimaryRule
                 (primary, best[keyword], similarities[keyword]) = (best[keyword], primary, similarity);
             Pass(keyword, primary, overlaps[keyword]);
         }
+    }
+
+    /// <summary>As above, where clusters are to hold.</summary>
+    /// <param name="order">Keywords in keyword order.</param>
+    /// <param name="lists">Cut at the compared depth.</param>
+    /// <param name="neighbours">Who overlaps whom.</param>
+    /// <param name="minOverlap">m.</param>
+    /// <param name="previous">What is to hold.</param>
+    /// <returns>For each keyword its primary; and the keywords that would be elsewhere if nothing held them, in keyword order.</returns>
+    internal static (int[] PrimaryOf, int[] HeldBack) PrimaryOfEach(int[] order, ResultLists lists, Neighbours neighbours, int minOverlap, PreviousClusters previous)
+    {
+        const int free = -1;
+        var standIns = previous.StandIns(order, lists.IsCaptured);
+        var isPrimary = new bool[order.Length];
+        var isStandIn = new bool[order.Length];
+        foreach (var keyword in standIns.Where(k => k >= 0))
+            isStandIn[keyword] = true;
+        foreach (var keyword in order.Where(k => isStandIn[k]))
+        {
+            var givesWay = false;
+            foreach (var (other, overlap) in neighbours(keyword))
+                givesWay |= isPrimary[other] && overlap >= minOverlap + previous.Margin;
+            isPrimary[keyword] = !givesWay;
+        }
+
+        int[] best = new int[order.Length], overlaps = new int[order.Length], held = new int[order.Length], own = new int[order.Length], most = new int[order.Length];
+        var similarities = new double[order.Length];
+        Array.Fill(best, free);
+        Array.Fill(held, free);
+        foreach (var keyword in order)
+        {
+            if (previous.ClusterOf[keyword] is not (var cluster and >= 0) || standIns[cluster] is not (var primary and >= 0) || !isPrimary[primary] || !lists.IsCaptured(keyword))
+                continue;
+            own[keyword] = Overlap.Count(lists.Urls(keyword), lists.Urls(primary));
+            if (keyword != primary && own[keyword] < Math.Max(1, minOverlap - previous.Margin))
+                continue;
+            // Another one must share the margin more to be ahead of this.
+            (held[keyword], best[keyword], overlaps[keyword]) = (primary, primary, keyword == primary ? int.MaxValue : own[keyword] + previous.Margin - 1);
+        }
+
+        foreach (var primary in order.Where(k => isPrimary[k]).Concat(order.Where(k => !isPrimary[k])))
+        {
+            if (best[primary] != free && !isPrimary[primary])
+                continue;
+            best[primary] = primary;
+            foreach (var (keyword, overlap) in neighbours(primary))
+            {
+                if (isPrimary[keyword] || held[keyword] == primary || best[keyword] == keyword)
+                    continue;
+                most[keyword] = Math.Max(most[keyword], overlap);
+                if (best[keyword] == free || overlap > overlaps[keyword])
+                    (best[keyword], overlaps[keyword], similarities[keyword]) = (primary, overlap, double.NaN);
+                else if (overlap == overlaps[keyword] && best[keyword] != held[keyword])
+                {
+                    if (double.IsNaN(similarities[keyword]))
+                        similarities[keyword] = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(best[keyword]));
+                    var similarity = RankBiasedOverlap.Extrapolated(lists.Urls(keyword), lists.Urls(primary));
+                    if (similarity > similarities[keyword] + SameRankBiasedOverlap)
+                        (best[keyword], similarities[keyword]) = (primary, similarity);
+                }
+            }
+        }
+
+        return (best, [.. order.Where(k => held[k] != free && held[k] != k && best[k] == held[k] && (most[k] > own[k] || own[k] < minOverlap))]);
     }
 }

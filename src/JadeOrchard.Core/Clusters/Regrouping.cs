@@ -23,6 +23,26 @@ public sealed record StandingClusters(
 
     /// <returns>Whether a keyword takes no part in the grouping.</returns>
     public bool IsLeftOut(int keyword) => IsAside[keyword] || IsFixed(keyword);
+
+    /// <returns>The same, where new keywords whose results match a locked cluster take no part: they are offered to it, and form no rival cluster.</returns>
+    /// <param name="lists">Cut at the compared depth.</param>
+    /// <param name="minOverlap">m.</param>
+    /// <param name="order">The keywords in keyword order.</param>
+    public StandingClusters WithoutOffered(ResultLists lists, int minOverlap, int[] order)
+    {
+        if (!IsLocked.Contains(true))
+            return this;
+        var members = order.Where(k => ClusterOf[k] is var c and >= 0 && IsLocked[c]).GroupBy(k => ClusterOf[k])
+            .Select(g => new Cluster(Primaries[g.Key], [Primaries[g.Key], .. g.Where(k => k != Primaries[g.Key])])).ToList();
+        var offered = NewKeywords.Of([.. order.Where(k => ClusterOf[k] < 0 && !IsAside[k] && lists.IsCaptured(k))], members, _ => true, lists, minOverlap)
+            .Where(n => n.Cluster >= 0).Select(n => n.Keyword).ToHashSet();
+        return offered.Count == 0 ? this : this with { IsAside = [.. IsAside.Select((aside, k) => aside || offered.Contains(k))] };
+    }
+
+    /// <returns>The clusters as they are to hold when they are grouped again; null where none is.</returns>
+    /// <param name="margin">See <see cref="ClusterSettings.Hysteresis"/>.</param>
+    public PreviousClusters? ToHold(int margin) =>
+        margin == 0 || Primaries.Count == 0 ? null : new PreviousClusters([.. ClusterOf.Select((c, k) => IsLeftOut(k) ? -1 : c)], Primaries, margin);
 }
 
 /// <summary>A cluster after a re-grouping.</summary>

@@ -84,6 +84,12 @@ public sealed class Sensitivity
         return wanted.Value;
     }
 
+    /// <summary>As above, where clusters are to hold; not kept.</summary>
+    public Clustering At(int minOverlap, LinkingRule rule, PreviousClusters? previous) =>
+        previous is null ? At(minOverlap, rule)
+        : minOverlap >= LeastHeld ? Clustering.Of(_order, _lists, _pairs.All, rule, minOverlap, previous)
+        : Clustering.Of(_order, _lists, new OverlapIndex(_lists, minOverlap), rule, _pairs, previous);
+
     /// <summary>For m from 1 to 10, or to the depth where that is less.</summary>
     /// <param name="rule">The linking rule.</param>
     /// <param name="smallest">Keywords that a cluster must have.</param>

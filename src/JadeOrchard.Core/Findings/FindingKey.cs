@@ -1,40 +1,25 @@
+using System.Globalization;
+
 namespace JadeOrchard.Core.Findings;
 
 /// <summary>The stable name of a finding, so that computing again updates it rather than making a new one.</summary>
 public static class FindingKey
 {
-    /// <param name="kind">What it is about.</param>
-    /// <param name="clusterId">Id of the cluster, which survives a re-grouping; null for none.</param>
-    /// <param name="pageId">Id of the page; null for none.</param>
-    /// <param name="otherPageId">Id of the other page; null for none.</param>
-    /// <param name="otherClusterId">Id of the other cluster; null for none.</param>
+    /// <param name="kind">What is to be decided.</param>
+    /// <param name="clusterId">Id of its cluster, or of its topic's pillar; a cluster's id survives a re-grouping. Null for none.</param>
+    /// <param name="pageIds">Ids of its pages, in any order.</param>
+    /// <param name="folder">The path of the folder; null for none.</param>
     /// <returns>
-    /// "kind:cluster:page:page". Rivals change places without becoming another finding, so their pages are sorted, and so are two clusters, of which
-    /// either may have more demand. A hole is the cluster's alone, whatever page it is about; what is about pages alone has no cluster.
+    /// "conflict:3:17": the same pages are one conflict, whatever clusters they compete for. What is uncovered is named by its cluster, a page gap by its
+    /// page, missing links by the pillar, idle pages by their folder, and twins by the first of them, since no page is in two groups of twins.
     /// </returns>
-    public static string Of(FindingKind kind, ClusterId? clusterId, PageId? pageId, PageId? otherPageId, ClusterId? otherClusterId = null)
+    public static string Of(FindingKind kind, ClusterId? clusterId, IEnumerable<PageId> pageIds, string? folder) => $"{kind.Code()}:" + kind switch
     {
-        var code = kind.Code();
-        var clusters = Sorted(clusterId, otherClusterId);
-        var pages = Sorted(pageId, otherPageId);
-        return kind switch
-        {
-            FindingKind.NoPage or FindingKind.Absent or FindingKind.OpenQuestion => $"{code}:{clusterId}",
-            FindingKind.MissingOnPage => $"{code}:{clusterId}:{pageId}",
-            FindingKind.WrongPageRanks => $"{code}:{clusterId}:{pageId}:{otherPageId}",
-            FindingKind.SharedTarget => $"{code}:{clusters}:{pages}",
-            FindingKind.MixedTarget => $"{code}:{pageId}:{clusters}",
-            FindingKind.TwinTitles => $"{code}:{pages}",
-            FindingKind.UnlinkedSupport => $"{code}:{clusterId}:{pageId}:{otherPageId}",
-            FindingKind.Orphan or FindingKind.Targetless => $"{code}:{pageId}",
-            _ => $"{code}:{clusterId}:{pages}",
-        };
-    }
-
-    /// <returns>Both, the smaller number first; 0 for none.</returns>
-    private static string Sorted(IId? one, IId? other)
-    {
-        var (a, b) = (one?.Value ?? 0, other?.Value ?? 0);
-        return $"{Math.Min(a, b)}:{Math.Max(a, b)}";
-    }
+        FindingKind.Conflict => string.Join(':', pageIds.Select(p => p.Value).Order()),
+        FindingKind.Uncovered or FindingKind.MissingLinks => clusterId!.Value.Value.ToString(CultureInfo.InvariantCulture),
+        FindingKind.PageGap => pageIds.Single().Value.ToString(CultureInfo.InvariantCulture),
+        FindingKind.Twins => pageIds.Min(p => p.Value).ToString(CultureInfo.InvariantCulture),
+        // Escaped, so that the key can be part of a URL.
+        _ => Uri.EscapeDataString(folder!),
+    };
 }

@@ -11,6 +11,9 @@ public enum FindingState
     /// <summary>Left as it is, for a reason that is kept.</summary>
     Dismissed,
 
+    /// <summary>A page is planned for it; when that page goes live it is resolved.</summary>
+    Waiting,
+
     /// <summary>Done, or its cause has gone. When the cause returns it opens again.</summary>
     Resolved,
 }
@@ -19,18 +22,22 @@ public enum FindingState
 public static class FindingStates
 {
     /// <returns>Something is still to be done about it: to decide, or what was decided.</returns>
-    public static bool IsWaiting(this FindingState state) => state is FindingState.Open or FindingState.Accepted;
+    public static bool IsToDo(this FindingState state) => state is FindingState.Open or FindingState.Accepted;
 
     /// <param name="decided">What the planner said last; open where nothing.</param>
     /// <param name="present">The newest computation raises the finding.</param>
     /// <param name="wentAway">It was gone in a computation since the decision.</param>
     /// <param name="newerData">Results or pages came in since the decision.</param>
+    /// <param name="isPlanned">A page is planned for what is uncovered.</param>
     /// <returns>
     /// Without its cause a finding is resolved. A resolved one whose cause is back, or is still there in newer data,
-    /// is open; an accepted one is open again when its cause went away and returned. Dismissed stays what it is.
+    /// is open; an accepted one is open again when its cause went away and returned. Dismissed stays what it is. What would be to do waits where a page is planned.
     /// </returns>
-    public static FindingState After(FindingState decided, bool present, bool wentAway, bool newerData) =>
-        !present ? FindingState.Resolved
-        : (decided == FindingState.Resolved && (wentAway || newerData)) || (decided == FindingState.Accepted && wentAway) ? FindingState.Open
-        : decided;
+    public static FindingState After(FindingState decided, bool present, bool wentAway, bool newerData, bool isPlanned)
+    {
+        if (!present)
+            return FindingState.Resolved;
+        var now = (decided == FindingState.Resolved && (wentAway || newerData)) || (decided == FindingState.Accepted && wentAway) ? FindingState.Open : decided;
+        return isPlanned && now.IsToDo() ? FindingState.Waiting : now == FindingState.Waiting && !isPlanned ? FindingState.Open : now;
+    }
 }

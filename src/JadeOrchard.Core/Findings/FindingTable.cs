@@ -4,28 +4,32 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>What was looked at, and what was found there.</summary>
-/// <param name="Scope">See <see cref="FindingScope"/>; clusters and pages are given by index.</param>
-public sealed record LookedScope((ScopeKind Kind, int A, int B) Scope, ImmutableArray<Finding> Findings);
-
-/// <summary>Kinds of <see cref="FindingScope"/>.</summary>
-public enum ScopeKind
+/// <summary>What a finding is about, by index.</summary>
+/// <param name="Kind">What is to be decided.</param>
+/// <param name="Of">The pages of a conflict, ascending and separated by colons; the cluster of what is uncovered; the page of a gap; the first page of twins; the pillar of missing links; the folder of idle pages.</param>
+public readonly record struct FindingIdentity(FindingKind Kind, string Of)
 {
-    Cluster,
-    Pair,
-    Page,
-    Support,
+    /// <summary>The indexes; not to be asked of idle pages.</summary>
+    public IEnumerable<int> Indexes => Of.Split(':').Select(i => int.Parse(i, System.Globalization.CultureInfo.InvariantCulture));
+
+    internal static FindingIdentity At(FindingKind kind, int index) => new(kind, index.ToString(System.Globalization.CultureInfo.InvariantCulture));
 }
+
+/// <summary>A finding that was looked at again.</summary>
+/// <param name="Identity">What it is about.</param>
+/// <param name="Finding">As it is now; null where nothing shows it any more.</param>
+public readonly record struct LookedFinding(FindingIdentity Identity, Finding? Finding);
 
 /// <summary>The findings of a site; after a change only what it touches is looked at again.</summary>
 /// <remarks>
 /// What is found in one cluster follows from its keywords, its page, and whether other pages that are seen for it are at home elsewhere; what is found
-/// of two clusters from their results and pages; of a page, from its clusters. A change is followed along these. Belongs to one writer, which changes
-/// clusters, map and pillars of the site and then calls <see cref="Update"/>.
+/// of two clusters from their results and pages; of a page, from its clusters. A change is followed along these. The signs that were found are kept by
+/// what was looked at, some 100 bytes each, and findings are made of them. Belongs to one writer, which changes clusters, map and pillars of the site
+/// and then calls <see cref="Update"/>.
 /// </remarks>
 public sealed class FindingTable
 {
-    private static readonly Func<SiteFacts, int, IEnumerable<Finding>>[] OfCluster =
+    private static readonly Func<SiteFacts, int, IEnumerable<Sign>>[] OfCluster =
     [
         RivalsInResults.Find,
         SplitTraffic.Find,
@@ -37,7 +41,7 @@ public sealed class FindingTable
         OpenQuestion.Find,
     ];
 
-    private static readonly Func<SiteFacts, int, IEnumerable<Finding>>[] OfPage =
+    private static readonly Func<SiteFacts, int, IEnumerable<Sign>>[] OfPage =
     [
         MixedTarget.Find,
         Orphan.Find,
@@ -45,6 +49,7 @@ public sealed class FindingTable
     ];
 
     private readonly SiteFacts _site;
+    private readonly SignTable _signs = new();
     private readonly ResultLists _compared;
     private readonly UrlPostings _postings;
     private readonly double[] _weights;
@@ -76,7 +81,7 @@ public sealed class FindingTable
     }
 
     /// <summary>Finds everything in a site whose clusters stay as they are.</summary>
-    /// <returns>Most at stake first; ties by kind, then the order of clusters and pages.</returns>
+    /// <returns>By kind, most clicks at stake × confidence first; ties by the order of clusters and pages.</returns>
     public static ImmutableArray<Finding> AllOf(SiteFacts site)
     {
         var slots = new int[site.Keywords.Count];
@@ -92,7 +97,7 @@ public sealed class FindingTable
     }
 
     /// <summary>Looks at everything.</summary>
-    /// <returns>Most at stake first; ties by kind, then the order of clusters and pages.</returns>
+    /// <returns>By kind, most clicks at stake × confidence first; ties by the order of clusters and pages.</returns>
     public ImmutableArray<Finding> All()
     {
         _states.Clear();
@@ -113,21 +118,29 @@ public sealed class FindingTable
                 Of(_homes, page).Add(c);
         }
 
-        var found = Enumerable.Range(0, _site.Clusters.Count).AsParallel().AsOrdered().SelectMany(InCluster).ToList();
+        _signs.Clear();
+        foreach (var (c, signs) in Enumerable.Range(0, _site.Clusters.Count).AsParallel().AsOrdered().Select(c => (c, Wanted(InCluster(c)))))
+            _signs.Put(new SignScope(ScopeKind.Cluster, c), signs);
+        foreach (var (a, others) in _partners)
+        {
+            foreach (var b in others.Where(b => b > a))
+                _signs.Put(new SignScope(ScopeKind.Pair, a, b), Wanted(InPair(a, b)));
+        }
+
+        foreach (var page in Enumerable.Range(0, _site.Pages.Count).Union(_site.Map.Select(m => m.Page).OfType<int>()))
+            _signs.Put(new SignScope(ScopeKind.Page, page), Wanted(InPage(page)));
+        for (var c = 0; c < _site.Clusters.Count; c++)
+            _signs.Put(new SignScope(ScopeKind.Support, c), Wanted(InSupport(c)));
+        foreach (var group in _site.Twins)
+            _signs.Put(new SignScope(ScopeKind.Twins, group.First), InTwins(group));
         return
         [
-            .. found
-                .Concat(_partners.SelectMany(p => p.Value.Where(other => other > p.Key).SelectMany(other => InPair(p.Key, other))))
-                .Concat(Enumerable.Range(0, _site.Pages.Count).Union(_site.Map.Select(m => m.Page).OfType<int>()).SelectMany(InPage))
-                .Concat(Enumerable.Range(0, _site.Clusters.Count).SelectMany(InSupport))
-                .Concat(_site.Twins)
-                .Where(f => !IsDeliberate(f))
-                .OrderByDescending(f => Math.Round(f.AtStake, 6))
-                .ThenBy(f => f.Kind)
-                .ThenBy(f => f.Cluster is { } c ? _site.OrderOf(c) : -1)
-                .ThenBy(f => f.Page)
-                .ThenBy(f => f.OtherPage)
-                .ThenBy(f => f.OtherCluster is { } c ? _site.OrderOf(c) : -1),
+            .. _signs.Identities.AsParallel().Select(i => FindingMaker.Of(_site, _signs.Of(i), _slotOf)).AsSequential()
+                .OrderBy(f => f.Kind)
+                .ThenByDescending(f => Math.Round(f.Weight, 6))
+                .ThenBy(f => f.Clusters is [var first, ..] ? _site.OrderOf(first.Cluster) : -1)
+                .ThenBy(f => f.Pages.FirstOrDefault(-1))
+                .ThenBy(f => f.Folder, StringComparer.Ordinal),
         ];
     }
 
@@ -135,8 +148,8 @@ public sealed class FindingTable
     /// <param name="touched">Clusters whose keywords, page or pillar are others now; new and gone ones included.</param>
     /// <param name="changed">Those of them whose keywords are.</param>
     /// <param name="pairs">Pages of pairs that were declared deliberate, or are not any more.</param>
-    /// <returns>What was looked at, each once.</returns>
-    public IReadOnlyList<LookedScope> Update(IReadOnlySet<int> touched, IReadOnlySet<int> changed, IReadOnlySet<int> pairs)
+    /// <returns>The findings that may be others now, each once.</returns>
+    public IReadOnlyList<LookedFinding> Update(IReadOnlySet<int> touched, IReadOnlySet<int> changed, IReadOnlySet<int> pairs)
     {
         var (pages, clusters, twos) = (new HashSet<int>(pairs), new HashSet<int>(touched), new HashSet<(int, int)>());
         var supports = new HashSet<int>(touched);
@@ -194,13 +207,20 @@ public sealed class FindingTable
                 twos.UnionWith(Partners(c));
         }
 
-        return
-        [
-            .. clusters.Select(c => Looked(ScopeKind.Cluster, c, 0, InCluster(c))),
-            .. twos.Select(p => Looked(ScopeKind.Pair, p.Item1, p.Item2, _partners.TryGetValue(p.Item1, out var with) && with.Contains(p.Item2) ? InPair(p.Item1, p.Item2) : [])),
-            .. pages.Select(p => Looked(ScopeKind.Page, p, 0, InPage(p))),
-            .. supports.Select(c => Looked(ScopeKind.Support, c, 0, InSupport(c))),
-        ];
+        foreach (var c in clusters)
+            _signs.Put(new SignScope(ScopeKind.Cluster, c), Wanted(InCluster(c)));
+        foreach (var (a, b) in twos)
+            _signs.Put(new SignScope(ScopeKind.Pair, a, b), _partners.TryGetValue(a, out var with) && with.Contains(b) ? Wanted(InPair(a, b)) : []);
+        foreach (var page in pages)
+            _signs.Put(new SignScope(ScopeKind.Page, page), Wanted(InPage(page)));
+        foreach (var c in supports)
+            _signs.Put(new SignScope(ScopeKind.Support, c), Wanted(InSupport(c)));
+        foreach (var group in pairs.Count == 0 ? [] : _site.Twins.Where(g => g.Pages.Overlaps(pairs)))
+            _signs.Put(new SignScope(ScopeKind.Twins, group.First), InTwins(group));
+        // Stakes are kept by cluster, so findings about a changed cluster are made again even if their signs are the same.
+        foreach (var c in changed)
+            _signs.Touch(new SignScope(ScopeKind.Cluster, c));
+        return [.. _signs.TakeTouched().Select(i => new LookedFinding(i, _signs.Of(i) is { Count: > 0 } signs ? FindingMaker.Of(_site, signs, _slotOf) : null))];
 
         void AddPages(MappedPage map)
         {
@@ -213,22 +233,22 @@ public sealed class FindingTable
         static bool IsElsewhere(HashSet<int> homes, int here) => homes.Count > (homes.Contains(here) ? 1 : 0);
     }
 
-    /// <summary>The twins about some pages, which follow from the pages alone but for pairs that are deliberate.</summary>
-    public IEnumerable<Finding> TwinsOf(IReadOnlySet<int> pages) =>
-        _site.Twins.Where(f => pages.Contains(f.Page!.Value) && pages.Contains(f.OtherPage!.Value) && !IsDeliberate(f));
+    /// <returns>The pages of the group of twins of which a page is the first.</returns>
+    public IEnumerable<int> TwinsAt(int first) => _site.Twins.Single(g => g.First == first).Pages;
 
-    private LookedScope Looked(ScopeKind kind, int a, int b, IEnumerable<Finding> findings) => new((kind, a, b), [.. findings.Where(f => !IsDeliberate(f))]);
+    private IEnumerable<Sign> InCluster(int c) => _site.Clusters[c].Members.IsEmpty ? [] : OfCluster.SelectMany(find => find(_site, c));
 
-    private IEnumerable<Finding> InCluster(int c) => _site.Clusters[c].Members.IsEmpty ? [] : OfCluster.SelectMany(find => find(_site, c));
+    private IEnumerable<Sign> InPair(int a, int b) => SharedTarget.Between(_site, a, b);
 
-    private IEnumerable<Finding> InPair(int a, int b) => SharedTarget.Between(_site, a, b);
+    private IEnumerable<Sign> InPage(int page) => OfPage.SelectMany(find => find(_site, page));
 
-    private IEnumerable<Finding> InPage(int page) => OfPage.SelectMany(find => find(_site, page));
+    private IEnumerable<Sign> InSupport(int c) => c < _site.PillarOf.Count && !_site.Clusters[c].Members.IsEmpty ? MissingLinks.Find(_site, c) : [];
 
-    private IEnumerable<Finding> InSupport(int c) => c < _site.PillarOf.Count && !_site.Clusters[c].Members.IsEmpty ? UnlinkedSupport.Find(_site, c) : [];
+    private ImmutableArray<Sign> InTwins(TwinGroup group) => group.IsDeliberate(_site.DeliberatePairs) ? [] : group.Signs;
 
-    private bool IsDeliberate(Finding finding) =>
-        finding.Kind.IsCannibalization() && finding is { Page: { } a, OtherPage: { } b } && _site.DeliberatePairs.Contains((Math.Min(a, b), Math.Max(a, b)));
+    /// <summary>Leaves out pairs of pages that the planner declared deliberate.</summary>
+    private ImmutableArray<Sign> Wanted(IEnumerable<Sign> signs) =>
+        [.. signs.Where(s => s.Finding != FindingKind.Conflict || s.OtherPage is not { } other || !_site.DeliberatePairs.Contains((Math.Min(s.Page!.Value, other), Math.Max(s.Page.Value, other))))];
 
     /// <summary>The clusters with a keyword for which a page is or was seen.</summary>
     private HashSet<int> SeenIn(int page)
@@ -286,7 +306,7 @@ public sealed class FindingTable
         if (cluster.Members.IsEmpty)
             return [];
         ClusterResults.Weigh(cluster, _site.Keywords, _weights);
-        return ClusterResults.Of(cluster, _weights, _compared, _site.Settings.Depth, _site.UrlIdentities);
+        return ClusterResults.Of(cluster, _weights, _compared, _site.Settings.Depth, _site.UrlIdentities, _site.Curve);
     }
 
     /// <summary>The clusters whose list shares the minimum or more with that of a cluster.</summary>

@@ -2,7 +2,7 @@ using JadeOrchard.Core.Plan;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Uncovered: the page of a cluster does not mention some of its keywords.</summary>
+/// <summary>The page that is assigned to a cluster does not mention some of its keywords.</summary>
 /// <remarks>
 /// Mentioned: all stems of the keyword stand somewhere on the page, in its title, headings, description, address or main text. Silent where the
 /// main text was not read: then nobody knows. At stake: the expected gain of those keywords from where the page stands.
@@ -10,15 +10,15 @@ namespace JadeOrchard.Core.Findings;
 /// </remarks>
 public static class MissingOnPage
 {
-    public static IEnumerable<Finding> Find(SiteFacts site, int cluster)
+    public static IEnumerable<Sign> Find(SiteFacts site, int cluster)
     {
-        if (site.Map[cluster].Page is not { } page || site.Text is not { } text || !text.IsRead(page))
+        if (site.Map[cluster] is not { IsDecided: true, Page: { } page } || site.Text is not { } text || !text.IsRead(page))
             yield break;
         var facts = site.QueriesOf(site.Clusters[cluster])
             .Where(k => !text.Mentions(page, k))
-            .Select(k => new FindingFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, page), site.Curve)))
+            .Select(k => new SignFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Weighed(k), site.PositionOf(k, page), site.Curve)))
             .InOrder();
         if (facts.Any(f => f.AtStake > 0))
-            yield return Finding.Of(FindingKind.MissingOnPage, cluster, page, null, facts);
+            yield return Sign.Of(SignKind.MissingOnPage, cluster, page, null, facts);
     }
 }

@@ -3,7 +3,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Cannibalization: one page is assigned clusters that do not overlap at all.</summary>
+/// <summary>One page is assigned clusters that do not overlap at all.</summary>
 /// <remarks>
 /// Clusters are compared by the result list that stands for each, as in <see cref="SharedTarget"/>; those that the largest one of the page reaches
 /// over shared results, directly or over others, belong together. One finding for each cluster that does not.
@@ -13,7 +13,7 @@ public static class MixedTarget
 {
     /// <param name="site">The site.</param>
     /// <param name="page">The page.</param>
-    public static IEnumerable<Finding> Find(SiteFacts site, int page)
+    public static IEnumerable<Sign> Find(SiteFacts site, int page)
     {
         var apart = site.ClustersOf(page)
             .Where(c => site.Map[c].IsDecided && site.RepresentativeOf(c).Length > 0 && site.SearchesOf(site.Clusters[c]).Any())
@@ -36,9 +36,9 @@ public static class MixedTarget
         foreach (var cluster in apart)
         {
             var facts = site.SearchesOf(site.Clusters[cluster])
-                .Select(k => new FindingFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Keywords[k], site.PositionOf(k, page), site.Curve)))
+                .Select(k => new SignFact(k, site.PositionOf(k, page), 0, ExpectedGain.Of(site.Weighed(k), site.PositionOf(k, page), site.Curve)))
                 .InOrder();
-            yield return Finding.Of(FindingKind.MixedTarget, largest, page, null, facts, cluster);
+            yield return Sign.Of(SignKind.MixedTarget, largest, page, null, facts, cluster);
         }
     }
 }

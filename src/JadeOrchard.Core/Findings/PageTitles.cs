@@ -3,7 +3,7 @@ using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>The stems of the pages' titles and main headings, without what all titles of the site end with.</summary>
+/// <summary>The stems of the pages' titles and main headings, without what all titles of the site begin or end with.</summary>
 public sealed class PageTitles
 {
     private static readonly string[] Separators = [" | ", " - ", " – ", " — ", " · ", " :: ", " » "];
@@ -37,8 +37,11 @@ public sealed class PageTitles
             .GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() >= least).Select(g => g.Key).ToHashSet(StringComparer.OrdinalIgnoreCase);
         var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
         int[] Stems(string? text) => [.. analysis.Stems(text).Distinct(StringComparer.Ordinal).Select(s => numbers.TryGetValue(s, out var n) ? n : numbers[s] = numbers.Count).Order()];
-        var titles = parts.Select((p, i) => !pages[i].IsListed ? [] : Stems(string.Join(' ', p.Length < 2 ? p : p.Where(x => !furniture.Contains(x) && !brands.IsBrandQuery(KeywordNormalForm.Of(x)))))).ToArray();
-        var h1s = pages.Select(p => p.IsListed ? Stems(p.H1) : []).ToArray();
+        // A part alone is left out only where it is the site's name: then the page has no title or heading of its own.
+        bool IsFurniture(string part, bool isAlone) => isAlone ? furniture.Contains(part) : furniture.Contains(part) || brands.IsBrandQuery(KeywordNormalForm.Of(part));
+        int[] Own(string[] of) => Stems(string.Join(' ', of.Where(x => !IsFurniture(x, of.Length < 2))));
+        var titles = parts.Select((p, i) => pages[i].IsListed ? Own(p) : []).ToArray();
+        var h1s = pages.Select(p => p.IsListed ? Own((p.H1 ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) : []).ToArray();
         return new PageTitles(titles, h1s, numbers.Count);
     }
 }

@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Cannibalization: two or more pages of the site stand in one result list, for keywords of one cluster.</summary>
+/// <summary>Two or more pages of the site stand in one result list, for keywords of one cluster.</summary>
 /// <remarks>
 /// One finding for each page beside the one that should stand there (the assigned page where it is seen, else the one
 /// with most clicks). Silent where the other page stands by design (<see cref="SiteFacts.IsAtHomeElsewhere"/>) and the right page is
@@ -8,7 +8,7 @@ namespace JadeOrchard.Core.Findings;
 /// </remarks>
 public static class RivalsInResults
 {
-    public static IEnumerable<Finding> Find(SiteFacts site, int cluster)
+    public static IEnumerable<Sign> Find(SiteFacts site, int cluster)
     {
         var clicks = site.ClicksByPage(site.Clusters[cluster]);
         if (clicks.Count < 2)
@@ -21,10 +21,10 @@ public static class RivalsInResults
             var facts = site.SearchesOf(site.Clusters[cluster])
                 .Select(k => (Keyword: k, Page: site.PositionOf(k, page), Other: site.PositionOf(k, other)))
                 .Where(f => f.Page > 0 && f.Other > 0)
-                .Select(f => new FindingFact(f.Keyword, f.Page, f.Other, site.Clicks(f.Keyword, f.Other)))
+                .Select(f => new SignFact(f.Keyword, f.Page, f.Other, site.Clicks(f.Keyword, f.Other)))
                 .InOrder();
             if (facts.Length > 0)
-                yield return Finding.Of(FindingKind.RivalsInResults, cluster, page, other, facts);
+                yield return Sign.Of(SignKind.RivalsInResults, cluster, page, other, facts);
         }
     }
 }

@@ -2,7 +2,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Cannibalization: two pages are assigned clusters that overlap by the minimum: they chase the same searches.</summary>
+/// <summary>Two pages are assigned clusters that overlap by the minimum: they chase the same searches.</summary>
 /// <remarks>
 /// Under the primary rule two primaries never overlap by the minimum, so it is the clusters that are compared, by the
 /// result list that stands for each (<see cref="Clusters.ClusterResults"/>). At stake: what the smaller cluster brings at the
@@ -13,16 +13,16 @@ public static class SharedTarget
     /// <param name="site">The site.</param>
     /// <param name="a">A cluster.</param>
     /// <param name="b">Another one, which overlaps it.</param>
-    public static IEnumerable<Finding> Between(SiteFacts site, int a, int b)
+    public static IEnumerable<Sign> Between(SiteFacts site, int a, int b)
     {
-        if (site.Map[a].Page is not { } page || site.Map[b].Page is not { } other || page == other)
+        if (site.Map[a] is not { IsDecided: true, Page: { } page } || site.Map[b] is not { IsDecided: true, Page: { } other } || page == other)
             yield break;
         var isFirst = site.Demand(a) != site.Demand(b) ? site.Demand(a) > site.Demand(b) : site.OrderOf(a) < site.OrderOf(b);
         var (larger, smaller) = isFirst ? (a, b) : (b, a);
         var facts = site.SearchesOf(site.Clusters[smaller])
-            .Select(k => new FindingFact(k, site.PositionOf(k, site.Map[larger].Page), site.PositionOf(k, site.Map[smaller].Page), site.Clicks(k, ClickCurve.TargetPosition)))
+            .Select(k => new SignFact(k, site.PositionOf(k, site.Map[larger].Page), site.PositionOf(k, site.Map[smaller].Page), site.Clicks(k, ClickCurve.TargetPosition)))
             .InOrder();
         if (facts.Length > 0 && site.SearchesOf(site.Clusters[larger]).Any())
-            yield return Finding.Of(FindingKind.SharedTarget, larger, site.Map[larger].Page, site.Map[smaller].Page, facts, smaller);
+            yield return Sign.Of(SignKind.SharedTarget, larger, site.Map[larger].Page, site.Map[smaller].Page, facts, smaller);
     }
 }

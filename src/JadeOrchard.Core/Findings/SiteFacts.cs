@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
+using System.Runtime.CompilerServices;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
@@ -36,8 +37,10 @@ public sealed record SiteFacts(
     private Dictionary<int, HashSet<int>>? _clustersOfPage;
     private readonly Dictionary<int, int> _meant = [];
     private Dictionary<int, double>? _clicks;
-    private ImmutableArray<Finding>? _twins;
+    private ImmutableArray<TwinGroup>? _twins;
+    private bool? _hasHosts;
     private bool? _isMostlyRead;
+    private StrongBox<Medians>? _medians;
 
     /// <summary>The share of clicks at each position.</summary>
     public ClickCurve Curve { get; init; } = ClickCurve.Default;
@@ -85,8 +88,19 @@ public sealed record SiteFacts(
     /// <summary>For each cluster the URLs of its representative result list, best first.</summary>
     internal Func<int, int[]> RepresentativeOf { get; set; } = _ => [];
 
-    /// <summary>Pages whose titles or main headings are near duplicates; these follow from the pages alone.</summary>
-    internal ImmutableArray<Finding> Twins => _twins ??= [.. TwinTitles.Find(this)];
+    /// <summary>Pages that are nearly the same; these follow from the pages alone.</summary>
+    internal ImmutableArray<TwinGroup> Twins => _twins ??= [.. Findings.Twins.Find(this)];
+
+    /// <returns>The folder of a page: the first part of its path, "/" for pages without one; with the host before it where the site has several.</returns>
+    internal string FolderOf(int page)
+    {
+        _hasHosts ??= Pages.Select(p => HostOf(p.Url)).Distinct(StringComparer.Ordinal).Skip(1).Any();
+        var path = Uri.TryCreate(Pages[page].Url, UriKind.Absolute, out var address) ? address.AbsolutePath : "/";
+        var end = path.IndexOf('/', 1);
+        return (_hasHosts.Value ? HostOf(Pages[page].Url) : "") + (end < 0 || path.Trim('/').Length == end - 1 ? "/" : path[..(end + 1)]);
+
+        static string HostOf(string url) => Uri.TryCreate(url, UriKind.Absolute, out var address) ? address.Host : "";
+    }
 
     /// <returns>The pages of the site that are seen for a keyword, best first.</returns>
     public ImmutableArray<Standing> StandingsOf(int keyword) =>
@@ -114,7 +128,15 @@ public sealed record SiteFacts(
     public int PositionOf(int keyword, int? page) => page is { } p ? StandingsOf(keyword).FirstOrDefault(s => s.Page == p).Position : 0;
 
     /// <returns>Clicks per month that a keyword brings at a position.</returns>
-    public double Clicks(int keyword, int position) => (Keywords[keyword].Volume ?? 0) * Curve.At(position);
+    public double Clicks(int keyword, int position) => VolumeOf(keyword) * Curve.At(position);
+
+    /// <returns>A keyword with its unknown volume and difficulty filled in.</returns>
+    internal Keyword Weighed(int keyword) => Assumed.Fill(Keywords[keyword]);
+
+    /// <returns>Searches per month of a keyword, the median where they are unknown.</returns>
+    private long VolumeOf(int keyword) => Keywords[keyword].Volume ?? Assumed.Volume;
+
+    private Medians Assumed => (_medians ??= new StrongBox<Medians>(Medians.Of(Keywords))).Value;
 
     /// <returns>The clusters whose page this is.</returns>
     public ImmutableArray<int> ClustersOf(int page) => Pagemap().TryGetValue(page, out var clusters) ? [.. clusters.OrderBy(OrderOf)] : [];
@@ -173,7 +195,7 @@ public sealed record SiteFacts(
     }
 
     /// <returns>Searches per month of a cluster.</returns>
-    public long Demand(int cluster) => Clusters[cluster].Members.Sum(k => Keywords[k].Volume ?? 0);
+    public long Demand(int cluster) => Clusters[cluster].Members.Sum(VolumeOf);
 
     /// <summary>What each page of the site gets from the searches of a cluster, estimated from the results.</summary>
     public Dictionary<int, double> ClicksByPage(Cluster cluster)
@@ -263,6 +285,6 @@ public sealed record SiteFacts(
 /// <param name="Meant">Where nothing is decided: the page that is about the cluster though another is suggested, see <see cref="PageSuggestions.Meant"/>; null for none.</param>
 public readonly record struct MappedPage(int? Page, bool IsDecided, bool IsPlanned, bool IsDeclined = false, int? Meant = null)
 {
-    /// <summary>Nothing decided and nothing suggested.</summary>
-    public bool IsMissing => Page is null && !IsPlanned && !IsDeclined;
+    /// <summary>Nothing is decided, and a page is suggested.</summary>
+    public bool IsSuggested => Page is not null && !IsDecided;
 }

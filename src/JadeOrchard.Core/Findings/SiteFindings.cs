@@ -5,13 +5,13 @@ namespace JadeOrchard.Core.Findings;
 /// <summary>All that can be flagged on a site.</summary>
 public static class SiteFindings
 {
-    /// <returns>Most at stake first; ties by kind, then the order of clusters and pages.</returns>
+    /// <returns>By kind, most clicks at stake × confidence first; ties by the order of clusters and pages.</returns>
     public static ImmutableArray<Finding> In(SiteFacts site) => FindingTable.AllOf(site);
 
     /// <summary>Facts in the order in which they are shown: most at stake first.</summary>
-    internal static ImmutableArray<FindingFact> InOrder(this IEnumerable<FindingFact> facts)
+    internal static ImmutableArray<SignFact> InOrder(this IEnumerable<SignFact> facts)
     {
-        ImmutableArray<FindingFact> given = [.. facts];
+        ImmutableArray<SignFact> given = [.. facts];
         // Keywords come most searched first, so that mostly there is nothing to do.
         for (var i = 1; i < given.Length; i++)
         {

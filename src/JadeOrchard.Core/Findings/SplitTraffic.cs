@@ -2,7 +2,7 @@ using JadeOrchard.Core.Performance;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Cannibalization: a query's impressions go to several pages of the site.</summary>
+/// <summary>A query's impressions go to several pages of the site.</summary>
 /// <remarks>
 /// The effective number of pages is 1/HHI, the Herfindahl–Hirschman index HHI being the sum of the squared shares (Hirschman,
 /// "The Paternity of an Index", American Economic Review 54, 1964). A query is split where that is 1.5 or more and two pages or more have a tenth
@@ -35,7 +35,7 @@ public static class SplitTraffic
         return sum * sum / squares;
     }
 
-    public static IEnumerable<Finding> Find(SiteFacts site, int cluster)
+    public static IEnumerable<Sign> Find(SiteFacts site, int cluster)
     {
         if (!site.Performance.IsKnown)
             yield break;
@@ -54,12 +54,12 @@ public static class SplitTraffic
                 {
                     var (mine, its) = (s.Pages.First(p => p.Page == page), s.Pages.First(p => p.Page == other));
                     var all = s.Pages.Sum(p => p.Impressions);
-                    return new FindingFact(
+                    return new SignFact(
                         s.Keyword, mine.Position, its.Position, site.Performance.Monthly(its.Clicks), (double)its.Impressions / all, EffectivePages(s.Pages.Select(p => p.Impressions)));
                 })
                 .InOrder();
             if (facts.Length > 0)
-                yield return Finding.Of(FindingKind.SplitTraffic, cluster, page, other, facts);
+                yield return Sign.Of(SignKind.SplitTraffic, cluster, page, other, facts);
         }
     }
 

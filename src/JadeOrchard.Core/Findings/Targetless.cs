@@ -2,17 +2,17 @@ using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Page: an existing page with no cluster and no search performance.</summary>
+/// <summary>An existing page with no cluster and no search performance.</summary>
 /// <remarks>
 /// Silent as long as no search performance was brought: then nobody knows. The home page and pages that may not be listed are left out.
 /// Nothing is at stake but the planner's and the site's order. Cost: none.
 /// </remarks>
 public static class Targetless
 {
-    public static IEnumerable<Finding> Find(SiteFacts site, int page)
+    public static IEnumerable<Sign> Find(SiteFacts site, int page)
     {
         if (site.Performance.IsKnown && page < site.Pages.Count && site.Pages[page].IsListed && site.ClustersOf(page).Length == 0 && !site.IsMeant(page) && site.Performance.ImpressionsOf(page) == 0
             && !OwnSite.IsHome(site.Pages[page].Url))
-            yield return Finding.Of(FindingKind.Targetless, null, page, null, []);
+            yield return Sign.Of(SignKind.Targetless, null, page, null, []) with { Folder = site.FolderOf(page) };
     }
 }

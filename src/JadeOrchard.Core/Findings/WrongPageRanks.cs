@@ -1,15 +1,15 @@
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Cannibalization: the page that ranks for a cluster is not the page assigned to it.</summary>
+/// <summary>The page that ranks for a cluster is not the page assigned to it.</summary>
 /// <remarks>
-/// The page with most clicks from the cluster's searches is compared with the cluster's page; as long as nothing is decided with the page that
-/// is meant for it by its title, H1 and address, where there is one. A planned page that is not there yet has nothing in its way. At stake: the clicks that go to the wrong page. Cost: one pass over the cluster's lists.
+/// The page with most clicks from the cluster's searches is compared with the page that the planner assigned; as long as nothing is decided, nothing is wrong. A
+/// planned page that is not there yet has nothing in its way. At stake: the clicks that go to the wrong page. Cost: one pass over the cluster's lists.
 /// </remarks>
 public static class WrongPageRanks
 {
-    public static IEnumerable<Finding> Find(SiteFacts site, int cluster)
+    public static IEnumerable<Sign> Find(SiteFacts site, int cluster)
     {
-        if ((site.Map[cluster].Meant ?? site.Map[cluster].Page) is not { } page)
+        if (site.Map[cluster] is not { IsDecided: true, Page: { } page })
             yield break;
         var clicks = site.ClicksByPage(site.Clusters[cluster]);
         if (clicks.Count == 0)
@@ -20,9 +20,9 @@ public static class WrongPageRanks
         var facts = site.SearchesOf(site.Clusters[cluster])
             .Select(k => (Keyword: k, Standings: site.StandingsOf(k)))
             .Where(s => s.Standings.Length > 0 && s.Standings[0].Page == wrong)
-            .Select(s => new FindingFact(s.Keyword, site.PositionOf(s.Keyword, page), s.Standings[0].Position, site.Clicks(s.Keyword, s.Standings[0].Position)))
+            .Select(s => new SignFact(s.Keyword, site.PositionOf(s.Keyword, page), s.Standings[0].Position, site.Clicks(s.Keyword, s.Standings[0].Position)))
             .InOrder();
         if (facts.Length > 0)
-            yield return Finding.Of(FindingKind.WrongPageRanks, cluster, page, wrong, facts);
+            yield return Sign.Of(SignKind.WrongPageRanks, cluster, page, wrong, facts);
     }
 }

@@ -7,12 +7,14 @@ public sealed class BrandTerms
 
     /// <param name="terms">Names of the brand as people type them; empty ones are left out.</param>
     public BrandTerms(IEnumerable<string> terms) =>
-        _terms = terms.Select(KeywordNormalForm.Of).Where(t => t.Length > 0).Distinct(StringComparer.Ordinal).ToArray();
+        _terms = terms.Select(t => KeywordNormalForm.Of(t)).Where(t => t.Length > 0)
+            .SelectMany(t => new[] { t, Spaced(t), Spaced(t).Replace(" ", "", StringComparison.Ordinal) }).Distinct(StringComparer.Ordinal).ToArray();
 
     /// <param name="normalForm">A keyword's normal form.</param>
-    /// <returns>True where a term stands in it as whole words.</returns>
+    /// <returns>True where a term stands in it as whole words, written with a hyphen, a space or neither; in scripts without spaces anywhere.</returns>
     public bool IsBrandQuery(string normalForm)
     {
+        normalForm = Spaced(normalForm);
         foreach (var term in _terms)
         {
             for (var at = normalForm.IndexOf(term, StringComparison.Ordinal);
@@ -20,8 +22,8 @@ public sealed class BrandTerms
                  at = normalForm.IndexOf(term, at + 1, StringComparison.Ordinal))
             {
                 var end = at + term.Length;
-                var opens = at == 0 || !char.IsLetterOrDigit(normalForm[at - 1]);
-                var closes = end == normalForm.Length || !char.IsLetterOrDigit(normalForm[end]);
+                var opens = at == 0 || !IsOfWord(normalForm[at - 1]) || !IsOfWord(normalForm[at]);
+                var closes = end == normalForm.Length || !IsOfWord(normalForm[end]) || !IsOfWord(normalForm[end - 1]);
                 if (opens && closes)
                     return true;
             }
@@ -29,4 +31,9 @@ public sealed class BrandTerms
 
         return false;
     }
+
+    private static string Spaced(string text) => text.Contains('-', StringComparison.Ordinal) ? text.Replace('-', ' ').Trim() : text;
+
+    /// <summary>A letter or digit of a script that has spaces between words; Thai, Lao, Khmer, Japanese and Chinese have none.</summary>
+    private static bool IsOfWord(char c) => char.IsLetterOrDigit(c) && c is not ((>= '\u0E00' and <= '\u0EFF') or (>= '\u1780' and <= '\u17FF') or (>= '\u3040' and <= '\u30FF') or (>= '\u3400' and <= '\u9FFF'));
 }

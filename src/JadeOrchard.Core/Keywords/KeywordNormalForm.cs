@@ -5,9 +5,9 @@ namespace JadeOrchard.Core.Keywords;
 
 /// <summary>The identity of a keyword within a project: two phrases with one normal form are one keyword.</summary>
 /// <remarks>
-/// Unicode NFKC (UAX #15), lower case, plain quotes and dashes, no control or zero-width characters, white space
-/// collapsed, and without the punctuation that a search ignores: closing sentence marks, opening "¿" and "¡", and
-/// the dot of "vs.". What tells searches apart stays: "c++", ".net", "3/4 inch", "50%".
+/// Unicode NFKC (UAX #15), full case folding (Unicode's CaseFolding.txt: "ß" is "ss", the final sigma is a sigma; dotted and dotless i by the market's language),
+/// plain quotes and dashes, no control or zero-width characters, no variation selectors, white space collapsed, and without the punctuation that a search ignores:
+/// quotes around the whole, closing sentence marks, opening "¿" and "¡", and the dot of "vs.". What tells searches apart stays: "c++", ".net", "3/4 inch", "50%".
 /// Word order and plurals are kept, since both can change the results.
 /// </remarks>
 public static class KeywordNormalForm
@@ -16,21 +16,24 @@ public static class KeywordNormalForm
     private const string OpeningMarks = "¿¡";
 
     /// <param name="phrase">Any text, also text that is not well-formed UTF-16.</param>
+    /// <param name="language">Two letters, ISO 639-1: in Turkish and Azeri, I is the capital of the dotless i (Unicode's SpecialCasing.txt). Null for any other.</param>
     /// <returns>
     /// The normal form; empty where nothing that can be searched for is left. Applying it again changes nothing.
     /// </returns>
-    public static string Of(string phrase)
+    public static string Of(string phrase, string? language = null)
     {
         ArgumentNullException.ThrowIfNull(phrase);
         if (IsPlain(phrase))
             return phrase;
 
         var form = WellFormed(phrase);
+        if (language is "tr" or "az")
+            form = form.Normalize(NormalizationForm.FormC).Replace('I', 'ı').Replace('İ', 'i');
         // Lower-casing can undo NFKC and the reverse (U+03D2 and the like), so the steps run until nothing moves.
         for (var round = 0; round < 8; round++)
         {
             var before = form;
-            form = WithPlainCharacters(form).Normalize(NormalizationForm.FormKC).ToLowerInvariant();
+            form = Folded(WithPlainCharacters(form).Normalize(NormalizationForm.FormKC));
             form = WithoutIdleMarks(WithPlainCharacters(form));
             if (form == before)
                 break;
@@ -38,6 +41,33 @@ public static class KeywordNormalForm
 
         return form;
     }
+
+    /// <summary>Lower case, and what full case folding has beyond it; the dot that a dotted capital I leaves behind goes.</summary>
+    private static string Folded(string text)
+    {
+        var lower = text.Replace("\u0130", "i", StringComparison.Ordinal).ToLowerInvariant().Replace("i\u0307", "i", StringComparison.Ordinal);
+        if (lower.AsSpan().IndexOfAny(FoldFurther) < 0)
+            return lower;
+        // The iota below a vowel is written out as one beside it; it is a sign of its own only in the decomposed form.
+        var decomposed = lower.AsSpan().IndexOfAnyInRange('\u1F80', '\u1FFC') < 0 && !lower.Contains(IotaBelow, StringComparison.Ordinal) ? lower
+            : lower.Normalize(NormalizationForm.FormD).Replace(IotaBelow, 'ι').Normalize(NormalizationForm.FormC);
+        var folded = new StringBuilder(decomposed.Length + 4);
+        foreach (var c in decomposed)
+        {
+            if (c is >= '\u1C80' and <= '\u1C88')
+                folded.Append("вдосттъѣꙋ"[c - '\u1C80']);
+            else
+                folded.Append(c switch { 'ς' => "σ", 'ß' => "ss", 'ŉ' => "ʼn", _ => c.ToString() });
+        }
+
+        return folded.ToString();
+    }
+
+    private const char IotaBelow = '\u0345';
+
+    /// <summary>What lower case leaves and full case folding does not.</summary>
+    private static readonly System.Buffers.SearchValues<char> FoldFurther = System.Buffers.SearchValues.Create(
+        ['ς', 'ß', 'ŉ', IotaBelow, .. Enumerable.Range(0x1C80, 9).Select(c => (char)c), .. Enumerable.Range(0x1F80, 0x7D).Select(c => (char)c)]);
 
     /// <summary>Most keywords are lower-case ASCII words already; they are their own normal form.</summary>
     private static bool IsPlain(string phrase)
@@ -97,7 +127,7 @@ public static class KeywordNormalForm
                 continue;
             }
 
-            if (Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.Format)
+            if (Rune.GetUnicodeCategory(rune) is UnicodeCategory.Control or UnicodeCategory.Format || IsVariationSelector(rune.Value))
                 continue;
             // "1½" would become "11/2" by NFKC alone.
             if (IsVulgarFraction(rune.Value) && plain.Length > 0 && char.IsDigit(plain[^1]))
@@ -112,6 +142,8 @@ public static class KeywordNormalForm
     }
 
     private static bool IsVulgarFraction(int code) => code is (>= 0xBC and <= 0xBE) or (>= 0x2150 and <= 0x215F);
+
+    private static bool IsVariationSelector(int code) => code is (>= 0xFE00 and <= 0xFE0F) or (>= 0xE0100 and <= 0xE01EF);
 
     private static string PlainOf(Rune rune) => rune.Value switch
     {
@@ -131,6 +163,10 @@ public static class KeywordNormalForm
                 words[i] = "vs";
         }
 
-        return string.Join(' ', words).TrimEnd([.. ClosingMarks, ' ']).TrimStart([.. OpeningMarks, ' ']);
+        var form = string.Join(' ', words).TrimEnd([.. ClosingMarks, ' ']).TrimStart([.. OpeningMarks, ' ']);
+        // Quotes around the whole say only that it is a phrase.
+        while (form.Length > 2 && (form[0] is '"' or '\'') && form[^1] == form[0] && form.IndexOf(form[0], 1) == form.Length - 1)
+            form = form[1..^1].Trim();
+        return form;
     }
 }

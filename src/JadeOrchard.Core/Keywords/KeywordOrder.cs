@@ -1,7 +1,7 @@
 namespace JadeOrchard.Core.Keywords;
 
 /// <summary>The order in which rules go through keywords: volume, highest first; ties by normal form, ordinal.</summary>
-/// <remarks>Total, so that no rule depends on the order of rows. An unknown volume counts as 0.</remarks>
+/// <remarks>Total, so that no rule depends on the order of rows. An unknown volume counts as the median of those that are known.</remarks>
 public static class KeywordOrder
 {
     /// <param name="keywords">No normal form twice.</param>
@@ -10,8 +10,9 @@ public static class KeywordOrder
     {
         // Numbers are sorted much faster than texts are compared, so only those of the same volume are.
         var (order, volumes) = (new int[keywords.Count], new long[keywords.Count]);
+        var unknown = keywords.Any(k => k.Volume is null) ? Medians.Of(keywords).Volume : 0;
         for (var i = 0; i < order.Length; i++)
-            (order[i], volumes[i]) = (i, -(keywords[i].Volume ?? 0));
+            (order[i], volumes[i]) = (i, -(keywords[i].Volume ?? unknown));
         Array.Sort(volumes, order);
         for (var (from, to) = (0, 0); from < order.Length; from = to)
         {
@@ -24,9 +25,9 @@ public static class KeywordOrder
     }
 
     /// <returns>Below 0 where the first keyword comes before the second.</returns>
-    public static int Compare(long? volume, string normalForm, long? otherVolume, string otherNormalForm)
+    public static int Compare(long volume, string normalForm, long otherVolume, string otherNormalForm)
     {
-        var byVolume = (otherVolume ?? 0).CompareTo(volume ?? 0);
+        var byVolume = otherVolume.CompareTo(volume);
         return byVolume != 0 ? byVolume : string.CompareOrdinal(normalForm, otherNormalForm);
     }
 

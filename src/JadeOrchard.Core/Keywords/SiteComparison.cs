@@ -67,8 +67,9 @@ public static class SiteComparison
     /// <param name="rivals">The chosen rivals' hosts.</param>
     /// <param name="depth">How far down they count.</param>
     /// <param name="volumeOf">Searches per month of a keyword, by normal form.</param>
+    /// <param name="curve">The share of clicks at each position.</param>
     /// <returns>The rivals' pages, those with most keywords first.</returns>
-    public static ImmutableArray<RivalPage> Pages(IEnumerable<HostStanding> standings, IReadOnlySet<string> rivals, int depth, Func<string, long> volumeOf) =>
+    public static ImmutableArray<RivalPage> Pages(IEnumerable<HostStanding> standings, IReadOnlySet<string> rivals, int depth, Func<string, long> volumeOf, Results.ClickCurve curve) =>
     [
         .. standings
             .Where(s => s.Position <= depth && rivals.Contains(s.Host))
@@ -76,7 +77,7 @@ public static class SiteComparison
             .Select(page =>
             {
                 var best = page.GroupBy(s => s.Keyword, StringComparer.Ordinal).Select(k => (Keyword: k.Key, Position: k.Min(s => s.Position))).ToList();
-                return new RivalPage(page.Key, page.First().Host, best.Count, best.Sum(b => volumeOf(b.Keyword) * Results.ClickCurve.Default.At(b.Position)));
+                return new RivalPage(page.Key, page.First().Host, best.Count, best.Sum(b => volumeOf(b.Keyword) * curve.At(b.Position)));
             })
             .OrderByDescending(p => p.Keywords).ThenByDescending(p => p.Clicks).ThenBy(p => p.Url, StringComparer.Ordinal),
     ];

@@ -1,17 +1,35 @@
 using Lucene.Net.Analysis;
+using Lucene.Net.Analysis.Ar;
+using Lucene.Net.Analysis.Bg;
+using Lucene.Net.Analysis.Ca;
+using Lucene.Net.Analysis.Cjk;
+using Lucene.Net.Analysis.Cz;
 using Lucene.Net.Analysis.Da;
 using Lucene.Net.Analysis.De;
+using Lucene.Net.Analysis.El;
 using Lucene.Net.Analysis.En;
 using Lucene.Net.Analysis.Es;
+using Lucene.Net.Analysis.Eu;
+using Lucene.Net.Analysis.Fa;
 using Lucene.Net.Analysis.Fi;
 using Lucene.Net.Analysis.Fr;
+using Lucene.Net.Analysis.Ga;
+using Lucene.Net.Analysis.Gl;
+using Lucene.Net.Analysis.Hi;
+using Lucene.Net.Analysis.Hu;
+using Lucene.Net.Analysis.Hy;
+using Lucene.Net.Analysis.Id;
 using Lucene.Net.Analysis.It;
+using Lucene.Net.Analysis.Lv;
 using Lucene.Net.Analysis.Nl;
 using Lucene.Net.Analysis.No;
 using Lucene.Net.Analysis.Pt;
+using Lucene.Net.Analysis.Ro;
+using Lucene.Net.Analysis.Ru;
 using Lucene.Net.Analysis.Standard;
 using Lucene.Net.Analysis.Sv;
 using Lucene.Net.Analysis.TokenAttributes;
+using Lucene.Net.Analysis.Tr;
 using Lucene.Net.Util;
 
 namespace JadeOrchard.Core.Keywords;
@@ -19,7 +37,8 @@ namespace JadeOrchard.Core.Keywords;
 /// <summary>Takes text apart into the stems of its words, without stop words, for one language.</summary>
 /// <remarks>
 /// Word boundaries by UAX #29, then the language's stop words and stemmer as the analysis package has them (for
-/// English: Porter, "An algorithm for suffix stripping", 1980). One instance may be used by one thread at a time.
+/// English: Porter, "An algorithm for suffix stripping", 1980; for most others Snowball's). Japanese, Chinese and Korean are taken apart into pairs of characters, and
+/// so is Thai, which has no spaces between words either. One instance may be used by one thread at a time.
 /// </remarks>
 public sealed class TextAnalysis : IDisposable
 {
@@ -42,6 +61,24 @@ public sealed class TextAnalysis : IDisposable
         "no" or "nb" or "nn" => new NorwegianAnalyzer(Version),
         "pt" => new PortugueseAnalyzer(Version),
         "sv" => new SwedishAnalyzer(Version),
+        "ar" => new ArabicAnalyzer(Version),
+        "bg" => new BulgarianAnalyzer(Version),
+        "ca" => new CatalanAnalyzer(Version),
+        "cs" => new CzechAnalyzer(Version),
+        "el" => new GreekAnalyzer(Version),
+        "eu" => new BasqueAnalyzer(Version),
+        "fa" => new PersianAnalyzer(Version),
+        "ga" => new IrishAnalyzer(Version),
+        "gl" => new GalicianAnalyzer(Version),
+        "hi" => new HindiAnalyzer(Version),
+        "hu" => new HungarianAnalyzer(Version),
+        "hy" => new ArmenianAnalyzer(Version),
+        "id" => new IndonesianAnalyzer(Version),
+        "lv" => new LatvianAnalyzer(Version),
+        "ro" => new RomanianAnalyzer(Version),
+        "ru" => new RussianAnalyzer(Version),
+        "tr" => new TurkishAnalyzer(Version),
+        "ja" or "zh" or "ko" => new CJKAnalyzer(Version),
         _ => new StandardAnalyzer(Version),
     };
 
@@ -56,9 +93,22 @@ public sealed class TextAnalysis : IDisposable
         var term = tokens.AddAttribute<ICharTermAttribute>();
         tokens.Reset();
         while (tokens.IncrementToken())
-            stems.Add(term.ToString());
+            Add(term.ToString());
         tokens.End();
         return stems;
+
+        // A run of Thai is one token, whatever the number of its words.
+        void Add(string token)
+        {
+            if (token[0] is < '\u0E00' or > '\u0E7F' || token.Length < 3)
+            {
+                stems.Add(token);
+                return;
+            }
+
+            for (var i = 0; i + 1 < token.Length; i++)
+                stems.Add(token.Substring(i, 2));
+        }
     }
 
     public void Dispose() => _analyzer.Dispose();

@@ -33,8 +33,8 @@ public static class NextSteps
         if (open.Undecided is { Count: > 0 } undecided)
             steps.Add(new NextStep("page-map", $"Map {Counted(undecided.Count, "cluster")}", open.Clear > 0 ? $"{Number(open.Clear)} have a clear page" : "none has a clear page", Rounded(undecided.Worth), "demand"));
         Add(open.Conflicts, $"Decide {Counted(open.Conflicts.Count, "conflict")} between own pages", "clicks at stake");
-        Add(open.WithoutPage, $"Plan pages for {Counted(open.WithoutPage.Count, "uncovered cluster")}", "clicks to gain");
-        Add(open.Absent, $"Look at {Counted(open.Absent.Count, "cluster")} where the site is absent", "clicks to gain");
+        Add(open.Uncovered, $"Plan pages for {Counted(open.Uncovered.Count, "uncovered cluster")}", "clicks to gain");
+        Add(open.PageGaps, $"Mend {Counted(open.PageGaps.Count, "page")} with gaps", "clicks to gain");
         return steps;
 
         void Add(OpenFindings findings, string title, string unit)

@@ -41,7 +41,7 @@ public sealed record ProjectCounts(
 /// <param name="Undecided">Clusters neither with a page nor declined, with their demand.</param>
 /// <param name="Clear">How many of them have a clear suggestion.</param>
 /// <param name="Conflicts">Findings about own pages that compete.</param>
-/// <param name="WithoutPage">Findings of <see cref="FindingKind.NoPage"/>.</param>
-/// <param name="Absent">Findings of <see cref="FindingKind.Absent"/>.</param>
+/// <param name="Uncovered">Findings of <see cref="FindingKind.Uncovered"/>.</param>
+/// <param name="PageGaps">Findings of <see cref="FindingKind.PageGap"/>.</param>
 public sealed record OpenWork(
-    CountWithWorth NotCaptured, CountWithWorth NotGrouped, CountWithWorth Undecided, long Clear, OpenFindings Conflicts, OpenFindings WithoutPage, OpenFindings Absent);
+    CountWithWorth NotCaptured, CountWithWorth NotGrouped, CountWithWorth Undecided, long Clear, OpenFindings Conflicts, OpenFindings Uncovered, OpenFindings PageGaps);

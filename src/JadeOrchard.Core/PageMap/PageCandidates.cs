@@ -51,24 +51,24 @@ public sealed class PageCandidates
     {
         ClusterResults.Weigh(cluster, _keywords, worker.Weights);
         var results = ResultsEvidence.Of(cluster, worker.Weights, _lists, _pageOfUrl, _curve);
-        var visits = PerformanceEvidence.Of(cluster, _keywords, _performance, _curve);
+        var visits = PerformanceEvidence.Of(cluster, _performance);
         var terms = ClusterTerms.Of(cluster, worker.Weights, _site.StemsOf);
-        var mentioned = worker.Text.Score(terms);
+        var mentioned = worker.Text.Score(cluster, worker.Weights);
         var strongest = new StrongestPages(_pages);
         var seen = new HashSet<int>([.. results?.Keys.AsEnumerable() ?? [], .. visits?.Keys.AsEnumerable() ?? []]);
         foreach (var page in seen)
         {
             if (_pages[page].IsListed)
-                strongest.Add(page, results?.GetValueOrDefault(page), visits?.GetValueOrDefault(page), _site.IsKnown(page) ? worker.Text.Share(page) : null);
+                strongest.Add(page, results?.GetValueOrDefault(page), visits?.GetValueOrDefault(page), _site.IsKnown(page) ? mentioned.GetValueOrDefault(page) : null);
         }
 
         // Most pages with a word in common neither rank nor are visited for it: their text alone counts, and mostly it is not enough to be kept.
         double? none = results is null ? null : 0, nobody = visits is null ? null : 0;
         var whole = PageEvidence.StrengthOf(none, nobody, 1);
-        foreach (var page in mentioned)
+        foreach (var (page, share) in mentioned)
         {
-            var share = worker.Text.Share(page);
-            if (share * whole >= strongest.Least && _pages[page].IsListed && !seen.Contains(page))
+            // One that mentions it in passing cannot be suggested, and must not push out one that can.
+            if (share * whole >= strongest.Least && _pages[page].IsListed && !seen.Contains(page) && _site.Named(page, terms) >= PageEvidence.IsNamed)
                 strongest.Add(page, none, nobody, _site.IsKnown(page) ? share : null);
         }
 

@@ -1,31 +1,29 @@
 using JadeOrchard.Core.Clusters;
-using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Performance;
-using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.PageMap;
 
 /// <summary>How far the site's own visitors from a cluster's searches come to a page.</summary>
 /// <remarks>
 /// The page's share of the clicks of the cluster's queries, of their impressions where there are fewer than
-/// <see cref="FewClicks"/> clicks, times n / (n + damping), n being all of those. Little is measured by the demand: half is believed where
-/// the site gets what the cluster would bring at the target position, but never of fewer than <see cref="LeastDamping"/>. So a page that
-/// gets all of the few clicks the site has from a much searched cluster is not thereby its page. The numbers are from memory.
+/// <see cref="FewClicks"/> clicks, times n / (n + damping), n being all of those: half is believed of <see cref="ClicksBelieved"/> clicks or
+/// <see cref="ImpressionsBelieved"/> impressions, whatever the demand. The numbers are from memory.
 /// </remarks>
 public static class PerformanceEvidence
 {
     /// <summary>With fewer clicks impressions tell more.</summary>
     public const long FewClicks = 10;
 
-    /// <summary>Clicks, or impressions, of which half is believed at most.</summary>
-    public const double LeastDamping = 5;
+    /// <summary>Clicks of which half is believed.</summary>
+    public const double ClicksBelieved = 20;
+
+    /// <summary>Impressions of which half is believed, where there are few clicks.</summary>
+    public const double ImpressionsBelieved = 200;
 
     /// <param name="cluster">The cluster.</param>
-    /// <param name="keywords">All keywords.</param>
     /// <param name="performance">The site's search performance.</param>
-    /// <param name="curve">The share of clicks at each position.</param>
     /// <returns>For each page its share, above 0 and below 1; null where no query of the cluster was seen.</returns>
-    public static Dictionary<int, double>? Of(Cluster cluster, IReadOnlyList<Keyword> keywords, SearchPerformance performance, ClickCurve curve)
+    public static Dictionary<int, double>? Of(Cluster cluster, SearchPerformance performance)
     {
         long clicks = 0, impressions = 0;
         var pages = new Dictionary<int, Visits>();
@@ -44,8 +42,7 @@ public static class PerformanceEvidence
             return null;
         var byClicks = clicks >= FewClicks;
         var all = byClicks ? clicks : impressions;
-        var searches = cluster.Members.Sum(k => (double)(keywords[k].Volume ?? 0)) / performance.Monthly(1);
-        var damping = Math.Max(LeastDamping, byClicks ? searches * curve.At(ClickCurve.TargetPosition) : searches);
+        var damping = byClicks ? ClicksBelieved : ImpressionsBelieved;
         return pages
             .Select(p => (p.Key, Part: byClicks ? p.Value.Clicks : p.Value.Impressions))
             .Where(p => p.Part > 0)

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using System.Runtime.InteropServices;
+using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 
@@ -16,6 +17,19 @@ public sealed class SiteText
     /// <summary>Words of a body that stand close together: about two sentences.</summary>
     public const int Passage = 40;
 
+    /// <summary>Languages that write words together.</summary>
+    private static readonly HashSet<string> Compounds = ["de", "nl", "sv", "da", "no", "nb", "nn", "fi", "hu"];
+
+    private static readonly string[] Joints = ["", "s", "n", "en", "es", "e"];
+
+    private const int ShortestPart = 4;
+
+    /// <summary>Words of a run by which texts are compared (common practice).</summary>
+    private const int ShingleWords = 5;
+
+    /// <summary>Words of the shortest text that is compared with others.</summary>
+    private const int FewestWords = 20;
+
     private static readonly double[] Weights = [3, 2.5, 2, 1.5, 0.5];
 
     /// <summary>The first so many fields say what a page is about: title, H1, address.</summary>
@@ -24,8 +38,10 @@ public sealed class SiteText
     private readonly Dictionary<string, int> _stems = new(StringComparer.Ordinal);
     private readonly int[][] _ofKeyword;
     private readonly bool[] _isQuestionWord;
+    private readonly bool[] _isQualifier;
     private readonly bool[] _isKnown;
     private readonly bool[] _isRead;
+    private readonly uint[]?[] _signatures;
     private readonly int[][] _ofPage;
     private readonly int[][] _named;
     private readonly int[] _namedBy;
@@ -55,10 +71,24 @@ public sealed class SiteText
         Parallel.For(0, keywords.Count, k => stems[k] = [.. analysis.Stems(keywords[k].NormalForm).Distinct(StringComparer.Ordinal)]);
         for (var k = 0; k < keywords.Count; k++)
             _ofKeyword[k] = [.. stems[k].Select(Number)];
-        var asking = Questions.Words(language).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
+        if (Compounds.Contains(language))
+        {
+            for (var k = 0; k < keywords.Count; k++)
+                _ofKeyword[k] = [.. _ofKeyword[k].Zip(stems[k]).SelectMany(s => Parts(s.Second) is { Length: > 0 } parts ? parts : [s.First]).Distinct()];
+        }
+
+        var asking = Questions.Words(language).Concat(FunctionWords.Words(language)).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
+        _isQualifier = new bool[_stems.Count];
+        foreach (var stem in FunctionWords.PureQualifiers.Concat(FunctionWords.Words(language)).SelectMany(analysis.Stems))
+        {
+            if (_stems.TryGetValue(stem, out var number))
+                _isQualifier[number] = true;
+        }
+
         _isQuestionWord = [.. _stems.OrderBy(s => s.Value).Select(s => asking.Contains(s.Key))];
         _isKnown = new bool[pages.Count];
         _isRead = new bool[pages.Count];
+        _signatures = new uint[pages.Count][];
         _ofPage = new int[pages.Count][];
         _named = new int[pages.Count][];
         _passages = new int[pages.Count][][];
@@ -66,7 +96,7 @@ public sealed class SiteText
 
         var words = new int[pages.Count][];
         foreach (var (page, text) in bodies)
-            (words[page], _isRead[page]) = (Words(text), true);
+            (words[page], _isRead[page], _signatures[page]) = (Words(text), true, Signature(text));
         var fields = new int[pages.Count][][];
         Parallel.For(0, pages.Count, p =>
         {
@@ -113,7 +143,7 @@ public sealed class SiteText
         }
 
         int Number(string stem) => _stems.TryGetValue(stem, out var known) ? known : _stems[stem] = _stems.Count;
-        int[] Numbers(IReadOnlyList<string> stems) => [.. stems.Select(s => _stems.GetValueOrDefault(s, -1))];
+        int[] Numbers(IReadOnlyList<string> stems) => [.. stems.SelectMany(s => _stems.TryGetValue(s, out var known) && Parts(s).Length == 0 ? [known] : Compounds.Contains(language) && Parts(s) is { Length: > 0 } parts ? parts : new[] { -1 })];
         int[] Words(string text)
         {
             if (text.Length == 0)
@@ -121,9 +151,55 @@ public sealed class SiteText
             var numbers = new List<int>();
             var lookup = _stems.GetAlternateLookup<ReadOnlySpan<char>>();
             foreach (var range in text.AsSpan().Split(' '))
-                numbers.Add(lookup.TryGetValue(text.AsSpan(range), out var number) ? number : -1);
+            {
+                if (Compounds.Contains(language) && Parts(text[range]) is { Length: > 0 } parts)
+                    numbers.AddRange(parts);
+                else
+                    numbers.Add(lookup.TryGetValue(text.AsSpan(range), out var number) ? number : -1);
+            }
+
             return [.. numbers];
         }
+
+        // "kajakpaddel" is what "kajak paddel" is, where both are words of keywords; an s or n may join them.
+        int[] Parts(string stem)
+        {
+            if (!Compounds.Contains(language) || stem.Length < 2 * ShortestPart)
+                return [];
+            for (var cut = ShortestPart; cut <= stem.Length - ShortestPart; cut++)
+            {
+                if (!_stems.TryGetValue(stem[cut..], out var second))
+                    continue;
+                foreach (var joint in Joints)
+                {
+                    if (stem.AsSpan(0, cut).EndsWith(joint, StringComparison.Ordinal) && cut - joint.Length >= ShortestPart && _stems.TryGetValue(stem[..(cut - joint.Length)], out var first))
+                        return [first, second];
+                }
+            }
+
+            return [];
+        }
+    }
+
+    private static uint[]? Signature(string text)
+    {
+        var (signature, run, count) = (new uint[MinHash.Size], new ulong[ShingleWords], 0);
+        Array.Fill(signature, uint.MaxValue);
+        foreach (var range in text.AsSpan().Split(' '))
+        {
+            var word = MemoryMarshal.AsBytes(text.AsSpan(range));
+            if (word.IsEmpty)
+                continue;
+            run[count++ % ShingleWords] = System.IO.Hashing.XxHash3.HashToUInt64(word);
+            if (count < ShingleWords)
+                continue;
+            ulong shingle = 0;
+            for (var i = 0; i < ShingleWords; i++)
+                shingle = MinHash.Mix(shingle ^ run[(count + i) % ShingleWords]);
+            MinHash.Add(signature, shingle);
+        }
+
+        return count < FewestWords ? null : signature;
     }
 
     /// <summary>Occurrences saturate by k1 times the weight of an average field.</summary>
@@ -140,18 +216,27 @@ public sealed class SiteText
     /// <summary>True where the main text of a page was read.</summary>
     public bool IsRead(int page) => _isRead[page];
 
+    /// <returns>The <see cref="MinHash"/> of all runs of five stems of a page's main text; null where it was not read or is too short for its runs to mean anything.</returns>
+    public uint[]? SignatureOf(int page) => _signatures[page];
+
     /// <returns>The stems of a keyword, each once, as numbers.</returns>
     public IReadOnlyList<int> StemsOf(int keyword) => _ofKeyword[keyword];
+
+    /// <returns>How much a stem tells pages apart: the mean of what it does among all words of pages, and among titles, H1s and addresses.</returns>
+    internal double Importance(int stem) =>
+        (Bm25F.InverseDocumentFrequency(PageCount, _postings[stem].Count) + Bm25F.InverseDocumentFrequency(PageCount, _namedBy[stem])) / 2;
 
     /// <returns>The pages with a stem, and how much it counts in each, saturated.</returns>
     internal ReadOnlySpan<(int Page, float Saturated)> PagesWith(int stem) => CollectionsMarshal.AsSpan(_postings[stem]);
 
-    /// <summary>True where every word of a keyword stands somewhere on a page.</summary>
+    /// <summary>True where every word of a keyword stands somewhere on a page; pronouns, helping verbs and words like "near me" are not asked for beside others.</summary>
     public bool Mentions(int page, int keyword)
     {
-        foreach (var stem in _ofKeyword[keyword])
+        var of = _ofKeyword[keyword];
+        var isAsked = Array.Exists(of, stem => !_isQualifier[stem]);
+        foreach (var stem in of)
         {
-            if (Array.BinarySearch(_ofPage[page], stem) < 0)
+            if (Array.BinarySearch(_ofPage[page], stem) < 0 && !(isAsked && _isQualifier[stem]))
                 return false;
         }
 

@@ -9,7 +9,9 @@ namespace JadeOrchard.Core.PageMap;
 /// and address, whichever is higher: divided by the best page alone, a subject that nobody on the site writes about would
 /// have a page of strength 1. For the same reason it is multiplied by the coverage: the share of the query, by importance,
 /// that the page mentions at all. A page with one common word of three says little about the subject.
-/// A stem that is on nearly every page says next to nothing and is passed over.
+/// How much a stem says follows from how few pages have it, and from how few are named by it: on a large site every page mentions the words of the trade.
+/// A stem that is on nearly every page says next to nothing and is passed over, and so is one that no page has where the others tell pages apart. A cluster is asked keyword by keyword: the mean of
+/// their scores by volume, but at least most of the primary's own, so that a synonym which the site never uses cannot make its page vanish.
 /// One thread at a time may ask an instance: it keeps its sums (bench/run).
 /// </remarks>
 public sealed class TextEvidence(SiteText text)
@@ -39,7 +41,9 @@ public sealed class TextEvidence(SiteText text)
         foreach (var page in _touched)
             _scores[page] = _covered[page] = 0;
         _touched.Clear();
-        var stems = query.OrderBy(q => q.Key).Select(q => (Stem: q.Key, Importance: q.Value * Bm25F.InverseDocumentFrequency(text.PageCount, text.PagesWith(q.Key).Length))).ToList();
+        // A word that no page has tells nothing apart, as long as another one does that not every second page has; else it is what the site does not write about.
+        var isTold = query.Any(q => text.PagesWith(q.Key).Length is > 0 and var with && with * 2 <= text.PageCount);
+        var stems = query.OrderBy(q => q.Key).Where(q => !isTold || text.PagesWith(q.Key).Length > 0).Select(q => (Stem: q.Key, Importance: q.Value * text.Importance(q.Key))).ToList();
         _total = stems.Sum(s => s.Importance);
         _best = _total * SiteText.Model;
         foreach (var (stem, importance) in stems)
@@ -59,6 +63,38 @@ public sealed class TextEvidence(SiteText text)
             _best = Math.Max(_best, _scores[page]);
         return CollectionsMarshal.AsSpan(_touched);
     }
+
+    /// <summary>Scores the pages for a cluster, until the next one.</summary>
+    /// <param name="cluster">The cluster; the first of its keywords, which weigh most, speak for it.</param>
+    /// <param name="weights">Of each keyword.</param>
+    /// <returns>The pages with a stem of these keywords, each once, with how far they are about it: 0 to 1.</returns>
+    internal Dictionary<int, double> Score(Clusters.Cluster cluster, double[] weights)
+    {
+        var (sums, primary, all) = (new Dictionary<int, double>(), new Dictionary<int, double>(), 0.0);
+        foreach (var keyword in cluster.Members.Take(Speakers))
+        {
+            // A keyword of no volume is one of the cluster all the same.
+            var weight = Math.Max(weights[keyword], double.Epsilon);
+            all += weight;
+            foreach (var page in Score(text.StemsOf(keyword).ToDictionary(s => s, _ => 1.0)))
+            {
+                var share = Share(page);
+                CollectionsMarshal.GetValueRefOrAddDefault(sums, page, out _) += weight * share;
+                if (keyword == cluster.Primary)
+                    primary[page] = share;
+            }
+        }
+
+        foreach (var (page, sum) in sums)
+            sums[page] = Math.Max(sum / all, OfPrimary * primary.GetValueOrDefault(page));
+        return sums;
+    }
+
+    /// <summary>Keywords of a cluster that are asked.</summary>
+    private const int Speakers = 10;
+
+    /// <summary>The share of the primary's own score that a page keeps, whatever the other keywords say.</summary>
+    private const double OfPrimary = 0.8;
 
     /// <returns>How far a page is about the last query: 0 to 1.</returns>
     internal double Share(int page) => _total == 0 ? 0 : _scores[page] / _best * (_covered[page] / _total);

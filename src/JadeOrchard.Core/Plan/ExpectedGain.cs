@@ -4,10 +4,10 @@ using JadeOrchard.Core.Results;
 namespace JadeOrchard.Core.Plan;
 
 /// <summary>What a page could gain, to order work by. Not a forecast.</summary>
-/// <remarks>Volume × max(0, curve(target) − curve(now)) × (1 − difficulty/100); unknown difficulty counts as 0.</remarks>
+/// <remarks>Volume × max(0, curve(target) − curve(now)) × (1 − difficulty/100); unknown numbers count as the project's medians, see <see cref="Medians"/>.</remarks>
 public static class ExpectedGain
 {
-    /// <param name="keyword">Unknown volume gains nothing.</param>
+    /// <param name="keyword">With its unknown numbers filled in; else they count as 0.</param>
     /// <param name="positionNow">Where the page stands; 0 for nowhere.</param>
     /// <param name="curve">The share of clicks at each position.</param>
     /// <returns>Clicks per month.</returns>

@@ -88,6 +88,29 @@ public sealed class ResultLists
         return new ResultLists(starts, ends, urls, positions, UrlCount);
     }
 
+    /// <summary>The same lists with a limited number of results of one host in each, the best ones.</summary>
+    /// <param name="hostOf">For each URL its host, as a number.</param>
+    /// <param name="most">At least 1.</param>
+    public ResultLists PerHost(int[] hostOf, int most)
+    {
+        int[] starts = new int[Count], ends = new int[Count], urls = new int[_urls.Length], positions = new int[_urls.Length];
+        var (kept, counts) = (0, new Dictionary<int, int>());
+        for (var keyword = 0; keyword < Count; keyword++)
+        {
+            starts[keyword] = kept;
+            counts.Clear();
+            for (var i = _starts[keyword]; i < _ends[keyword]; i++)
+            {
+                if (System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(counts, hostOf[_urls[i]], out _)++ < most)
+                    (urls[kept], positions[kept++]) = (_urls[i], _positions[i]);
+            }
+
+            ends[keyword] = kept;
+        }
+
+        return new ResultLists(starts, ends, urls, positions, UrlCount);
+    }
+
     /// <summary>The lists of some keywords, in the order they are named.</summary>
     public ResultLists Select(IReadOnlyList<int> keywords) =>
         new([.. keywords.Select(k => _starts[k])], [.. keywords.Select(k => _ends[k])], _urls, _positions, UrlCount);

@@ -27,12 +27,18 @@ public static class UrlIdentity
 
     private static readonly IdnMapping Idn = new();
 
-    /// <summary>Parameters that say where a visitor came from (from memory); "utm_" stands for all that begin so.</summary>
+    /// <summary>Parameters that say where a visitor came from (from memory).</summary>
     private static readonly HashSet<string> TrackingParameters = new(StringComparer.OrdinalIgnoreCase)
     {
-        "gclid", "gclsrc", "dclid", "gbraid", "wbraid", "fbclid", "msclkid", "yclid", "twclid", "ttclid", "igshid",
-        "mc_cid", "mc_eid", "_ga", "_gl",
+        "gclid", "gclsrc", "dclid", "gbraid", "wbraid", "srsltid", "fbclid", "msclkid", "yclid", "ymclid", "twclid", "ttclid", "igshid", "igsh", "li_fat_id", "epik", "sccid",
+        "mc_cid", "mc_eid", "mkt_tok", "_ga", "_gl", "_hsenc", "_hsmi", "_openstat", "vero_id", "oly_anon_id", "oly_enc_id", "wickedid", "rb_clickid", "s_cid", "cmpid",
+        "jsessionid", "phpsessid",
     };
+
+    /// <summary>How the names of whole families of them begin (from memory).</summary>
+    private static readonly string[] TrackingPrefixes = ["utm_", "gad_", "hsa_", "pk_", "mtm_", "matomo_", "piwik_", "itm_", "ga_source", "ga_medium", "ga_campaign"];
+
+    private static readonly string[] IndexFiles = ["index.html", "index.htm", "index.php", "index.asp", "index.aspx", "index.jsp", "default.html", "default.htm", "default.asp", "default.aspx"];
 
     /// <param name="url">
     /// An absolute http or https URL; one without a scheme is read as https where it begins with a host name.
@@ -55,12 +61,20 @@ public static class UrlIdentity
                 scheme = "https";
             if (folds.Www && host.StartsWith("www.", StringComparison.Ordinal) && host.IndexOf('.', 4) > 0)
                 host = host[4..];
+            if (folds.Twins)
+                host = WithoutTwinLabel(host);
 
             var path = RemoveDotSegments(NormalEscapes(parts.Path));
+            if (folds.Tracking)
+                path = WithoutSession(path);
             if (path.Length == 0)
                 path = "/";
+            if (folds.IndexFile)
+                path = WithoutIndexFile(path);
             if (folds.TrailingSlash)
                 path = path.TrimEnd('/');
+            if (folds.Twins && path.EndsWith("/amp", StringComparison.OrdinalIgnoreCase) && path.Length > 4)
+                path = folds.TrailingSlash ? path[..^4] : path[..^3];
             var query = NormalQuery(parts.Query, folds);
             var fragment = folds.Fragment || parts.Fragment is null ? "" : "#" + NormalEscapes(parts.Fragment);
             identity = $"{scheme}://{parts.UserInfo}{host}{port}{path}{query}{fragment}";
@@ -86,10 +100,45 @@ public static class UrlIdentity
         if (path.Contains("/.", StringComparison.Ordinal))
             return false;
         path = path.TrimEnd('/');
+        if (MayFold(host, path))
+            return false;
         if (host.StartsWith("www.", StringComparison.Ordinal) && host[4..].Contains('.'))
             host = host[4..];
         identity = scheme.Length + host.Length + path.Length == url.Length ? url : string.Concat(scheme, host, path);
         return true;
+    }
+
+    /// <summary>There may be more to drop than a look tells.</summary>
+    private static bool MayFold(ReadOnlySpan<char> host, ReadOnlySpan<char> path) =>
+        host.StartsWith("m.", StringComparison.Ordinal) || host.StartsWith("amp.", StringComparison.Ordinal) || host.StartsWith("www.m.", StringComparison.Ordinal)
+        || path.EndsWith("/amp", StringComparison.OrdinalIgnoreCase) || path.Contains("/index.", StringComparison.OrdinalIgnoreCase) || path.Contains("/default.", StringComparison.OrdinalIgnoreCase);
+
+    /// <summary>"m.example.com" without its first label, where a host is left.</summary>
+    private static string WithoutTwinLabel(string host)
+    {
+        foreach (var label in new[] { "m.", "amp." })
+        {
+            if (host.StartsWith(label, StringComparison.Ordinal) && host.IndexOf('.', label.Length) > 0)
+                return host[label.Length..];
+        }
+
+        return host;
+    }
+
+    /// <summary>"/shop;jsessionid=1A2B" without what tells one visit from another.</summary>
+    private static string WithoutSession(string path)
+    {
+        var at = path.IndexOf(";jsessionid=", StringComparison.OrdinalIgnoreCase);
+        if (at < 0)
+            return path;
+        var end = path.IndexOf('/', at);
+        return end < 0 ? path[..at] : path[..at] + path[end..];
+    }
+
+    private static string WithoutIndexFile(string path)
+    {
+        var file = path.LastIndexOf('/') + 1;
+        return IndexFiles.Contains(path[file..], StringComparer.OrdinalIgnoreCase) ? path[..file] : path;
     }
 
     /// <summary>As <see cref="TryOf"/> with all folds, without making a text: of most URLs only "www." and slashes at the end are dropped.</summary>
@@ -120,6 +169,9 @@ public static class UrlIdentity
 
         while (to > end && url[to - 1] == '/')
             to--;
+        if (host.StartsWith("m."u8) || host.StartsWith("amp."u8) || host.StartsWith("www.m."u8) || url[..to].EndsWith("/amp"u8) || url[..to].EndsWith("/AMP"u8)
+            || url[end..to].IndexOf("/index."u8) >= 0 || url[end..to].IndexOf("/default."u8) >= 0 || url[end..to].IndexOf("/Default."u8) >= 0 || url[end..to].IndexOf("/Index."u8) >= 0)
+            return false;
         if (lastDot > 11 && host.StartsWith("www."u8))
             from += 4;
         return true;
@@ -202,11 +254,13 @@ public static class UrlIdentity
     {
         if (query is null)
             return "";
-        if (!folds.Tracking && !folds.ParameterOrder)
+        if (!folds.Tracking && !folds.ParameterOrder && !folds.Twins)
             return "?" + NormalEscapes(query);
         IEnumerable<string> parameters = NormalEscapes(query).Split('&').Where(p => p.Length > 0);
         if (folds.Tracking)
             parameters = parameters.Where(p => !IsTracking(p));
+        if (folds.Twins)
+            parameters = parameters.Where(p => !p.Equals("amp", StringComparison.OrdinalIgnoreCase) && !p.Equals("amp=1", StringComparison.OrdinalIgnoreCase) && !p.Equals("amp=true", StringComparison.OrdinalIgnoreCase));
         if (folds.ParameterOrder)
             parameters = parameters.Order(StringComparer.Ordinal);
         var kept = string.Join('&', parameters);
@@ -217,7 +271,7 @@ public static class UrlIdentity
     {
         var end = parameter.IndexOf('=', StringComparison.Ordinal);
         var name = end < 0 ? parameter : parameter[..end];
-        return name.StartsWith("utm_", StringComparison.OrdinalIgnoreCase) || TrackingParameters.Contains(name);
+        return TrackingParameters.Contains(name) || TrackingPrefixes.Any(p => name.StartsWith(p, StringComparison.OrdinalIgnoreCase));
     }
 
     /// <summary>Escapes of unreserved characters undone, hex digits upper case, all else outside ASCII escaped.</summary>
@@ -225,6 +279,7 @@ public static class UrlIdentity
     {
         if (text.AsSpan().IndexOfAnyExceptInRange('!', '~') < 0 && !text.AsSpan().ContainsAny(NeedWork))
             return text;
+        text = Composed(text);
         var normal = new StringBuilder(text.Length + 8);
         Span<byte> bytes = stackalloc byte[4];
         var i = 0;
@@ -253,6 +308,40 @@ public static class UrlIdentity
         }
 
         return normal.ToString();
+    }
+
+    /// <summary>A letter with its accent beside it is that letter with its accent (NFC, UAX #15), written out or escaped.</summary>
+    private static string Composed(string text)
+    {
+        // Half a surrogate cannot be normalized, and letters beyond the first plane have no accents beside them.
+        if (text.AsSpan().IndexOfAnyInRange('\uD800', '\uDFFF') >= 0)
+            return text;
+        if (!text.IsNormalized(NormalizationForm.FormC))
+            text = text.Normalize(NormalizationForm.FormC);
+        // Combining marks begin with CC or CD in UTF-8.
+        if (!text.Contains("%CC", StringComparison.OrdinalIgnoreCase) && !text.Contains("%CD", StringComparison.OrdinalIgnoreCase))
+            return text;
+        var composed = new StringBuilder(text.Length);
+        for (var i = 0; i < text.Length;)
+        {
+            // A letter before the escapes belongs to the first of them.
+            var start = i;
+            while (i + 2 < text.Length && text[i] == '%' && IsHex(text[i + 1]) && IsHex(text[i + 2]))
+                i += 3;
+            if (i == start)
+            {
+                composed.Append(text[i++]);
+                continue;
+            }
+
+            var bytes = Convert.FromHexString(text[start..i].Replace("%", "", StringComparison.Ordinal));
+            var decoded = Encoding.UTF8.GetString(bytes);
+            var isText = decoded.All(c => c is >= '\u0080' and not '\uFFFD' && !char.IsSurrogate(c));
+            composed.Append(isText ? decoded : text[start..i]);
+        }
+
+        var whole = composed.ToString();
+        return whole.IsNormalized(NormalizationForm.FormC) ? whole : whole.Normalize(NormalizationForm.FormC);
     }
 
     private static bool IsHex(char c) => char.IsAsciiHexDigit(c);

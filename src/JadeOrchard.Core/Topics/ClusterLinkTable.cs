@@ -12,9 +12,9 @@ public readonly record struct SlotLink(int Slot, double Weight);
 
 /// <summary>Which clusters belong together, so that they gather into topics; after a change only what it touches is computed again.</summary>
 /// <remarks>
-/// The weight of a link is the mean overlap of the keywords of two clusters, Σ over the URLs of the product of the shares of their lists that have
-/// it, in which a URL counts the less the more lists it is in (inverse document frequency, Spärck Jones 1972), plus how alike their words
-/// are: the weighted Jaccard index of their stems, weighted likewise, where most of the lesser set is shared. URLs and stems in very many lists link
+/// The weight of a link, 0 to 1, is the mean of how alike the results and how alike the words of two clusters are. Results: the cosine of the shares of their lists
+/// that have each URL, in which a URL counts the less the more lists it is in (inverse document frequency, Spärck Jones 1972; the vector model of Salton,
+/// Wong and Yang 1975). Words: the weighted Jaccard index of their stems, weighted likewise, where most of the lesser set is shared. URLs and stems in very many lists link
 /// nothing: they would link all. How rare one is follows from the lists alone, not from the clusters, so that a link depends on its two clusters
 /// and nothing else. Each cluster keeps its <see cref="Kept"/> strongest links. Cost: a cluster's URLs times <see cref="MostLists"/>.
 /// </remarks>
@@ -27,12 +27,17 @@ public sealed class ClusterLinkTable
     private const int Remembered = 32;
 
     /// <summary>Lighter links are chance.</summary>
-    private const double LeastWeight = 0.01;
+    private const double LeastWeight = 0.001;
 
     /// <summary>Stems are shared where this share of the lesser set, or more, is in the greater.</summary>
     private const double MostOfTheStems = 0.6;
 
     private const double LeastRarity = 0.1;
+
+    /// <summary>Marks a cluster that shares words alone; no sum of results is as small.</summary>
+    private const double Met = double.Epsilon;
+
+    private const double LeastSum = 1e-9;
 
     private readonly ClusterTable _clusters;
     private readonly ResultLists _lists;
@@ -41,6 +46,7 @@ public sealed class ClusterLinkTable
     private readonly int[][] _keywordsWith;
     private readonly Dictionary<int, Links> _links = [];
     private readonly ConcurrentDictionary<Cluster, int[]> _stems = new(ReferenceEqualityComparer.Instance);
+    private readonly ConcurrentDictionary<Cluster, double> _norms = new(ReferenceEqualityComparer.Instance);
     private readonly double _logCount;
 
     /// <param name="clusters">The clusters, changed by their owner.</param>
@@ -50,7 +56,7 @@ public sealed class ClusterLinkTable
     public ClusterLinkTable(ClusterTable clusters, ResultLists lists, UrlPostings postings, Func<int, IReadOnlyList<int>> stemsOf)
     {
         (_clusters, _lists, _postings, _stemsOf) = (clusters, lists, postings, stemsOf);
-        MostLists = Math.Clamp(postings.ListCount / 40, 50, 400);
+        MostLists = Math.Clamp(Math.Max(postings.ListCount / 40, Math.Min(postings.ListCount / 5, 50)), 5, 400);
         _logCount = Math.Log(Math.Max(2, postings.ListCount));
         var with = new List<List<int>>();
         for (var keyword = 0; keyword < lists.Count; keyword++)
@@ -166,7 +172,7 @@ public sealed class ClusterLinkTable
             {
                 if (sums[other] == 0)
                     touched.Add(other);
-                sums[other] += rarity * ((long)count * counts[other]);
+                sums[other] += rarity * rarity * ((long)count * counts[other]);
                 counts[other] = 0;
             }
 
@@ -187,7 +193,7 @@ public sealed class ClusterLinkTable
                     touched.Add(other);
                 // Marked as met, so that one which shares words alone is not forgotten.
                 if (sums[other] == 0)
-                    sums[other] = double.Epsilon;
+                    sums[other] = Met;
             }
         }
 
@@ -198,7 +204,8 @@ public sealed class ClusterLinkTable
         foreach (var other in touched)
         {
             var with = _clusters[other]!;
-            var weight = (sums[other] / ((double)cluster.Members.Length * with.Members.Length)) + Likeness(stems, StemsOf(with));
+            var results = sums[other] < LeastSum ? 0 : sums[other] / Math.Sqrt(NormOf(cluster) * NormOf(with));
+            var weight = (results + Likeness(stems, StemsOf(with))) / 2;
             sums[other] = 0;
             if (weight >= LeastWeight)
                 links.Add(new SlotLink(other, weight));
@@ -249,6 +256,9 @@ public sealed class ClusterLinkTable
             .Where(s => s.Value * 2 >= c.Members.Length && _keywordsWith[s.Key].Length <= MostLists)
             .Select(s => s.Key).Order(),
     ]);
+
+    /// <summary>Σ (rarity · lists that have it)² over the URLs of a cluster.</summary>
+    private double NormOf(Cluster cluster) => _norms.GetOrAdd(cluster, c => UrlsOf(c).Where(u => _postings.Of(u.Key).Length <= MostLists).Sum(u => Math.Pow(Rarity(Math.Max(1, _postings.Of(u.Key).Length)) * u.Value, 2)));
 
     private double Likeness(int[] a, int[] b)
     {

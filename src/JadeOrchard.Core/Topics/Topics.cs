@@ -22,17 +22,27 @@ public sealed record StandingTopics(IReadOnlyList<int> TopicOf, IReadOnlyList<bo
 /// <summary>Gathers clusters into topics.</summary>
 public static class Topics
 {
+    /// <summary>How closely the clusters of a topic are linked, where the planner does not say: the mean weight of the links between all pairs of them, from 0 to 1.</summary>
+    public const double Resolution = 0.05;
+
+    /// <summary>Links whose mean is the scale of a cluster.</summary>
+    private const int Strongest = 4;
+
+    /// <summary>A cluster whose links are all weaker than this belongs nowhere much.</summary>
+    private const double LeastScale = 0.005;
+
     /// <remarks>
-    /// Communities of the links by <see cref="Louvain"/>. They inherit from the topics as they stand by the one-to-one
+    /// Communities of the links by <see cref="Leiden"/>. They inherit from the topics as they stand by the one-to-one
     /// matching of greatest demand in common. A cluster that the planner placed goes on in its topic.
     /// </remarks>
     /// <param name="demands">For each cluster its searches per month; in keyword order of the primaries.</param>
     /// <param name="links">By <see cref="ClusterLinks"/>.</param>
     /// <param name="standing">The topics as they stand.</param>
+    /// <param name="resolution">How closely linked the clusters of a topic are at least: more makes more and smaller topics.</param>
     /// <returns>By demand, most first, then by their pillar.</returns>
-    public static IReadOnlyList<Topic> Of(IReadOnlyList<long> demands, IReadOnlyList<Link> links, StandingTopics standing)
+    public static IReadOnlyList<Topic> Of(IReadOnlyList<long> demands, IReadOnlyList<Link> links, StandingTopics standing, double resolution = Resolution)
     {
-        var communityOf = Louvain.Communities(demands.Count, links);
+        var communityOf = Leiden.Communities(demands.Count, Scaled(demands.Count, links), resolution);
         var free = Enumerable.Range(0, demands.Count).Where(c => !standing.IsPlaced[c] || standing.TopicOf[c] < 0).ToLookup(c => communityOf[c]);
         var members = free.Select(g => g.ToList()).ToList();
         var shared = members.Select(m => ((int, double)[])[.. m.Where(c => standing.TopicOf[c] >= 0)
@@ -62,6 +72,31 @@ public static class Topics
                 return new Topic(pillar, [pillar, .. m.Where(c => c != pillar).Order()], goesOn[place]);
             }).OrderByDescending(t => t.Clusters.Sum(c => demands[c])).ThenBy(t => t.Pillar),
         ];
+    }
+
+    /// <summary>Links by what is much for their two clusters, so that one resolution fits where results are much alike and where they are not.</summary>
+    /// <remarks>Local scaling: Zelnik-Manor and Perona, "Self-tuning spectral clustering", NIPS 2004; the scale of a cluster is here the mean of its strongest links.</remarks>
+    /// <param name="clusters">How many there are.</param>
+    /// <param name="links">By <see cref="ClusterLinks"/>.</param>
+    internal static IReadOnlyList<Link> Scaled(int clusters, IReadOnlyList<Link> links)
+    {
+        var strongest = new PriorityQueue<double, double>[clusters];
+        void Add(int cluster, double weight)
+        {
+            var queue = strongest[cluster] ??= new PriorityQueue<double, double>(Strongest + 1);
+            queue.Enqueue(weight, weight);
+            if (queue.Count > Strongest)
+                queue.Dequeue();
+        }
+
+        foreach (var link in links)
+        {
+            Add(link.A, link.Weight);
+            Add(link.B, link.Weight);
+        }
+
+        double[] scales = [.. strongest.Select(q => q is null ? LeastScale : Math.Max(LeastScale, q.UnorderedItems.Select(i => i.Element).Order().Sum() / q.Count))];
+        return [.. links.Select(l => l with { Weight = Math.Min(1, l.Weight / Math.Sqrt(scales[l.A] * scales[l.B])) })];
     }
 
     /// <summary>The cluster with the greatest demand × number of clusters of the topic that it is linked with; among equals more demand, then the first.</summary>

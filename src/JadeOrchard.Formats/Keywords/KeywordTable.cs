@@ -6,14 +6,17 @@ namespace JadeOrchard.Formats.Keywords;
 /// <summary>Keywords from a file: keyword, volume, difficulty, title_matches, intent, cpc.</summary>
 public static class KeywordTable
 {
-    public static IEnumerable<TableRow<Keyword>> Read(TableFile file, ColumnMapping mapping) =>
-        TableReader.Read(file, mapping, Read);
+    /// <param name="file">The file.</param>
+    /// <param name="mapping">Its columns.</param>
+    /// <param name="language">That of the market, two letters; null for any.</param>
+    public static IEnumerable<TableRow<Keyword>> Read(TableFile file, ColumnMapping mapping, string? language = null) =>
+        TableReader.Read(file, mapping, fields => Read(fields, language));
 
-    private static Keyword? Read(Fields fields)
+    private static Keyword? Read(Fields fields, string? language)
     {
         if (fields.Text(0) is not { } phrase)
             return null;
-        var normalForm = KeywordNormalForm.Of(phrase);
+        var normalForm = KeywordNormalForm.Of(phrase, language);
         if (normalForm.Length == 0)
             fields.Reject(0, "Nothing that can be searched for is left of it.", phrase);
         return new Keyword(

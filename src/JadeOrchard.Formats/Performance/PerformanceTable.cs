@@ -15,7 +15,8 @@ public sealed record PerformanceOnDay(string Query, string NormalForm, string Ur
 /// <summary>Search performance from a file: query, page, date, clicks, impressions, position.</summary>
 /// <remarks>Queries and pages come again and again, so what was made of them is kept, as long as there are not too many.</remarks>
 /// <param name="site">The site; a page of another host is rejected. One without a host takes every page.</param>
-public sealed class PerformanceTable(OwnSite site)
+/// <param name="language">That of the market, two letters; null for any.</param>
+public sealed class PerformanceTable(OwnSite site, string? language = null)
 {
     private const long Most = 1_000_000_000_000;
     private const int MostPosition = 10_000;
@@ -30,7 +31,7 @@ public sealed class PerformanceTable(OwnSite site)
     {
         if (fields.Text(0) is not { } query || fields.Text(1) is not { } url)
             return null;
-        var form = Kept(_forms, query, KeywordNormalForm.Of);
+        var form = Kept(_forms, query, q => KeywordNormalForm.Of(q, language));
         if (form.Length == 0)
             fields.Reject(0, "Nothing that can be searched for is left of it.", query);
         var (identity, fault) = Kept(_pages, url, PageOf);

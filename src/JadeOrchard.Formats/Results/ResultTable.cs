@@ -13,13 +13,16 @@ public sealed class ResultTable
 
     private readonly UrlFolds _folds;
     private readonly bool _rawUrls;
+    private readonly string? _language;
     private string _lastPhrase = "";
     private string _lastNormalForm = "";
 
     /// <param name="folds">How URLs are compared.</param>
     /// <param name="rawUrls">URLs are compared as they are given; they need not even be URLs.</param>
-    public ResultTable(UrlFolds folds, bool rawUrls = false)
+    /// <param name="language">That of the market, two letters; null for any.</param>
+    public ResultTable(UrlFolds folds, bool rawUrls = false, string? language = null)
     {
+        _language = language;
         _folds = folds;
         _rawUrls = rawUrls;
     }
@@ -45,7 +48,7 @@ public sealed class ResultTable
             return null;
         // The rows of one result list mostly follow each other.
         if (phrase != _lastPhrase)
-            (_lastPhrase, _lastNormalForm) = (phrase, KeywordNormalForm.Of(phrase));
+            (_lastPhrase, _lastNormalForm) = (phrase, KeywordNormalForm.Of(phrase, _language));
         if (_lastNormalForm.Length == 0)
             fields.Reject(0, "Nothing that can be searched for is left of it.", phrase);
         var position = fields.WholeNumber(1, 1, MaxPosition);

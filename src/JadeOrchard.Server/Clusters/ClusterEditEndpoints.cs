@@ -43,7 +43,8 @@ public sealed record CutAnswer(CutView? Cut);
 /// <summary>A captured keyword without a cluster.</summary>
 /// <param name="ClusterId">The cluster that would take it in; null where it overlaps no primary by the minimum.</param>
 /// <param name="Overlap">With that cluster's primary; where there is none, the most with any primary.</param>
-public sealed record NewKeywordView(KeywordId KeywordId, string Phrase, long? Volume, ClusterId? ClusterId, string? ClusterName, int Overlap);
+/// <param name="IsOffered">The cluster is locked, so that it takes the keyword in only where the planner says so.</param>
+public sealed record NewKeywordView(KeywordId KeywordId, string Phrase, long? Volume, ClusterId? ClusterId, string? ClusterName, int Overlap, bool IsOffered);
 
 /// <summary>Captured keywords that came after the grouping.</summary>
 /// <param name="Placed">How many a cluster would take in, and their demand.</param>
@@ -52,7 +53,7 @@ public sealed record NewKeywordView(KeywordId KeywordId, string Phrase, long? Vo
 public sealed record NewKeywordsView(int Placed, long PlacedDemand, int Left, long LeftDemand, int MinOverlap, IReadOnlyList<NewKeywordView> Rows);
 
 /// <summary>Places new keywords.</summary>
-/// <param name="KeywordIds">Null for all that a cluster would take in.</param>
+/// <param name="KeywordIds">Null for all that a cluster would take in; locked ones take in what is named alone.</param>
 public sealed record PlaceRequest(IReadOnlyList<KeywordId>? KeywordIds = null);
 
 /// <summary>How many keywords were placed.</summary>
@@ -149,14 +150,16 @@ public static class ClusterEditEndpoints
                 var (ids, newKeywords) = NewKeywords(session, snapshot);
                 var names = ClusterStore.Names(session);
                 long Demand(IEnumerable<NewKeyword> some) => some.Sum(n => snapshot.Keywords[n.Keyword].Volume ?? 0);
-                var (placed, left) = (newKeywords.Where(n => n.Cluster >= 0).ToList(), newKeywords.Where(n => n.Cluster < 0).ToList());
+                var locked = ClusterStore.FixedByHand(session).Locked;
+                bool IsOffered(NewKeyword n) => n.Cluster >= 0 && locked.Contains(ids[n.Cluster]);
+                var (placed, left) = (newKeywords.Where(n => n.Cluster >= 0 && !IsOffered(n)).ToList(), newKeywords.Where(n => n.Cluster < 0 || IsOffered(n)).ToList());
                 return new NewKeywordsView(placed.Count, Demand(placed), left.Count, Demand(left), ProjectStore.Grouping(session).MinOverlap,
                 [
                     .. placed.Concat(left).OrderBy(n => n.Cluster < 0).ThenByDescending(n => snapshot.Keywords[n.Keyword].Volume ?? 0).ThenBy(n => snapshot.Keywords[n.Keyword].NormalForm, StringComparer.Ordinal)
                         .Take(NewKeywordsShown)
                         .Select(n => new NewKeywordView(
                             snapshot.KeywordIds[n.Keyword], snapshot.Keywords[n.Keyword].Phrase, snapshot.Keywords[n.Keyword].Volume,
-                            n.Cluster < 0 ? null : ids[n.Cluster], n.Cluster < 0 ? null : names[ids[n.Cluster]].Name, n.Overlap)),
+                            n.Cluster < 0 ? null : ids[n.Cluster], n.Cluster < 0 ? null : names[ids[n.Cluster]].Name, n.Overlap, IsOffered(n))),
                 ]);
             }))
             .WithName("newKeywords");
@@ -168,7 +171,9 @@ public static class ClusterEditEndpoints
                 {
                     var snapshot = project.Snapshot(session);
                     var (ids, newKeywords) = NewKeywords(session, snapshot);
-                    var placed = newKeywords.Where(n => n.Cluster >= 0).Select(n => (snapshot.KeywordIds[n.Keyword], ids[n.Cluster])).Where(p => wanted?.Contains(p.Item1) != false).ToList();
+                    var locked = ClusterStore.FixedByHand(session).Locked;
+                    var placed = newKeywords.Where(n => n.Cluster >= 0).Select(n => (Keyword: snapshot.KeywordIds[n.Keyword], Cluster: ids[n.Cluster]))
+                        .Where(p => wanted is null ? !locked.Contains(p.Cluster) : wanted.Contains(p.Keyword)).ToList();
                     ClusterStore.Place(session, placed);
                     return new PlacedAnswer(placed.Count);
                 }).ToOk();
@@ -181,12 +186,11 @@ public static class ClusterEditEndpoints
         var settings = ProjectStore.Grouping(session);
         var lists = snapshot.Compared(settings);
         var (ids, clusters) = StoredClusters.Of(session, snapshot);
-        var locked = ClusterStore.FixedByHand(session).Locked;
         var memberships = ClusterStore.Memberships(session);
         var declined = KeywordStore.Declined(session);
         var free = Enumerable.Range(0, snapshot.Keywords.Count)
             .Where(k => lists.IsCaptured(k) && !memberships.ContainsKey(snapshot.KeywordIds[k]) && !declined.Contains(snapshot.KeywordIds[k]));
-        return (ids, Core.Clusters.NewKeywords.Of([.. free], clusters, c => !locked.Contains(ids[c]), lists, settings.MinOverlap));
+        return (ids, Core.Clusters.NewKeywords.Of([.. free], clusters, _ => true, lists, settings.MinOverlap));
     }
 
     private static string LabelOf(ClusterEdit change) =>

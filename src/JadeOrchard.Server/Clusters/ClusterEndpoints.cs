@@ -49,13 +49,18 @@ public sealed record GridRow(string Url, int Shared, bool IsOwn, IReadOnlyList<i
 /// <param name="Smallest">Keywords that a cluster must have; 1 where it is not given.</param>
 /// <param name="LeftOutHosts">Hosts to leave out of the comparison, parted by commas or lines.</param>
 /// <param name="ListId">The list to group; null for all keywords.</param>
-public sealed record RegroupRequest(int Depth, int MinOverlap, LinkingRule Rule, int? Smallest = null, string? LeftOutHosts = null, ListId? ListId = null)
+/// <param name="PerHost">See <see cref="ClusterSettings.PerHost"/>; all where it is not given.</param>
+/// <param name="ShortLists">See <see cref="ClusterSettings.ShortLists"/>.</param>
+/// <param name="Hysteresis">See <see cref="ClusterSettings.Hysteresis"/>; the usual where it is not given.</param>
+public sealed record RegroupRequest(
+    int Depth, int MinOverlap, LinkingRule Rule, int? Smallest = null, string? LeftOutHosts = null, ListId? ListId = null, int? PerHost = null, bool? ShortLists = null, int? Hysteresis = null)
 {
     public ClusterSettings ToSettings() => new(
-        Depth, MinOverlap, Rule, Smallest ?? 1, (LeftOutHosts ?? "").Split([',', '\n', ' ', '\r'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries));
+        Depth, MinOverlap, Rule, Smallest ?? 1, (LeftOutHosts ?? "").Split([',', '\n', ' ', '\r'], StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries),
+        PerHost ?? 0, ShortLists ?? false, Hysteresis ?? new ClusterSettings().Hysteresis);
 
     public static RegroupRequest Of(ClusterSettings settings, ListId? listId) =>
-        new(settings.Depth, settings.MinOverlap, settings.Rule, settings.Smallest, string.Join('\n', settings.LeftOutHosts), listId);
+        new(settings.Depth, settings.MinOverlap, settings.Rule, settings.Smallest, string.Join('\n', settings.LeftOutHosts), listId, settings.PerHost, settings.ShortLists, settings.Hysteresis);
 }
 
 /// <summary>How to group, as a job keeps it.</summary>
@@ -215,9 +220,11 @@ public sealed class RegroupJob(Project project) : IJob
             var snapshot = project.Snapshot(session);
             progress?.Invoke("Comparing result lists");
             var lists = snapshot.Compared(settings);
-            var (old, standing) = StoredClusters.Standing(session, snapshot, listId);
+            var (old, stored) = StoredClusters.Standing(session, snapshot, listId);
+            var standing = stored.WithoutOffered(lists, settings.MinOverlap, snapshot.Order);
+            var previous = settings.HoldsFrom(ProjectStore.Grouping(session)) ? standing.ToHold(settings.Hysteresis) : null;
             // Computed beside, so that stopping does not wait for the seconds that it takes; what comes of it then is dropped.
-            var grouping = Task.Run(() => Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings, snapshot.Order), stop);
+            var grouping = Task.Run(() => Clustering.Of(snapshot.Keywords, Regrouping.Free(lists, standing), settings, snapshot.Order, previous), stop);
             var grouped = grouping.WaitAsync(stop).GetAwaiter().GetResult();
 
             progress?.Invoke("Keeping names, pages and manual edits");

@@ -34,10 +34,11 @@ public sealed record PartView(string Name, int Keywords);
 /// <param name="Gone">Clusters that go on as none.</param>
 /// <param name="GoneWithPage">Those of them that have a page.</param>
 /// <param name="Moved">Keywords that change their cluster.</param>
+/// <param name="HeldBack">Keywords that would change it if small changes of their results counted.</param>
 /// <param name="Splits">Clusters whose keywords part, those of most demand first.</param>
 /// <param name="Merges">Clusters whose keywords come together, likewise.</param>
 public sealed record ChangesView(
-    int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, double AdjustedRandIndex,
+    int Kept, int Changed, int New, int Gone, int GoneWithPage, int Moved, int HeldBack, double AdjustedRandIndex,
     int SplitCount, IReadOnlyList<PartsView> Splits, int MergeCount, IReadOnlyList<PartsView> Merges);
 
 /// <summary>Makes previews of groupings, and keeps them until the data change.</summary>
@@ -54,6 +55,9 @@ public sealed class GroupingPreview
     private const long MostPairs = 2_000_000;
 
     private const int DepthsKept = 3;
+
+    /// <summary>Keywords whose last two captures are compared to tell how much results change on their own.</summary>
+    private const int MostRepeated = 2_000;
 
     /// <summary>With so few keywords, all rows of the table are computed at once.</summary>
     private const int FewKeywords = 5_000;
@@ -74,6 +78,7 @@ public sealed class GroupingPreview
     private readonly Lock _widestLock = new();
     private (ResultLists Of, OverlapPairs Pairs)? _widest;
     private volatile Standing? _standing;
+    private (long Version, int Depth, Noise Noise)? _noise;
     private int _asking;
     private Task _ahead = Task.CompletedTask;
     private readonly Project _project;
@@ -193,9 +198,24 @@ public sealed class GroupingPreview
             var snapshot = standing.Snapshot;
             Clustering With(int minOverlap) => at().At(minOverlap, settings.Rule);
             Clustering Chosen() => With(settings.MinOverlap).AtLeast(settings.Smallest);
-            int[] ClustersOf(Clustering clustering) => ClusterOf(clustering, snapshot.Keywords.Count);
-            Advice = new(() => GroupingAdvice.For(Chosen(), snapshot.Keywords, settings.MinOverlap));
-            Changes = new(() => standing.Old.Count == 0 ? null : ChangesOf(standing, Regrouping.Of(Chosen(), snapshot.Keywords, standing.Clusters, snapshot.Ranks)));
+            int[] ClustersOf(Clustering clustering) => clustering.ClusterOf(snapshot.Keywords.Count);
+            Advice = new(() =>
+            {
+                var chosen = Chosen();
+                var noise = standing.Noise.Keywords == 0 ? [] : new[] { standing.Noise.On(chosen, settings.Compared(snapshot.Lists, snapshot.UrlIdentities), settings.MinOverlap).Says };
+                return [.. GroupingAdvice.For(chosen, snapshot.Keywords, settings.MinOverlap), .. noise];
+            });
+            Changes = new(() =>
+            {
+                if (standing.Old.Count == 0)
+                    return null;
+                var previous = settings.HoldsFrom(standing.Grouping) ? standing.Clusters.ToHold(settings.Hysteresis) : null;
+                // What is kept for the table knows nothing of short lists and of clusters that hold.
+                var grouped = settings.ShortLists
+                    ? Clustering.Of(snapshot.Keywords, settings.Compared(snapshot.Lists, snapshot.UrlIdentities).Without(k => standing.IsLeftOut[k]), settings, snapshot.Order, previous)
+                    : at().At(settings.MinOverlap, settings.Rule, previous).AtLeast(settings.Smallest);
+                return ChangesOf(standing, Regrouping.Of(grouped, snapshot.Keywords, standing.Clusters, snapshot.Ranks), grouped.HeldBack.Length);
+            });
             Tighter = new(() => settings.MinOverlap < settings.Depth && With(settings.MinOverlap + 1) is var tighter
                 ? Parts(ClusteringParts.Of(ClustersOf(Chosen()), ClustersOf(tighter)).Splits, Named(Chosen(), snapshot), Named(tighter, snapshot), Samples)
                 : []);
@@ -244,7 +264,7 @@ public sealed class GroupingPreview
     {
         var snapshot = standing.Snapshot;
         var isLeftOut = standing.IsLeftOut;
-        var key = $"{snapshot.Version} {settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
+        var key = $"{snapshot.Version} {settings.Depth} {settings.PerHost} {string.Join('\n', settings.LeftOutHosts)}";
         Lazy<Sensitivity> wanted;
         lock (_lock)
         {
@@ -362,7 +382,7 @@ public sealed class GroupingPreview
         }
     }
 
-    private static string KeyOf(ClusterSettings settings) => $"{settings.Depth} {settings.MinOverlap} {settings.Rule} {settings.Smallest} {string.Join('\n', settings.LeftOutHosts)}";
+    private static string KeyOf(ClusterSettings settings) => $"{settings.Depth} {settings.MinOverlap} {settings.Rule} {settings.Smallest} {settings.PerHost} {settings.ShortLists} {settings.Hysteresis} {string.Join('\n', settings.LeftOutHosts)}";
 
     /// <summary>The clusters as they stand, read once until something is written.</summary>
     private Standing StandingOf(Session session, ProjectSnapshot snapshot, ListId? listId)
@@ -372,13 +392,24 @@ public sealed class GroupingPreview
             if (_standing is { } kept && kept.Writes == session.Writes && kept.ListId == listId)
                 return kept;
             var (old, clusters) = StoredClusters.Standing(session, snapshot, listId);
-            return _standing = new Standing(session.Writes, listId, snapshot, old, clusters, ClusterStore.Names(session));
+            var grouping = ProjectStore.Grouping(session);
+            return _standing = new Standing(
+                session.Writes, listId, snapshot, old, clusters.WithoutOffered(snapshot.Compared(grouping), grouping.MinOverlap, snapshot.Order), ClusterStore.Names(session), grouping,
+                NoiseOf(session, snapshot, grouping.Depth));
         }
+    }
+
+    /// <summary>How much results change on their own, read once until other results come in; under the lock.</summary>
+    private Noise NoiseOf(Session session, ProjectSnapshot snapshot, int depth)
+    {
+        if (_noise is not { } kept || (kept.Version, kept.Depth) != (snapshot.Version, depth))
+            _noise = kept = (snapshot.Version, depth, Noise.Of(ResultStore.Repeated(session, Noise.Days, depth, MostRepeated)));
+        return kept.Noise;
     }
 
     /// <summary>The data that previews are made of, and those that were made of it.</summary>
     private sealed record Standing(
-        long Writes, ListId? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<ClusterId, ClusterName> Names)
+        long Writes, ListId? ListId, ProjectSnapshot Snapshot, IReadOnlyList<StoredCluster> Old, StandingClusters Clusters, Dictionary<ClusterId, ClusterName> Names, ClusterSettings Grouping, Noise Noise)
     {
         /// <summary>For each keyword whether it takes no part in the grouping.</summary>
         public bool[] IsLeftOut { get; } = [.. Enumerable.Range(0, Snapshot.Keywords.Count).Select(Clusters.IsLeftOut)];
@@ -386,11 +417,11 @@ public sealed class GroupingPreview
         public ConcurrentDictionary<string, Preview> Previews { get; } = new(StringComparer.Ordinal);
     }
 
-    private static ChangesView ChangesOf(Standing standingNow, IReadOnlyList<RegroupedCluster> clusters)
+    private static ChangesView ChangesOf(Standing standingNow, IReadOnlyList<RegroupedCluster> clusters, int heldBack)
     {
         var (snapshot, old, standing, names) = (standingNow.Snapshot, standingNow.Old, standingNow.Clusters, standingNow.Names);
         var clustering = new Clustering([.. clusters.Select(c => c.Cluster)], []);
-        var comparison = ClusteringParts.Of(standing.ClusterOf, ClusterOf(clustering, snapshot.Keywords.Count));
+        var comparison = ClusteringParts.Of(standing.ClusterOf, clustering.ClusterOf(snapshot.Keywords.Count));
         var sizes = new int[old.Count];
         foreach (var cluster in standing.ClusterOf)
         {
@@ -404,7 +435,7 @@ public sealed class GroupingPreview
         var gone = Enumerable.Range(0, old.Count).Where(o => !goesOn.Contains(o)).ToList();
         ClusterName Old(int cluster) => names[old[cluster].Id];
         return new ChangesView(
-            kept, goesOn.Count - kept, clusters.Count - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), moved,
+            kept, goesOn.Count - kept, clusters.Count - goesOn.Count, gone.Count, gone.Count(g => old[g].PageId is not null), moved, heldBack,
             comparison.AdjustedRandIndex,
             comparison.Splits.Length, Parts(comparison.Splits, Old, Named(clustering, snapshot), ChangesShown),
             comparison.Merges.Length, Parts(comparison.Merges, Named(clustering, snapshot), Old, ChangesShown));
@@ -419,17 +450,4 @@ public sealed class GroupingPreview
 
     private static Func<int, ClusterName> Named(Clustering clustering, ProjectSnapshot snapshot) => cluster => new ClusterName(
         snapshot.Keywords[clustering.Clusters[cluster].Primary].Phrase, clustering.Clusters[cluster].Members.Sum(m => snapshot.Keywords[m].Volume ?? 0));
-
-    private static int[] ClusterOf(Clustering clustering, int keywords)
-    {
-        var clusterOf = new int[keywords];
-        Array.Fill(clusterOf, -1);
-        for (var c = 0; c < clustering.Clusters.Length; c++)
-        {
-            foreach (var member in clustering.Clusters[c].Members)
-                clusterOf[member] = c;
-        }
-
-        return clusterOf;
-    }
 }

@@ -12,8 +12,8 @@ using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.Derived;
 
-/// <summary>A scope by its stored name, and what was found in it.</summary>
-internal sealed record NamedScope(string Scope, ImmutableArray<Finding> Findings);
+/// <summary>A finding by its key that was looked at again; null where nothing shows it any more.</summary>
+internal readonly record struct NamedFinding(string Key, Finding? Finding);
 
 /// <summary>The clusters with their pages as they stand, in memory and by slot, with what makes the steps incremental. For the writer alone.</summary>
 internal sealed class Board
@@ -232,7 +232,7 @@ internal sealed class Board
     }
 
     /// <returns>What was looked at again; null where all findings are to be saved.</returns>
-    public IReadOnlyList<NamedScope>? FindingsChanged(Session session, Touched touched)
+    public IReadOnlyList<NamedFinding>? FindingsChanged(Session session, Touched touched)
     {
         if (Changes is null || _findings is null || _suggestionsChanged is null || touched.IsAll(Data.Topics))
         {
@@ -279,8 +279,7 @@ internal sealed class Board
         }
 
         var pages = PairsChanged(session, touched);
-        var looked = _findings.Update(slots, changed, pages);
-        return [.. looked.Select(l => new NamedScope(NameOf(l.Scope), l.Findings)), .. Twins(pages)];
+        return [.. _findings.Update(slots, changed, pages).Select(l => new NamedFinding(KeyOf(l.Identity), l.Finding))];
     }
 
     private void LoadFindings(Session session)
@@ -324,22 +323,12 @@ internal sealed class Board
         return changed;
     }
 
-    private IEnumerable<NamedScope> Twins(HashSet<int> pages)
+    private string KeyOf(FindingIdentity identity) => identity.Kind switch
     {
-        if (pages.Count == 0)
-            return [];
-        var found = _findings!.TwinsOf(pages).ToLookup(f => ScopeOfPages(f.Page!.Value, f.OtherPage!.Value));
-        return pages.SelectMany(a => pages.Where(b => b > a).Select(b => ScopeOfPages(a, b))).Select(scope => new NamedScope(scope, [.. found[scope]]));
-    }
-
-    private string ScopeOfPages(int a, int b) => FindingScope.OfPages(Snapshot.PageIds[a], Snapshot.PageIds[b]);
-
-    private string NameOf((ScopeKind Kind, int A, int B) scope) => scope.Kind switch
-    {
-        ScopeKind.Cluster => FindingScope.OfCluster(_ids[scope.A]),
-        ScopeKind.Pair => FindingScope.OfPair(_ids[scope.A], _ids[scope.B]),
-        ScopeKind.Page => FindingScope.OfPage(Snapshot.PageIds[scope.A]),
-        _ => FindingScope.OfSupport(_ids[scope.A]),
+        FindingKind.Uncovered or FindingKind.MissingLinks => FindingKey.Of(identity.Kind, _ids[identity.Indexes.Single()], [], null),
+        FindingKind.IdlePages => FindingKey.Of(identity.Kind, null, [], identity.Of),
+        FindingKind.Twins => FindingKey.Of(identity.Kind, null, _findings!.TwinsAt(identity.Indexes.Single()).Select(p => Snapshot.PageIds[p]), null),
+        _ => FindingKey.Of(identity.Kind, null, identity.Indexes.Select(p => Snapshot.PageIds[p]), null),
     };
 
     /// <summary>Counts the page that a cluster has or is suggested as taken.</summary>

@@ -29,25 +29,26 @@ internal sealed class Findings : IDerivedStep
         }
 
         ComputedFindings.Save(
-            session, [.. looked.Select(l => l.Scope)], [.. looked.SelectMany(l => l.Findings).Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
+            session, [.. looked.Select(l => l.Key)], [.. looked.Select(l => l.Finding).OfType<Finding>().Select(f => Named(f, board))], derivation.Now, derivation.FindingChanges);
     }
 
     private static ComputedFinding Named(Finding finding, Board board)
     {
-        PageId? PageOf(int? page) => page is { } p ? board.Snapshot.PageIds[p] : null;
+        PageId PageOf(int page) => board.Snapshot.PageIds[page];
         ClusterId? ClusterOf(int? cluster) => cluster is { } c ? board.IdOf(c) : null;
         KeywordId? KeywordOf(int? keyword) => keyword is { } k ? board.Snapshot.KeywordIds[k] : null;
-        var (cluster, other, page, otherPage) = (ClusterOf(finding.Cluster), ClusterOf(finding.OtherCluster), PageOf(finding.Page), PageOf(finding.OtherPage));
+        var clusters = finding.Clusters;
+        var pages = finding.Pages.Select(PageOf).ToArray();
         return new ComputedFinding(
-            FindingKey.Of(finding.Kind, cluster, page, otherPage, other),
-            FindingScope.Of(finding.Kind, cluster, page, otherPage, other),
+            FindingKey.Of(finding.Kind, clusters.IsEmpty ? null : ClusterOf(clusters[0].Cluster), pages, finding.Folder),
             finding.Kind,
-            cluster,
-            other,
-            KeywordOf(finding.Keyword),
-            page,
-            otherPage,
-            finding.AtStake,
-            [.. finding.Facts.Select(f => new StoredFact(KeywordOf(f.Keyword), f.Position, f.OtherPosition, f.AtStake, f.Share, f.Count))]);
+            finding.IsPlanned,
+            new FindingContent(
+                [.. clusters.Select(c => new StoredStake(board.IdOf(c.Cluster), c.AtStake))], pages, KeywordOf(finding.Keyword), finding.Folder, finding.AtStake, finding.Confidence,
+                [
+                    .. finding.Signs.Select(s => new StoredSign(
+                        s.Kind, ClusterOf(s.Cluster), ClusterOf(s.OtherCluster), s.Page is { } page ? PageOf(page) : null, [.. s.Others.Select(PageOf)], s.AtStake,
+                        [.. s.Facts.Select(f => new StoredFact(KeywordOf(f.Keyword), f.Position, f.OtherPosition, f.AtStake, f.Share, f.Count))])),
+                ]));
     }
 }

@@ -1,6 +1,7 @@
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -12,12 +13,13 @@ namespace JadeOrchard.Server.Findings;
 
 /// <summary>A conflict with its pages side by side.</summary>
 /// <param name="Pages">The page that should stand there first.</param>
-/// <param name="Alike">Other findings about the same pages.</param>
-/// <param name="Shared">Queries for which both stand or were shown, those of most volume or impressions first.</param>
+/// <param name="PageCount">How many pages it has; the first are given.</param>
+/// <param name="Signs">By what it shows itself, in one sentence each.</param>
+/// <param name="Shared">Queries for which two or more of them stand or were shown, those of most volume or impressions first.</param>
 /// <param name="Weeks">Clicks and positions week by week for the cluster's queries; for all queries where it is about pages alone.</param>
 /// <param name="Step">What was decided; null where nothing was.</param>
 public sealed record ConflictView(
-    FindingRow Finding, IReadOnlyList<ConflictPage> Pages, IReadOnlyList<FindingRow> Alike, IReadOnlyList<ConflictQuery> Shared, int SharedCount,
+    FindingRow Finding, IReadOnlyList<ConflictPage> Pages, int PageCount, IReadOnlyList<string> Signs, IReadOnlyList<ConflictQuery> Shared, int SharedCount,
     IReadOnlyList<PerformanceWeek> Weeks, PlanStep? Step, int PerformanceDays);
 
 /// <summary>One page of a conflict.</summary>
@@ -60,6 +62,12 @@ public static class ConflictEndpoints
     private const int QueriesShown = 40;
     private const int QueriesRead = 2_000;
 
+    /// <summary>Pages side by side; more do not fit on a screen.</summary>
+    private const int PagesShown = 6;
+
+    /// <summary>Pages of which all pairs can be declared deliberate at once.</summary>
+    private const int MostDeliberate = 12;
+
     public static void MapConflicts(this RouteGroupBuilder api)
     {
         api.MapGet("/conflicts/{key}", Results<Ok<ConflictView>, ProblemHttpResult> (string key, Project project) =>
@@ -83,7 +91,7 @@ public static class ConflictEndpoints
                 FindingEndpoints.Changed(project, key, "Retract a decision", version, session =>
                 {
                     PlanStore.Retract(session, key);
-                    if (FindingStore.Find(session, key) is { PageId: { } page, OtherPageId: { } other })
+                    foreach (var (page, other) in Pairs(FindingStore.PagesOf(session, key, MostDeliberate)))
                         FindingDecisions.UndeclarePair(session, page, other);
                     FindingDecisions.Decide(session, [key], FindingState.Open, "", project.Now);
                     return null;
@@ -103,11 +111,11 @@ public static class ConflictEndpoints
     private static ProblemHttpResult? Decide(WriteSession session, Project project, FindingRow finding, ConflictRequest request, string note)
     {
         var key = finding.Key;
-        PageId?[] pages = [finding.PageId, finding.OtherPageId];
-        if (request.KeepPageId is { } wanted && !pages.Contains(wanted))
-            return Problems.Invalid("keepPageId", "The page that is kept must be one of the two of this finding.");
-        var keep = request.KeepPageId ?? finding.PageId;
-        var other = pages.FirstOrDefault(p => p is not null && p != keep);
+        var pages = FindingStore.PagesOf(session, key);
+        if (request.KeepPageId is { } wanted && pages.All(p => p.Id != wanted))
+            return Problems.Invalid("keepPageId", "The page that is kept must be one of those of this finding.");
+        PageId? keep = request.KeepPageId ?? (pages is [var first, ..] ? first.Id : null);
+        List<PageId> others = [.. pages.Select(p => p.Id).Where(p => p != keep)];
         switch (request.Decision)
         {
             case ConflictDecision.Leave:
@@ -115,15 +123,16 @@ public static class ConflictEndpoints
                 FindingDecisions.Decide(session, [key], FindingState.Dismissed, note, project.Now);
                 break;
             case ConflictDecision.Deliberate:
-                if (keep is null || other is null)
-                    return Problems.Invalid("decision", "Only two pages can be declared a deliberate pair; leave this one as it is instead.");
+                if (others.Count is 0 or >= MostDeliberate)
+                    return Problems.Invalid("decision", $"Two to {MostDeliberate} pages can be declared deliberate; leave this finding as it is instead.");
                 PlanStore.Retract(session, key);
-                FindingDecisions.DeclarePair(session, keep.Value, other.Value, note, project.Now);
+                foreach (var (page, other) in Pairs(pages))
+                    FindingDecisions.DeclarePair(session, page, other, note, project.Now);
                 break;
             default:
-                if (other is null && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
+                if (others.Count == 0 && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
                     return Problems.Invalid("decision", "This finding is about one page; there is nothing to redirect, merge or make canonical.");
-                PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, other, note, project.Now);
+                PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, others, note, project.Now);
                 FindingDecisions.Decide(session, [key], FindingState.Accepted, "", project.Now);
                 break;
         }
@@ -131,15 +140,18 @@ public static class ConflictEndpoints
         return null;
     }
 
+    private static IEnumerable<(PageId, PageId)> Pairs(IReadOnlyList<FindingPage> pages) => pages.SelectMany((a, i) => pages.Skip(i + 1).Select(b => (a.Id, b.Id)));
+
     private static ConflictView View(Session session, ProjectSnapshot snapshot, FindingRow finding)
     {
-        List<PageId> pageIds = [.. new[] { finding.PageId, finding.OtherPageId }.OfType<PageId>()];
+        List<PageId> pageIds = [.. FindingStore.PagesOf(session, finding.Key, PagesShown).Select(p => p.Id)];
         var queries = Queries(session, snapshot, pageIds);
         bool Has(ConflictQuery query, int page) => query.Positions[page] > 0 || query.Impressions[page] > 0;
-        var shared = pageIds.Count < 2 ? [] : queries.Where(q => Has(q, 0) && Has(q, 1)).ToList();
+        int[] all = [.. Enumerable.Range(0, pageIds.Count)];
+        var shared = queries.Where(q => all.Count(p => Has(q, p)) > 1).ToList();
         var pages = pageIds.Select((id, p) =>
         {
-            var only = queries.Where(q => Has(q, p) && Enumerable.Range(0, pageIds.Count).All(o => o == p || !Has(q, o))).ToList();
+            var only = queries.Where(q => Has(q, p) && all.All(o => o == p || !Has(q, o))).ToList();
             var index = snapshot.IndexOfPage.TryGetValue(id, out var known) ? known : -1;
             var page = PageStore.Find(session, id)!;
             return new ConflictPage(
@@ -151,12 +163,14 @@ public static class ConflictEndpoints
                 index < 0 ? 0 : snapshot.Performance.ImpressionsOf(index),
                 page.Clicks);
         });
-        var alike = pageIds.Count < 2 ? [] : FindingStore.List(session, new ListQuery(), new FindingFilter(PageId: pageIds[0])).Rows
-            .Where(f => f.Key != finding.Key && f.Kind.IsCannibalization() && (f.PageId == pageIds[1] || f.OtherPageId == pageIds[1])).ToList();
+        var host = ProjectStore.Get(session).Host;
+        var signs = FindingStore.SignsOf(session, finding.Key, PagesShown).Select(s => FindingText.Sentence(new SaidSign(
+            s.Kind, s.Page is null ? null : ShortUrl.Of(s.Page.Url, host), [.. s.Others.Select(o => ShortUrl.Of(o.Url, host))], s.OtherClusterName, s.Facts.Count))).Distinct(StringComparer.Ordinal);
         return new ConflictView(
             finding,
             [.. pages],
-            alike,
+            (int)finding.PageCount,
+            [.. signs],
             [.. shared.Take(QueriesShown)],
             shared.Count,
             PerformanceStore.Weeks(session, pageIds, finding.ClusterId),

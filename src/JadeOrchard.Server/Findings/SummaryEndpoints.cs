@@ -94,12 +94,12 @@ public static class SummaryEndpoints
                 $"<p>Search performance of {performance.Days} days to {performance.LastDay:d MMMM yyyy}: {performance.Clicks:N0} clicks, {performance.Impressions:N0} impressions, {performance.Queries:N0} queries. These are counted, not estimated.</p>\n");
         }
 
-        foreach (var group in Enum.GetValues<FindingGroup>())
+        foreach (var kind in Enum.GetValues<FindingKind>())
         {
-            var page = FindingStore.List(session, new ListQuery(Limit: FindingsShown), new FindingFilter(Group: group));
+            var page = FindingStore.List(session, new ListQuery(Limit: FindingsShown), new FindingFilter(kind));
             if (page.Tally.Rows == 0)
                 continue;
-            html.Append(CultureInfo.InvariantCulture, $"<h2>{FindingText.Name(group)}</h2>\n<p>{page.Tally.Rows:N0} open or accepted, about {page.Tally.AtStake:N0} clicks a month at stake.</p>\n");
+            html.Append(CultureInfo.InvariantCulture, $"<h2>{FindingText.Heading(kind)}</h2>\n<p>{page.Tally.Rows:N0} open or accepted, about {page.Tally.AtStake:N0} clicks a month at stake.</p>\n");
             html.Append("<table><thead><tr><th>Finding</th><th>Cluster</th><th>State</th><th class=\"num\">At stake</th></tr></thead><tbody>\n");
             foreach (var f in page.Rows)
                 html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(FindingEndpoints.Line(f))}</td><td>{Safe(f.ClusterName ?? "")}</td><td>{f.State.ToString().ToLowerInvariant()}</td><td class=\"num\">{f.AtStake:N0}</td></tr>\n");
@@ -113,7 +113,7 @@ public static class SummaryEndpoints
         {
             html.Append("<h2>Decided</h2>\n<table><tbody>\n");
             foreach (var step in steps)
-                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(step.RemedyName)}</td><td>{Safe(step.PageUrl ?? "")}<br>{Safe(step.OtherPageUrl ?? "")}</td><td>{Safe(step.Note)}</td><td>{(step.Waits ? "waits for the next scan or data" : "done")}</td></tr>\n");
+                html.Append(CultureInfo.InvariantCulture, $"<tr><td>{Safe(step.RemedyName)}</td><td>{Safe(string.Join("\n", step.OtherPages.Select(p => p.Url).Prepend(step.PageUrl ?? ""))).ReplaceLineEndings("<br>")}</td><td>{Safe(step.Note)}</td><td>{(step.Waits ? "waits for the next scan or data" : "done")}</td></tr>\n");
             html.Append("</tbody></table>\n");
         }
 

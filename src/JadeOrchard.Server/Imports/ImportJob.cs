@@ -88,7 +88,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
         {
             using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             var rows = 0L;
-            foreach (var keyword in Good(KeywordTable.Read(file, mapping)))
+            foreach (var keyword in Good(KeywordTable.Read(file, mapping, ProjectStore.Get(session).Language)))
             {
                 writer.Write(keyword);
                 rows++;
@@ -103,7 +103,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
         public string Results(string fileName)
         {
             using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
-            foreach (var result in Good(new ResultTable(UrlFolds.All).Read(file, mapping)))
+            foreach (var result in Good(new ResultTable(UrlFolds.All, language: ProjectStore.Get(session).Language).Read(file, mapping)))
             {
                 writer.Write(result);
                 Added++;
@@ -111,7 +111,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
             foreach (var list in file is JsonResultFile json ? json.Phrases() : [])
             {
-                var form = KeywordNormalForm.Of(list.Keyword);
+                var form = KeywordNormalForm.Of(list.Keyword, ProjectStore.Get(session).Language);
                 if (form.Length == 0 || (!list.IsEmpty && list.Questions.Count + list.Related.Count == 0))
                     continue;
                 DateOnly? day = DateTimeOffset.TryParse(list.CapturedAt, CultureInfo.InvariantCulture, DateTimeStyles.AssumeUniversal, out var time) ? DateOnly.FromDateTime(time.UtcDateTime) : null;
@@ -142,7 +142,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
         public string Performance(string fileName)
         {
             using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Import, fileName, now);
-            foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host)).Read(file, mapping)))
+            foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host), ProjectStore.Get(session).Language).Read(file, mapping)))
                 writer.Write(row.Query, row.NormalForm, row.Url, row.Identity, row.Day, row.Clicks, row.Impressions, row.Position);
             Added = writer.Finish();
             return Says($"{Number(Added)} rows of search performance");

@@ -70,7 +70,7 @@ public static class ComparisonEndpoints
         api.MapGet("/compare/pages", (string rivals, int depth, Project project) => project.Read((session, snapshot) =>
             {
                 var volumes = Numbers(session, snapshot);
-                return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0).Take(PagesShown).ToList();
+                return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0, snapshot.Curve).Take(PagesShown).ToList();
             }))
             .WithName("comparePages");
 

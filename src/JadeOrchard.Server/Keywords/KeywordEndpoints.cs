@@ -109,7 +109,7 @@ public static class KeywordEndpoints
                 var phrase = KeywordStore.Find(session, id)!.Phrase;
                 using (var writer = new KeywordStore.Writer(session, source, project.Now))
                 {
-                    writer.Write(new Keyword(phrase, KeywordNormalForm.Of(phrase), request.Volume, request.Difficulty, null, request.Intent));
+                    writer.Write(new Keyword(phrase, KeywordNormalForm.Of(phrase, ProjectStore.Get(session).Language), request.Volume, request.Difficulty, null, request.Intent));
                     writer.Finish();
                 }
 
@@ -130,7 +130,8 @@ public static class KeywordEndpoints
                 if (ListEndpoints.Unknown(project, request.ListId) is { } unknown)
                     return unknown;
                 var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).ToList();
-                var good = lines.Select(l => new Keyword(l, KeywordNormalForm.Of(l))).Where(k => k.NormalForm.Length is > 0 and <= 500).ToList();
+                var language = project.Read(ProjectStore.Get).Language;
+                var good = lines.Select(l => new Keyword(l, KeywordNormalForm.Of(l, language))).Where(k => k.NormalForm.Length is > 0 and <= 500).ToList();
                 if (good.Count == 0)
                     return Problems.Invalid("text", "There is no keyword in it. Write one a line.");
                 return project.Change<PasteAnswer>(

@@ -129,7 +129,7 @@ public static class OverviewEndpoints
             Count(FindingState.Open),
             Count(FindingState.Dismissed, FindingState.Resolved),
             Count(Enum.GetValues<FindingState>()),
-            findings.Any(c => c.State == FindingState.Open && c.Kind.IsCannibalization()));
+            findings.Any(c => c.State == FindingState.Open && c.Kind == FindingKind.Conflict));
     }
 
     private static OpenWork Work(Session session)
@@ -142,9 +142,9 @@ public static class OverviewEndpoints
             new CountWithWorth(waiting.Count, waiting.Volume),
             new CountWithWorth(undecided.Rows, undecided.Demand),
             Clusters(new ClusterFilter(Decided: false, Verdict: Verdict.Clear)).Rows,
-            FindingStore.Open(session, [.. Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization())]),
-            FindingStore.Open(session, [FindingKind.NoPage]),
-            FindingStore.Open(session, [FindingKind.Absent]));
+            FindingStore.Open(session, FindingKind.Conflict),
+            FindingStore.Open(session, FindingKind.Uncovered),
+            FindingStore.Open(session, FindingKind.PageGap));
     }
 
     private static OverviewView Overview(Session session)

@@ -16,10 +16,12 @@ public sealed record PerformanceView(PerformanceSummary Summary, DateOnly Propos
 /// <param name="Used">The share of clicks at positions 1 to 20, as everything here reckons.</param>
 /// <param name="ByHand">The same of the default, or as the planner wrote it.</param>
 /// <param name="Queries">Queries of the site's search performance, brand queries left out.</param>
-/// <param name="FewestQueries">From which it is fitted.</param>
+/// <param name="FewestQueries">From which it is fitted, with <paramref name="FewestClicks"/>.</param>
+/// <param name="Supports">For each of the first positions what its share rests on.</param>
 /// <param name="Seen">What queries at about each position got.</param>
 public sealed record CurveView(
-    bool IsFitted, CurveSettings Settings, IReadOnlyList<double> Used, IReadOnlyList<double> ByHand, IReadOnlyList<double> DefaultValues, int Queries, int FewestQueries, IReadOnlyList<SeenShare> Seen);
+    bool IsFitted, CurveSettings Settings, IReadOnlyList<double> Used, IReadOnlyList<double> ByHand, IReadOnlyList<double> DefaultValues, int Queries, int FewestQueries, long Clicks,
+    int FewestClicks, IReadOnlyList<SeenShare> Seen, IReadOnlyList<CurveSupport> Supports);
 
 /// <summary>Search performance and the click curve.</summary>
 public static class PerformanceEndpoints
@@ -53,8 +55,8 @@ public static class PerformanceEndpoints
                 var settings = ProjectStore.Settings(session).Curve;
                 var fit = ProjectSnapshot.CurveOf(session);
                 return new CurveView(
-                    fit.IsFitted && settings.IsFitted, settings, Shares(fit.Curve), Shares(settings.ByHand()), ClickCurve.DefaultValues, fit.Queries, CurveFit.FewestQueries,
-                    [.. fit.Seen.Where(s => s.Position <= PositionsShown)]);
+                    fit.IsFitted && settings.IsFitted, settings, Shares(fit.Curve), Shares(settings.ByHand()), ClickCurve.DefaultValues, fit.Queries, CurveFit.FewestQueries, fit.Clicks, CurveFit.FewestClicks,
+                    [.. fit.Seen.Where(s => s.Position <= PositionsShown)], fit.Supports);
             }))
             .WithName("curve");
     }

@@ -51,5 +51,5 @@ public static class PlanEndpoints
         });
 
     private static string Says(PlanStep step) =>
-        $"{step.RemedyName}: {step.PageUrl}{(step.OtherPageUrl is null ? "" : $", {step.OtherPageUrl}")}{(step.Note.Length == 0 ? "" : $" ({step.Note})")}";
+        $"{step.RemedyName}: {string.Join(", ", step.OtherPages.Select(p => p.Url).Prepend(step.PageUrl))}{(step.Note.Length == 0 ? "" : $" ({step.Note})")}";
 }

@@ -391,8 +391,10 @@ public static class ClusterStore
     /// <returns>Of each cluster the keyword that comes first by <see cref="KeywordOrder"/>, as when clusters are made.</returns>
     private static List<(ClusterId Cluster, KeywordId Primary)> FirstOfEach(Session session, string rows)
     {
-        var byOrder = Comparer<(KeywordId Id, long? Volume, string Form)>.Create((a, b) => KeywordOrder.Compare(a.Volume, a.Form, b.Volume, b.Form));
-        return [.. session.List(rows, r => (Cluster: r.Id<ClusterId>(0), Keyword: (Id: r.Id<KeywordId>(1), Volume: r.LongOrNull(2), Form: r.GetString(3))))
+        var byOrder = Comparer<(KeywordId Id, long Volume, string Form)>.Create((a, b) => KeywordOrder.Compare(a.Volume, a.Form, b.Volume, b.Form));
+        var given = session.List(rows, r => (Cluster: r.Id<ClusterId>(0), Keyword: (Id: r.Id<KeywordId>(1), Volume: r.LongOrNull(2), Form: r.GetString(3))));
+        var median = given.Exists(r => r.Keyword.Volume is null) ? KeywordStore.MedianVolume(session) : 0;
+        return [.. given.Select(r => (r.Cluster, Keyword: (r.Keyword.Id, r.Keyword.Volume ?? median, r.Keyword.Form)))
             .GroupBy(r => r.Cluster, r => r.Keyword)
             .Select(g => (g.Key, g.Min(byOrder).Id))];
     }

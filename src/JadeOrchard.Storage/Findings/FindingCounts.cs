@@ -1,47 +1,11 @@
+using System.Text.Json;
 using JadeOrchard.Core.Findings;
-using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Findings;
-
-/// <summary>A finding as it is stored, to tell what changed.</summary>
-internal sealed record StoredFinding(
-    string Key, FindingKind Kind, ClusterId? ClusterId, ClusterId? OtherClusterId, KeywordId? KeywordId, PageId? PageId, PageId? OtherPageId, double AtStake, long FactsHash, bool IsPresent, string Scope)
-{
-    private static readonly Dictionary<string, FindingKind> Kinds = Enum.GetValues<FindingKind>().ToDictionary(k => k.Stored(), StringComparer.Ordinal);
-
-    /// <summary>What <see cref="Read"/> wants.</summary>
-    public const string Columns = "finding_key, kind, cluster_id, other_cluster_id, keyword_id, page_id, other_page_id, at_stake, facts_hash, present, scope";
-
-    /// <summary>What it is about: several findings about the same pages, or the same hole, are about the same clicks.</summary>
-    public string Matter => Kind.Group() switch
-    {
-        FindingGroup.Cannibalization when PageId is { } page && OtherPageId is { } other => $"pages:{Math.Min(page.Value, other.Value)}:{Math.Max(page.Value, other.Value)}",
-        FindingGroup.Uncovered when ClusterId is { } cluster => $"hole:{cluster}",
-        _ when Kind == FindingKind.UnlinkedSupport && ClusterId is { } cluster => $"links:{cluster}",
-        _ => $"{Kind.Code()}:{PageId}:{OtherClusterId}",
-    };
-
-    /// <returns>The findings of some scopes, or all that are present, by key.</returns>
-    public static Dictionary<string, StoredFinding> Of(Session session, IReadOnlyCollection<string>? scopes) =>
-        (scopes is null ? Where(session, "present = 1") : Where(session, "scope in (select value from json_each(@scopes))", ("scopes", System.Text.Json.JsonSerializer.Serialize(scopes))))
-            .ToDictionary(f => f.Key, StringComparer.Ordinal);
-
-    public static StoredFinding Of(ComputedFinding f) => new(
-        f.Key, f.Kind, f.ClusterId, f.OtherClusterId, f.KeywordId, f.PageId, f.OtherPageId, f.AtStake, f.FactsHash(), IsPresent: true, f.Scope);
-
-    public static List<StoredFinding> Where(Session session, string condition, params ReadOnlySpan<(string Name, object? Value)> parameters) =>
-        session.List($"select {Columns} from finding where {condition}", Read, parameters);
-
-    public static StoredFinding Read(SqliteDataReader row) => new(
-        row.GetString(0), Kinds[row.GetString(1)], row.IdOrNull<ClusterId>(2), row.IdOrNull<ClusterId>(3), row.IdOrNull<KeywordId>(4), row.IdOrNull<PageId>(5), row.IdOrNull<PageId>(6), row.GetDouble(7), row.GetInt64(8),
-        row.GetInt64(9) == 1, row.GetString(10));
-}
 
 /// <summary>What changed of findings, so that only what counts them is counted again.</summary>
 public sealed class FindingChanges
 {
-    internal HashSet<string> Matters { get; } = new(StringComparer.Ordinal);
-
     internal HashSet<PageId> Pages { get; } = [];
 
     internal HashSet<string> Keys { get; } = new(StringComparer.Ordinal);
@@ -52,56 +16,68 @@ public sealed class FindingChanges
     /// <summary>All findings were looked at, so that nothing is told one by one.</summary>
     public bool IsAll { get; internal set; }
 
-    /// <summary>They were saved with what they add to sums and with the demand behind them, and none changed since.</summary>
-    public bool AreCounted { get; internal set; }
-
-    internal void Add(StoredFinding finding)
+    /// <summary>Adds findings with the clusters and pages that they are about as they are stored now.</summary>
+    internal void Add(Session session, IReadOnlyCollection<string> keys)
     {
-        AreCounted = false;
-        if (IsAll)
+        if (IsAll || keys.Count == 0)
             return;
-        Keys.Add(finding.Key);
-        Matters.Add(finding.Matter);
-        foreach (var cluster in new[] { finding.ClusterId, finding.OtherClusterId }.OfType<ClusterId>())
-            Clusters.Add(cluster);
-        foreach (var page in new[] { finding.PageId, finding.OtherPageId }.OfType<PageId>())
-            Pages.Add(page);
+        Keys.UnionWith(keys);
+        (string, object?) which = ("keys", JsonSerializer.Serialize(keys));
+        Clusters.UnionWith(session.List(
+            "select x.cluster_id from finding f join finding_cluster x on x.finding_id = f.finding_id where f.finding_key in (select value from json_each(@keys))", r => r.Id<ClusterId>(0), which));
+        Pages.UnionWith(session.List(
+            "select x.page_id from finding f join finding_page x on x.finding_id = f.finding_id where f.finding_key in (select value from json_each(@keys))", r => r.Id<PageId>(0), which));
     }
 }
 
 /// <summary>What clusters, pages and lists count of findings. Only what differs is written.</summary>
 public static class FindingCounts
 {
-    internal static readonly string Waits = $"f.state in ({string.Join(", ", Enum.GetValues<FindingState>().Where(s => s.IsWaiting()).Select(s => $"'{s.Stored()}'"))})";
+    internal static readonly string ToDo = $"f.state in ({string.Join(", ", Enum.GetValues<FindingState>().Where(s => s.IsToDo()).Select(s => $"'{s.Stored()}'"))})";
 
     /// <param name="session">The transaction.</param>
     /// <param name="changes">What changed.</param>
     /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
     public static void Refresh(WriteSession session, FindingChanges changes, IReadOnlySet<ClusterId>? clusterIds)
     {
-        if (!changes.AreCounted)
-        {
-            RefreshDemands(session, changes.IsAll ? null : clusterIds?.Union(changes.Clusters).ToList());
-            RefreshCounted(session, changes);
-        }
-
+        RefreshDemands(session, changes.IsAll ? null : clusterIds);
         (string, object?) pages = ("pages", changes.IsAll ? null : "[" + string.Join(',', changes.Pages) + "]");
         string Among(string column, string name) => changes.IsAll ? "true" : $"{column} in (select value from json_each(@{name}))";
         (string, object?) clusters = ("clusters", changes.IsAll ? null : "[" + string.Join(',', changes.Clusters) + "]");
-        var conflicts = string.Join(", ", Enum.GetValues<FindingKind>().Where(k => k.IsCannibalization()).Select(k => $"'{k.Stored()}'"));
+        (string, object?) keys = ("keys", changes.IsAll ? null : JsonSerializer.Serialize(changes.Keys));
+
+        // Each cluster's clicks count in the largest finding about it, of those to do and of the others, so that no sum counts them twice.
+        session.Execute(
+            $"""
+            update finding_cluster set counts = n.counts
+            from (
+              select x.cluster_id, x.finding_id, row_number() over (partition by x.cluster_id, {ToDo} order by round(x.at_stake, 6) desc, f.finding_key) = 1 as counts
+              from finding_cluster x join finding f on f.finding_id = x.finding_id
+              where {Among("x.cluster_id", "clusters")}
+            ) n
+            where n.cluster_id = finding_cluster.cluster_id and n.finding_id = finding_cluster.finding_id and finding_cluster.counts <> n.counts
+            """,
+            clusters);
+        session.Execute(
+            $"""
+            update finding set counted = n.counted
+            from (
+              select f.finding_id, max(0.0, round(f.at_stake - coalesce((select sum(x.at_stake) from finding_cluster x where x.finding_id = f.finding_id and x.counts = 0), 0.0), 6)) as counted
+              from finding f
+              where {(changes.IsAll ? "true" : $"f.finding_id in (select x.finding_id from finding_cluster x where {Among("x.cluster_id", "clusters")} union select finding_id from finding where {Among("finding_key", "keys")})")}
+            ) n
+            where n.finding_id = finding.finding_id and finding.counted <> n.counted
+            """,
+            clusters, keys);
         session.Execute(
             $"""
             update cluster set at_stake = n.stake, open_findings = n.count, conflicts = n.conflicts
             from (
-              select c.cluster_id, coalesce(sum(f.count), 0) as count, coalesce(sum(f.conflicts), 0) as conflicts, round(coalesce(sum(f.stake), 0.0), 6) as stake
+              select c.cluster_id, count(f.finding_id) as count, coalesce(sum(f.kind = '{FindingKind.Conflict.Stored()}'), 0) as conflicts,
+                round(coalesce(sum(iif(x.counts, x.at_stake, 0.0)) filter (where f.finding_id is not null), 0.0), 6) as stake
               from cluster c
-              left join (
-                select f.cluster_id, count(*) as count, sum(f.kind in ({conflicts})) as conflicts, sum(f.counted) as stake
-                from finding f where {Waits} and {Among("f.cluster_id", "clusters")} group by f.cluster_id
-                union all
-                select f.other_cluster_id, count(*), count(*), 0.0
-                from finding f where {Waits} and f.other_cluster_id is not null and f.kind in ({conflicts}) and {Among("f.other_cluster_id", "clusters")} group by f.other_cluster_id
-              ) f on f.cluster_id = c.cluster_id
+              left join finding_cluster x on x.cluster_id = c.cluster_id
+              left join finding f on f.finding_id = x.finding_id and {ToDo}
               where {Among("c.cluster_id", "clusters")}
               group by c.cluster_id
             ) n
@@ -114,11 +90,8 @@ public static class FindingCounts
             from (
               select g.page_id, count(f.finding_id) as count
               from page g
-              left join (
-                select f.page_id, f.finding_id from finding f where {Waits} and {Among("f.page_id", "pages")}
-                union
-                select f.other_page_id, f.finding_id from finding f where {Waits} and {Among("f.other_page_id", "pages")}
-              ) f on f.page_id = g.page_id
+              left join finding_page x on x.page_id = g.page_id
+              left join finding f on f.finding_id = x.finding_id and {ToDo}
               where {Among("g.page_id", "pages")}
               group by g.page_id
             ) n
@@ -134,35 +107,16 @@ public static class FindingCounts
         session.Touch(Data.Findings, [.. changes.Clusters]);
     }
 
-    private static void RefreshCounted(WriteSession session, FindingChanges changes)
-    {
-        var stakes = session.List(
-            $"select finding_id, matter, state, at_stake, finding_key, counted, cluster_id from finding {(changes.IsAll ? "" : "where matter in (select value from json_each(@matters))")}",
-            r => (Id: r.GetInt64(0), Stake: new Stake(r.GetString(1), r.Enum<FindingState>(2).IsWaiting(), r.GetDouble(3), r.GetString(4)), Counted: r.GetDouble(5), Cluster: r.IdOrNull<ClusterId>(6)),
-            ("matters", changes.IsAll ? null : System.Text.Json.JsonSerializer.Serialize(changes.Matters)));
-        using var count = session.Command("update finding set counted = @counted where finding_id = @id", ("id", 0L), ("counted", 0.0));
-        foreach (var (stake, counted) in stakes.Zip(CountedStakes.Of([.. stakes.Select(s => s.Stake)])))
-        {
-            if (stake.Counted.Equals(counted))
-                continue;
-            count.Run(stake.Id, counted);
-            // One that counts now, because a larger one about the same matter went, may be of another cluster.
-            if (stake.Cluster is { } cluster)
-                changes.Clusters.Add(cluster);
-        }
-    }
-
-    /// <param name="session">The transaction.</param>
-    /// <param name="clusterIds">Clusters whose demand may be another; null for all.</param>
-    internal static void RefreshDemands(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds)
-    {
-        session.Execute(
-            $"""
-            update finding set demand = c.demand
-            from cluster c
-            where c.cluster_id = finding.cluster_id and finding.demand <> c.demand
-              {(clusterIds is null ? "" : "and finding.cluster_id in (select value from json_each(@clusters))")}
-            """,
-            ("clusters", clusterIds is null ? null : "[" + string.Join(',', clusterIds) + "]"));
-    }
+    private static void RefreshDemands(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds) => session.Execute(
+        $"""
+        update finding set demand = n.demand
+        from (
+          select x.finding_id, sum(c.demand) as demand
+          from finding_cluster x join cluster c on c.cluster_id = x.cluster_id
+          where {(clusterIds is null ? "true" : "x.finding_id in (select finding_id from finding_cluster where cluster_id in (select value from json_each(@clusters)))")}
+          group by x.finding_id
+        ) n
+        where n.finding_id = finding.finding_id and finding.demand <> n.demand
+        """,
+        ("clusters", clusterIds is null ? null : "[" + string.Join(',', clusterIds) + "]"));
 }

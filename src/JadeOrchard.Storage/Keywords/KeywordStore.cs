@@ -225,6 +225,10 @@ public static class KeywordStore
         return session.Execute("delete from declined where keyword_id in (select keyword_id from temp.selected_keyword)");
     }
 
+    /// <returns>What an unknown volume counts as, see <see cref="Medians"/>.</returns>
+    public static long MedianVolume(Session session) =>
+        session.Scalar("select volume from keyword where volume is not null order by volume limit 1 offset (select (count(volume) - 1) / 2 from keyword)") is long median ? median : Medians.WhenNoneIsKnown;
+
     public static long Count(Session session) => session.Count("select count(*) from keyword");
 
     public static bool Exists(Session session, KeywordId keywordId) => session.Count("select count(*) from keyword where keyword_id = @id", ("id", keywordId)) == 1;

@@ -12,10 +12,10 @@ public sealed record PlanItem(ClusterRow Cluster, IReadOnlyList<string> Secondar
 
 /// <summary>What was decided to do about a finding.</summary>
 /// <param name="PageUrl">The page that is kept, or that is to link.</param>
-/// <param name="OtherPageUrl">The other one; null where there is none.</param>
+/// <param name="OtherPages">The others.</param>
 /// <param name="Waits">Its cause was still there in the newest data.</param>
 public sealed record PlanStep(
-    PlanStepId Id, string FindingKey, Remedy Remedy, ClusterId? ClusterId, PageId? PageId, string? PageUrl, PageId? OtherPageId, string? OtherPageUrl, string Note, bool Waits, string DecidedAt)
+    PlanStepId Id, string FindingKey, Remedy Remedy, ClusterId? ClusterId, PageId? PageId, string? PageUrl, IReadOnlyList<FindingPage> OtherPages, string Note, bool Waits, string DecidedAt)
 {
     /// <summary>What is to be done, in words.</summary>
     public string RemedyName => FindingText.Name(Remedy);
@@ -42,11 +42,10 @@ public static class PlanStore
             order by m.cluster_id, k.volume desc, k.normal_form
             """,
             r => (r.Id<ClusterId>(0), r.GetString(1))));
-        var findings = Grouped(FindingStore.About(session, [.. page.Rows.Select(r => r.Id)])
-            .SelectMany(f => new[] { f.ClusterId, f.OtherClusterId }.OfType<ClusterId>().Select(c => (c, f))));
+        var findings = FindingStore.About(session, [.. page.Rows.Select(r => r.Id)]);
         var steps = Steps(session).Where(s => s.ClusterId is not null).ToLookup(s => s.ClusterId!.Value);
         return new ListPage<PlanItem>(
-            [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), findings.GetValueOrDefault(c.Id, []), [.. steps[c.Id]]))],
+            [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), [.. findings[c.Id]], [.. steps[c.Id]]))],
             page.Tally);
     }
 
@@ -55,17 +54,17 @@ public static class PlanStore
     /// <param name="finding">The finding.</param>
     /// <param name="remedy">What is to be done.</param>
     /// <param name="keptPageId">The page that is kept, or that is to link.</param>
-    /// <param name="otherPageId">The other one; null where there is none.</param>
+    /// <param name="otherPageIds">The others.</param>
     /// <param name="note">What the planner adds.</param>
     /// <param name="now">When.</param>
-    public static void Decide(WriteSession session, FindingRow finding, Remedy remedy, PageId? keptPageId, PageId? otherPageId, string note, DateTimeOffset now) => session.Execute(
+    public static void Decide(WriteSession session, FindingRow finding, Remedy remedy, PageId? keptPageId, IReadOnlyList<PageId> otherPageIds, string note, DateTimeOffset now) => session.Execute(
         """
-        insert into plan_step (finding_key, remedy, cluster_id, page_id, other_page_id, note, decided_at) values (@key, @remedy, @cluster, @page, @other, @note, @now)
+        insert into plan_step (finding_key, remedy, cluster_id, page_id, other_page_ids, note, decided_at) values (@key, @remedy, @cluster, @page, @other, @note, @now)
         on conflict (finding_key) do update set
-          remedy = excluded.remedy, cluster_id = excluded.cluster_id, page_id = excluded.page_id, other_page_id = excluded.other_page_id,
+          remedy = excluded.remedy, cluster_id = excluded.cluster_id, page_id = excluded.page_id, other_page_ids = excluded.other_page_ids,
           note = excluded.note, decided_at = excluded.decided_at
         """,
-        ("key", finding.Key), ("remedy", remedy.Stored()), ("cluster", finding.ClusterId), ("page", keptPageId), ("other", otherPageId), ("note", note),
+        ("key", finding.Key), ("remedy", remedy.Stored()), ("cluster", finding.ClusterId), ("page", keptPageId), ("other", "[" + string.Join(',', otherPageIds) + "]"), ("note", note),
         ("now", now.UtcDateTime.ToString("O")));
 
     /// <summary>Takes back what was to be done about a finding.</summary>
@@ -79,17 +78,16 @@ public static class PlanStore
 
     private static List<PlanStep> Steps(Session session, string? findingKey) => session.List(
         $"""
-        select s.plan_step_id, s.finding_key, s.remedy, s.cluster_id, g.page_id, g.url, og.page_id, og.url, s.note, coalesce(f.present, 0), s.decided_at
+        select s.plan_step_id, s.finding_key, s.remedy, s.cluster_id, g.page_id, g.url, (select json_group_array(json_array(o.page_id, o.url, o.title) order by j.key) from json_each(coalesce(s.other_page_ids, '[]')) j join page o on o.page_id = j.value), s.note, coalesce(f.present, 0), s.decided_at
         from plan_step s
         left join page g on g.page_id = s.page_id
-        left join page og on og.page_id = s.other_page_id
         left join finding f on f.finding_key = s.finding_key
         {(findingKey is null ? "" : "where s.finding_key = @key")}
         order by s.decided_at desc, s.plan_step_id desc
         """,
         r => new PlanStep(
-            r.Id<PlanStepId>(0), r.GetString(1), r.Enum<Remedy>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<PageId>(4), r.TextOrNull(5), r.IdOrNull<PageId>(6), r.TextOrNull(7), r.GetString(8), r.GetInt64(9) == 1,
-            r.GetString(10)),
+            r.Id<PlanStepId>(0), r.GetString(1), r.Enum<Remedy>(2), r.IdOrNull<ClusterId>(3), r.IdOrNull<PageId>(4), r.TextOrNull(5), FindingStore.PagesIn(r.GetString(6)), r.GetString(7), r.GetInt64(8) == 1,
+            r.GetString(9)),
         ("key", findingKey));
 
     private static Dictionary<ClusterId, List<T>> Grouped<T>(IEnumerable<(ClusterId Key, T Value)> pairs) =>

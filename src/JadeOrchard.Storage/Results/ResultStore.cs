@@ -58,6 +58,37 @@ public static class ResultStore
         return best;
     }
 
+    /// <returns>For keywords whose two newest captures are near each other: how many results both have as far as a depth, and the length of the longer one; of some keywords where there are many.</returns>
+    /// <param name="session">The session.</param>
+    /// <param name="days">Days between the two at most.</param>
+    /// <param name="depth">Positions that are compared.</param>
+    /// <param name="most">Keywords that are looked at.</param>
+    public static IReadOnlyList<(int Shared, int Length)> Repeated(Session session, int days, int depth, int most)
+    {
+        var lists = new Dictionary<KeywordId, List<HashSet<long>>>();
+        session.Each(
+            """
+            select l.keyword_id, group_concat(p.ranks)
+            from (
+              select keyword_id, max(captured_on) as newest
+              from result_list group by keyword_id having count(*) > 1 order by keyword_id % 7919, keyword_id limit @most
+            ) m
+            join result_list l on l.keyword_id = m.keyword_id and l.captured_on in (
+              m.newest, (select max(b.captured_on) from result_list b where b.keyword_id = m.keyword_id and b.captured_on < m.newest and b.captured_on >= m.newest - @days))
+            join result_part p on p.list_id = l.list_id
+            group by l.list_id
+            """,
+            r =>
+            {
+                var id = r.Id<KeywordId>(0);
+                if (!lists.TryGetValue(id, out var of))
+                    lists[id] = of = [];
+                of.Add([.. ResultParts.Ranks(r.GetString(1)).Where(rank => rank.Position <= depth).Select(rank => rank.UrlId)]);
+            },
+            ("days", (long)days), ("most", (long)most));
+        return [.. lists.Values.Where(l => l.Count == 2).Select(l => (l[0].Count(l[1].Contains), Math.Max(l[0].Count, l[1].Count)))];
+    }
+
     /// <returns>By URL the pages of the site: what is read of url_id, page_id, identity.</returns>
     internal static Dictionary<long, T> OwnPages<T>(Session session, Func<SqliteDataReader, T> read)
     {

@@ -71,21 +71,21 @@ public class IncrementalTests
     public void SuggestionsAndFindings() => Worlds.Sample(world =>
     {
         var board = new Board(world);
-        var stored = board.Found().GroupBy(Scope).ToDictionary(g => g.Key, g => g.Select(Says).Order().ToList());
+        var stored = board.Found().ToDictionary(IdentityOf, Says);
         return world.Steps.All(step =>
         {
             foreach (var looked in board.Update(step))
             {
-                if (looked.Findings.IsEmpty)
-                    stored.Remove(looked.Scope);
+                if (looked.Finding is { } finding)
+                    stored[looked.Identity] = Says(finding);
                 else
-                    stored[looked.Scope] = [.. looked.Findings.Select(Says).Order()];
+                    stored.Remove(looked.Identity);
             }
 
             var fresh = new Board(world);
             return Enumerable.Range(0, world.Table.SlotCount).Where(s => world.Table[s] is not null).All(s => board.Suggestions.Of(s) == fresh.Suggestions.Of(s))
                 && board.Map.SequenceEqual(fresh.Map)
-                && stored.Values.SelectMany(f => f).Order().SequenceEqual(fresh.Found().Select(Says).Order());
+                && stored.Values.Order().SequenceEqual(fresh.Found().Select(Says).Order());
         });
     });
 
@@ -106,17 +106,20 @@ public class IncrementalTests
         });
     });
 
-    private static (ScopeKind, int, int) Scope(Finding f) => f.Kind switch
+    private static FindingIdentity IdentityOf(Finding f) => new(f.Kind, f.Kind switch
     {
-        FindingKind.SharedTarget => (ScopeKind.Pair, Math.Min(f.Cluster!.Value, f.OtherCluster!.Value), Math.Max(f.Cluster!.Value, f.OtherCluster!.Value)),
-        FindingKind.MixedTarget or FindingKind.Orphan or FindingKind.Targetless => (ScopeKind.Page, f.Page!.Value, 0),
-        FindingKind.UnlinkedSupport => (ScopeKind.Support, f.Cluster!.Value, 0),
-        FindingKind.TwinTitles => ((ScopeKind)9, f.Page!.Value, f.OtherPage!.Value),
-        _ => (ScopeKind.Cluster, f.Cluster!.Value, 0),
-    };
+        FindingKind.Conflict => string.Join(':', f.Pages.Order()),
+        FindingKind.Twins => $"{f.Pages.Min()}",
+        FindingKind.PageGap => $"{f.Pages[0]}",
+        FindingKind.IdlePages => f.Folder!,
+        _ => $"{f.Clusters[0].Cluster}",
+    });
 
     private static string Says(Finding f) =>
-        $"{f.Kind} {f.Cluster} {f.Keyword} {f.Page} {f.OtherPage} {f.OtherCluster} {f.AtStake:R} {string.Join(',', f.Facts.Select(x => $"{x.Keyword}/{x.Position}/{x.OtherPosition}/{x.AtStake:R}/{x.Share:R}/{x.Count}"))}";
+        $"{f.Kind} {f.Folder} {f.Keyword} {string.Join(',', f.Pages)} {string.Join(',', f.Clusters)} {f.AtStake:R} {f.Confidence:R} {f.IsPlanned} {string.Join(" + ", f.Signs.Select(Says))}";
+
+    private static string Says(Sign s) =>
+        $"{s.Kind} {s.Cluster} {s.Keyword} {s.Page} {string.Join(',', s.Others)} {s.OtherCluster} {s.AtStake:R} {string.Join(',', s.Facts.Select(x => $"{x.Keyword}/{x.Position}/{x.OtherPosition}/{x.AtStake:R}/{x.Share:R}/{x.Count}"))}";
 
     private static Gen<World> Worlds { get; } = Gen.Int[0, 999_999].Select(seed => new World(seed));
 
@@ -236,7 +239,7 @@ public class IncrementalTests
 
         public IReadOnlyList<Finding> Found() => _findings.All();
 
-        public IReadOnlyList<LookedScope> Update(Step step)
+        public IReadOnlyList<LookedFinding> Update(Step step)
         {
             var changes = _world.Apply(step);
             var touched = changes.Select(c => c.Slot).ToHashSet();
@@ -280,16 +283,7 @@ public class IncrementalTests
                     touched.Add(s);
             }
 
-            var looked = _findings.Update(touched, changed, pages).ToList();
-            foreach (var twin in _findings.TwinsOf(pages).GroupBy(Scope))
-                looked.Add(new LookedScope(twin.Key, [.. twin]));
-            if (pages.Count == 2 && !_findings.TwinsOf(pages).Any())
-            {
-                looked.Add(new LookedScope(((ScopeKind)9, pages.Min(), pages.Max()), []));
-                looked.Add(new LookedScope(((ScopeKind)9, pages.Max(), pages.Min()), []));
-            }
-
-            return looked;
+            return _findings.Update(touched, changed, pages);
         }
 
         private void Load()

@@ -5,28 +5,43 @@ namespace JadeOrchard.Core.Tests.Findings;
 
 public sealed class FindingTextTests
 {
+    public static TheoryData<SignKind> Signs => [.. Enum.GetValues<SignKind>()];
+
     public static TheoryData<FindingKind> Kinds => [.. Enum.GetValues<FindingKind>()];
 
     [Theory]
     [MemberData(nameof(Kinds))]
-    public void EveryKindHasANameAnAdviceAndASentenceWithItsPages(FindingKind kind)
+    public void EveryKindOfFindingHasANameAnAdviceAndSigns(FindingKind kind)
     {
         Assert.Matches("^[a-z ]{5,}$", FindingText.Name(kind));
+        Assert.Matches("^[A-Z][a-z ]{4,}$", FindingText.Heading(kind));
         Assert.EndsWith(".", FindingText.Advice(kind), StringComparison.Ordinal);
-        var sentence = FindingText.Sentence(kind, "/suits", isPageDecided: true, "/guide", "kayak insurance");
+        Assert.NotEmpty(SignKinds.Of(kind));
+    }
+
+    [Theory]
+    [MemberData(nameof(Signs))]
+    public void EveryKindOfSignHasANameAndASentenceWithItsPages(SignKind kind)
+    {
+        Assert.Matches("^[a-z ]{5,}$", FindingText.Name(kind));
+        Assert.Contains(Enum.GetValues<FindingKind>(), k => SignKinds.Of(k).Contains(kind));
+        Assert.NotEmpty(FindingText.Brief(kind, 1, 2));
+        var sentence = FindingText.Sentence(new SaidSign(kind, "/suits", ["/guide"], "kayak insurance", 3));
         Assert.EndsWith(".", sentence, StringComparison.Ordinal);
         Assert.DoesNotContain("“”", sentence, StringComparison.Ordinal);
-        if (kind is not (FindingKind.NoPage or FindingKind.OpenQuestion))
+        if (kind is not (SignKind.NoPage or SignKind.OpenQuestion))
             Assert.Contains("/suits", sentence, StringComparison.Ordinal);
     }
 
-    [Fact]
-    public void AnAssignedPageIsToldFromASuggestedOne()
-    {
-        Assert.Contains("the assigned page", FindingText.Sentence(FindingKind.Absent, "/a", isPageDecided: true, null, null), StringComparison.Ordinal);
-        Assert.Contains("the suggested page", FindingText.Sentence(FindingKind.Absent, "/a", isPageDecided: false, null, null), StringComparison.Ordinal);
-        Assert.Contains("No page of the site", FindingText.Sentence(FindingKind.Absent, null, isPageDecided: false, null, null), StringComparison.Ordinal);
-    }
+    [Theory]
+    [InlineData(FindingKind.Conflict, 2, "/a and /b")]
+    [InlineData(FindingKind.Conflict, 5, "/a, /b and 3\u00A0more")]
+    [InlineData(FindingKind.PageGap, 1, "/a")]
+    [InlineData(FindingKind.Uncovered, 0, "dry suit")]
+    [InlineData(FindingKind.IdlePages, 7, "/blog/")]
+    [InlineData(FindingKind.IdlePages, 1, "/a")]
+    public void AFindingIsNamedByWhatItIsAbout(FindingKind kind, int pages, string subject) =>
+        Assert.Equal(subject, FindingText.Subject(kind, kind == FindingKind.Uncovered ? "dry suit" : null, [.. new[] { "/a", "/b", "/c" }.Take(pages)], pages, "/blog/"));
 
     [Theory]
     [InlineData("https://www.fenwater.example/a?b=1", "fenwater.example", "/a?b=1")]

@@ -4,12 +4,12 @@
 usage: make.py [--check]     with --check, fails where a file would change
 """
 import pathlib, random, sys
-import networkx, numpy, scipy
+import igraph, networkx, numpy, scipy
 import sklearn, snowballstemmer
 from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_matrix, triu
-from scipy.stats import binomtest
+from scipy.stats import beta, binomtest
 from sklearn.isotonic import IsotonicRegression
 from sklearn.metrics import adjusted_rand_score, silhouette_samples
 
@@ -85,6 +85,18 @@ def wilson(draw):
     return "".join(lines)
 
 
+def shrunk(draw):
+    """Prior share, queries, clicks and impressions of each, and the mean of the beta distribution after them, with a prior of 300 impressions."""
+    lines = []
+    for _ in range(30):
+        prior, queries, impressions = draw.choice([0.28, 0.11, 0.04]), draw.randint(60, 200), draw.choice([100, 200, 400])
+        clicks = round(impressions * prior * draw.uniform(0.8, 1.2))
+        a, b = 300 * prior, 300 * (1 - prior)
+        mean = beta(a + queries * clicks, b + queries * (impressions - clicks)).mean()
+        lines.append(f"{prior} {queries} {clicks} {impressions} {mean:.12f}\n")
+    return "".join(lines)
+
+
 def isotonic(draw):
     """Positions, shares and weights, with ties among the positions; and what a non-increasing fit makes of them at each."""
     lines = []
@@ -114,26 +126,52 @@ def stems():
     return "".join(f"{word} {stemmer.stemWord(word)}\n" for word in WORDS)
 
 
+def snowball():
+    """Language, word and stem, of words about the demo's subject."""
+    words = {
+        "ru": ("russian", "байдарка байдарки байдарками весло весла веслом лодка лодок лодками морской морская плавание плавания спасательный спасательные жилет жилеты"),
+        "hu": ("hungarian", "kajak kajakok kajakkal evező evezők evezőlapát hajó hajók hajóval tenger tengeri mentőmellény mentőmellények"),
+        "ro": ("romanian", "caiac caiace caiacul vâslă vâsle barcă bărci mare marea vestă veste salvare salvarea"),
+        "tr": ("turkish", "kano kanolar kanoları kürek kürekler kürekle deniz denizde denizler yelek yelekler"),
+        "sv": ("swedish", "kajak kajaker kajakerna paddel paddlar paddlarna flytväst flytvästar havet"),
+        "fi": ("finnish", "kajakki kajakit kajakilla mela melat meloilla meri merellä pelastusliivi pelastusliivit"),
+    }
+    return "".join(f"{code} {word} {snowballstemmer.stemmer(name).stemWord(word)}\n" for code, (name, text) in words.items() for word in text.split())
+
+
 def communities():
-    """Graphs that come with networkx; for each a partition with its modularity, and the least and greatest of its own runs of Louvain."""
+    """Graphs that come with networkx, at several resolutions; for each the best of igraph's 20 runs of Leiden with the constant Potts model, and its quality."""
     davis = networkx.davis_southern_women_graph()
     women = davis.graph["top"]
     lines = ["women;" + ";".join(" ".join(str(davis.graph["bottom"].index(e)) for e in sorted(davis[w])) for w in women) + "\n"]
     graphs = {
-        "Zachary's karate club": networkx.Graph(networkx.karate_club_graph().edges()),
-        "Davis's Southern women, by events in common": networkx.bipartite.weighted_projected_graph(davis, women),
-        "Les Misérables": networkx.les_miserables_graph(),
+        "Zachary's karate club": (networkx.Graph(networkx.karate_club_graph().edges()), [0.02, 0.05, 0.1, 0.2, 0.5]),
+        "Davis's Southern women, by events in common": (networkx.bipartite.weighted_projected_graph(davis, women), [1, 2, 3]),
+        "Les Misérables": (networkx.les_miserables_graph(), [0.05, 0.2, 0.5, 1, 3]),
     }
-    for name, graph in graphs.items():
+    for name, (graph, resolutions) in graphs.items():
         place = {node: i for i, node in enumerate(women if "women" in name else graph.nodes())}
         edges = sorted((min(place[a], place[b]), max(place[a], place[b]), d.get("weight", 1)) for a, b, d in graph.edges(data=True))
-        runs = [networkx.algorithms.community.louvain_communities(graph, seed=seed) for seed in range(20)]
-        values = [networkx.algorithms.community.modularity(graph, run) for run in runs]
-        greedy = networkx.algorithms.community.greedy_modularity_communities(graph, weight="weight")
-        label = {place[n]: i for i, c in enumerate(greedy) for n in c}
-        lines.append(";".join([
-            name, " ".join(f"{a} {b} {w}" for a, b, w in edges), " ".join(str(label[i]) for i in range(len(label))),
-            f"{networkx.algorithms.community.modularity(graph, greedy):.12f}", f"{min(values):.12f}", f"{max(values):.12f}"]) + "\n")
+        given = igraph.Graph(n=len(place), edges=[(a, b) for a, b, _ in edges])
+        for resolution in resolutions:
+            best = None
+            for seed in range(20):
+                igraph.set_random_number_generator(random.Random(seed))
+                found = given.community_leiden(objective_function="CPM", weights=[w for _, _, w in edges], resolution_parameter=resolution, n_iterations=-1).membership
+                quality = sum(w for a, b, w in edges if found[a] == found[b]) - sum(resolution * n * (n - 1) / 2 for n in map(found.count, set(found)))
+                if best is None or quality > best[0] + 1e-9:
+                    best = quality, found
+            lines.append(";".join([name, str(resolution), " ".join(f"{a} {b} {w}" for a, b, w in edges), " ".join(map(str, best[1])), f"{best[0]:.9f}"]) + "\n")
+    return "".join(lines)
+
+
+def casefolding():
+    """Code points and their full case folding, of Unicode's CaseFolding.txt (Debian's unicode-data)."""
+    lines = []
+    for line in open("/usr/share/unicode/CaseFolding.txt", encoding="utf-8"):
+        parts = [p.strip() for p in line.split("#")[0].split(";")]
+        if len(parts) > 2 and parts[1] in "CF":
+            lines.append(f"{parts[0]};{parts[2]}\n")
     return "".join(lines)
 
 
@@ -165,8 +203,11 @@ def main():
     files["communities.txt"] = communities()
     files["wilson.txt"] = wilson(random.Random(23))
     files["isotonic.txt"] = isotonic(random.Random(29))
+    files["shrunk.txt"] = shrunk(random.Random(31))
+    files["snowball.txt"] = snowball()
+    files["casefolding.txt"] = casefolding()
     files["stems.txt"] = stems()
-    files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8, scikit-learn 1.2.1 and snowballstemmer 2.2.0 (Debian 12)\n"
+    files["versions.txt"] = "made with scipy 1.10.1, networkx 2.8.8, igraph 0.10.2, scikit-learn 1.2.1 and snowballstemmer 2.2.0 (Debian 12)\n"
 
     if "--check" in sys.argv:
         changed = [n for n, text in files.items() if (HERE / n).read_text() != text]

@@ -23,7 +23,7 @@ public sealed class NextStepsTests
             new OpenWork(new(1, 90), new(20, 1_000), new(3, 500), Clear: 2, new(1, 12.6, "dry suit"), OpenFindings.None, new(2, 7, "paddle float")));
         Assert.Equal(["site", "results", "clusters", "page-map", "findings", "findings"], steps.Select(s => s.Stage));
         Assert.Equal(
-            ["Read the site", "Capture results of 1 keyword", "Group 20 keywords", "Map 3 clusters", "Decide 1 conflict between own pages", "Look at 2 clusters where the site is absent"],
+            ["Read the site", "Capture results of 1 keyword", "Group 20 keywords", "Map 3 clusters", "Decide 1 conflict between own pages", "Mend 2 pages with gaps"],
             steps.Select(s => s.Title));
         Assert.Equal([null, 90, 1_000, 500, 13, 7], steps.Select(s => s.Worth));
         Assert.Equal("2 have a clear page", steps[3].Detail);

@@ -6,6 +6,37 @@ namespace JadeOrchard.Core.Tests.Site;
 public class UrlIdentityTests
 {
     // RFC 3986, section 5.2.4: both worked examples, and the results of section 5.4 that need nothing but this step.
+    // Tracking parameters, index files, fast and mobile twins: common practice. NFC: UAX #15.
+    [Theory]
+    [InlineData("https://f.example/kayaks?srsltid=AfmBOoq&gad_source=1&gbraid=0AAA&wbraid=1&hsa_acc=2&pk_campaign=x&mtm_source=y&yclid=3&_ga=2.1")]
+    [InlineData("https://f.example/kayaks;jsessionid=1A2B3C")]
+    [InlineData("https://f.example/kayaks/index.html")]
+    [InlineData("https://www.f.example/kayaks/Index.PHP?utm_term=a")]
+    [InlineData("https://f.example/kayaks/amp")]
+    [InlineData("https://f.example/kayaks/amp/")]
+    [InlineData("https://f.example/kayaks?amp=1")]
+    [InlineData("https://m.f.example/kayaks")]
+    [InlineData("http://www.m.f.example/kayaks/")]
+    [InlineData("https://amp.f.example/kayaks")]
+    public void OnePageInSeveralGuisesIsOne(string url) => Assert.Equal(Of("https://f.example/kayaks"), Of(url));
+
+    [Theory]
+    [InlineData("https://f.example/kayaks?id=1", "https://f.example/kayaks?id=2")]
+    [InlineData("https://f.example/kayaks?page=2", "https://f.example/kayaks")]
+    [InlineData("https://f.example/kayaks?lang=fr", "https://f.example/kayaks")]
+    [InlineData("https://f.example/guitar-amp", "https://f.example/guitar")]
+    [InlineData("https://m.example/kayaks", "https://example/kayaks")]
+    [InlineData("https://f.example/indexes.html", "https://f.example/")]
+    public void WhatSelectsContentKeepsPagesApart(string one, string other) => Assert.NotEqual(Of(one), Of(other));
+
+    [Theory]
+    [InlineData("https://f.example/caf%C3%A9", "https://f.example/cafe%CC%81")]
+    [InlineData("https://f.example/café", "https://f.example/cafe\u0301")]
+    [InlineData("https://bücher.example/ä", "https://xn--bcher-kva.example/a%cc%88")]
+    public void LettersWithTheirAccentBesideThemAreTheSame(string one, string other) => Assert.Equal(Of(one), Of(other));
+
+    private static string Of(string url) => UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? identity : throw new ArgumentException(url);
+
     [Theory]
     [InlineData("/a/b/c/./../../g", "/a/g")]
     [InlineData("mid/content=5/../6", "mid/6")]

@@ -20,8 +20,9 @@ public class TopicTests
         var links = ClusterLinks.Of(clusters, keywords, lists, StemsOf);
         Assert.Equal([(0, 1), (2, 3)], links.Select(l => (l.A, l.B)));
         var rarityOfTwo = 1 - (Math.Log(2) / Math.Log(count));
-        Assert.Equal(rarityOfTwo, links[0].Weight, 9);   // the URL is in 2 of 100 lists
-        Assert.Equal(rarityOfTwo / (rarityOfTwo + 1), links[1].Weight, 9);   // the other stem of 3 is in one
+        // The cosine of their results, of which each has one of its own; the mean of it and of no words in common.
+        Assert.Equal(rarityOfTwo * rarityOfTwo / (1 + (rarityOfTwo * rarityOfTwo)) / 2, links[0].Weight, 9);   // the URL is in 2 of 100 lists
+        Assert.Equal(rarityOfTwo / (rarityOfTwo + 1) / 2, links[1].Weight, 9);   // the other stem of 3 is in one
     }
 
     [Fact]

@@ -1252,6 +1252,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/findings/by-kind": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["findingsByKind"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings/bundles": {
         parameters: {
             query?: never;
@@ -1788,6 +1804,11 @@ export interface components {
              * @description Keywords that change their cluster.
              */
             moved: number;
+            /**
+             * Format: int32
+             * @description Keywords that would change it if small changes of their results counted.
+             */
+            heldBack: number;
             /** Format: double */
             adjustedRandIndex: number;
             /** Format: int32 */
@@ -2033,9 +2054,14 @@ export interface components {
             finding: components["schemas"]["FindingRow"];
             /** @description The page that should stand there first. */
             pages: components["schemas"]["ConflictPage"][];
-            /** @description Other findings about the same pages. */
-            alike: components["schemas"]["FindingRow"][];
-            /** @description Queries for which both stand or were shown, those of most volume or impressions first. */
+            /**
+             * Format: int32
+             * @description How many pages it has; the first are given.
+             */
+            pageCount: number;
+            /** @description By what it shows itself, in one sentence each. */
+            signs: string[];
+            /** @description Queries for which two or more of them stand or were shown, those of most volume or impressions first. */
             shared: components["schemas"]["ConflictQuery"][];
             /** Format: int32 */
             sharedCount: number;
@@ -2078,6 +2104,26 @@ export interface components {
              */
             isFitted: boolean;
         };
+        /** @description What the share of a position rests on. */
+        CurveSupport: {
+            /** Format: int32 */
+            position: number;
+            /**
+             * Format: double
+             * @description Of clicks, 0 to 1.
+             */
+            share: number;
+            /**
+             * Format: int32
+             * @description Queries at about this position.
+             */
+            queries: number;
+            /**
+             * Format: double
+             * @description How much of it is the default, 0 to 1.
+             */
+            weightOfDefault: number;
+        };
         /** @description The click curve with what it was fitted to. */
         CurveView: {
             isFitted: boolean;
@@ -2094,11 +2140,17 @@ export interface components {
             queries: number;
             /**
              * Format: int32
-             * @description From which it is fitted.
+             * @description From which it is fitted, with FewestClicks.
              */
             fewestQueries: number;
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int32 */
+            fewestClicks: number;
             /** @description What queries at about each position got. */
             seen: components["schemas"]["SeenShare"][];
+            /** @description For each of the first positions what its share rests on. */
+            supports: components["schemas"]["CurveSupport"][];
         };
         /** @description What came of asking for a cut. */
         CutAnswer: {
@@ -2222,11 +2274,10 @@ export interface components {
         FindBy: "sitemapElseLinks" | "sitemapAndLinks" | "links";
         /** @description Findings that have something in common. */
         FindingBundle: {
-            /** @description The kind, in camel case, or the id of the page or topic; empty for those without one. */
+            /** @description The id of the page or topic; empty for those without one. */
             key: string;
-            /** @description That of the kind or topic, or the URL of the page; empty for those without one. */
+            /** @description That of the topic, or the URL of the page; empty for those without one. */
             name: string;
-            group: null | components["schemas"]["FindingGroup"];
             /** Format: int64 */
             count: number;
             /** Format: int64 */
@@ -2237,18 +2288,21 @@ export interface components {
         /** @description A finding with its evidence. */
         FindingDetail: {
             finding: components["schemas"]["FindingRow"];
-            evidence: components["schemas"]["FindingEvidence"][];
-            /** @description For facts about a page that does not mention a keyword: the words that it lacks, in the order of the evidence; else empty. */
-            words: string[];
-            /** @description All these words with the demand of the keywords that have them, most first. */
+            /** @description The first of its pages with what is known of each. */
+            pages: components["schemas"]["FindingPageView"][];
+            /** @description By what it shows itself, most at stake first. */
+            signs: components["schemas"]["SignView"][];
+            /** @description For a page that does not mention keywords: the words that it lacks with the demand of the keywords that have them, most first. */
             terms: components["schemas"]["TermView"][];
             /** @description For searches that the site does not answer: the pages of others that do. */
             rivals: components["schemas"]["RivalView"][];
             /** @description What can be done about its kind. */
             advice: string;
+            /** @description How sure it is. */
+            certainty: string;
             step: null | components["schemas"]["PlanStep"];
         };
-        /** @description What shows a finding, by name; see FindingFact. */
+        /** @description What shows a sign, by name; see SignFact. */
         FindingEvidence: {
             /** Format: int64 */
             keywordId: null | number;
@@ -2269,6 +2323,7 @@ export interface components {
         /** @description Which findings are wanted. */
         FindingFilter: {
             kind?: null | components["schemas"]["FindingKind"];
+            sign?: null | components["schemas"]["SignKind"];
             state?: null | components["schemas"]["FindingState"];
             /**
              * @description All states.
@@ -2285,7 +2340,6 @@ export interface components {
              * @description Only about this page.
              */
             pageId?: null | number;
-            group?: null | components["schemas"]["FindingGroup"];
             /**
              * Format: int64
              * @description Only about clusters of this topic.
@@ -2293,25 +2347,92 @@ export interface components {
             topicId?: null | number;
             /** @description Only those this person works on; empty for those nobody does. */
             assignee?: null | string;
+            /** @description Only those with less than one click a month at stake; false for only the others. */
+            isSmall?: null | boolean;
         };
         /**
-         * @description Kinds that belong together.
+         * @description What is to be decided.
          * @enum {unknown}
          */
-        FindingGroup: "cannibalization" | "uncovered" | "links" | "page";
-        /**
-         * @description What a finding is about. Adding one: a file beside this one, and a line in FindingTable.
-         * @enum {unknown}
-         */
-        FindingKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "mixedTarget" | "twinTitles" | "noPage" | "absent" | "missingOnPage" | "openQuestion" | "unlinkedSupport" | "orphan" | "targetless";
+        FindingKind: "conflict" | "uncovered" | "pageGap" | "twins" | "missingLinks" | "idlePages";
+        /** @description Findings of one kind. */
+        FindingKindSummary: {
+            kind: components["schemas"]["FindingKind"];
+            /**
+             * Format: int64
+             * @description All of them, the small ones among them.
+             */
+            count: number;
+            /** Format: int64 */
+            open: number;
+            /** Format: int64 */
+            demand: number;
+            /**
+             * Format: double
+             * @description Clicks per month.
+             */
+            atStake: number;
+            /**
+             * Format: int64
+             * @description Pages of all of them.
+             */
+            pages: number;
+            /**
+             * Format: int64
+             * @description Those with less than one click a month at stake.
+             */
+            smallCount: number;
+            /** Format: double */
+            smallAtStake: number;
+            /** @description The first few that are not small. */
+            first: components["schemas"]["FindingRow"][];
+            /** @description "Page gaps". */
+            heading: string;
+        };
         /** @description A kind of finding. */
         FindingKindView: {
             kind: components["schemas"]["FindingKind"];
-            /** @description "rivals in results". */
+            /** @description "page gap". */
             name: string;
-            group: components["schemas"]["FindingGroup"];
-            /** @description "Uncovered subtopics". */
-            groupName: string;
+            /** @description "Page gaps". */
+            heading: string;
+            /** @description By what it can show itself. */
+            signs: components["schemas"]["SignKindView"][];
+        };
+        /** @description A page of a finding. */
+        FindingPage: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            id: number;
+            url: string;
+            title: null | string;
+        };
+        /** @description A page of a finding. */
+        FindingPageView: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            id: number;
+            url: string;
+            title: null | string;
+            /**
+             * Format: double
+             * @description Per month: counted where search performance is there, else estimated.
+             */
+            clicks: number;
+            /**
+             * Format: double
+             * @description The best in the result lists of the finding's keywords; null where it is in none.
+             */
+            position: null | number;
+            /**
+             * Format: int64
+             * @description Pages of the site that link to it; null where nobody looked.
+             */
+            linksIn: null | number;
         };
         /** @description A finding as lists show it. */
         FindingRow: {
@@ -2329,36 +2450,43 @@ export interface components {
             /** Format: int64 */
             clusterId: null | number;
             clusterName: null | string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Searches per month of its clusters.
+             */
             demand: number;
             /** Format: int64 */
             topicId: null | number;
             topicName: null | string;
-            /** Format: int64 */
-            otherClusterId: null | number;
-            otherClusterName: null | string;
             keyword: null | string;
-            /** Format: int64 */
-            pageId: null | number;
-            pageUrl: null | string;
-            pageTitle: null | string;
-            /** @description The page is assigned by the planner, not just suggested. */
-            isPageDecided: boolean;
-            /** Format: int64 */
-            otherPageId: null | number;
-            otherPageUrl: null | string;
-            otherPageTitle: null | string;
+            /** @description The first of its pages: the one to keep or to mend, then others. */
+            pages: components["schemas"]["FindingPage"][];
+            /**
+             * Format: int64
+             * @description How many pages it has.
+             */
+            pageCount: number;
+            /** @description The folder of idle pages; null for other kinds. */
+            folder: null | string;
             /**
              * Format: double
              * @description Clicks per month, estimated.
              */
             atStake: number;
+            /**
+             * Format: double
+             * @description From 0 to 1.
+             */
+            confidence: number;
+            /** @description By which it shows itself, the strongest first. */
+            signs: components["schemas"]["SignKind"][];
             firstFoundAt: string;
-            /** @description What it says. */
-            sentence: string;
-            /** @description What its kind is called: "rivals in results". */
+            /** @description What it is about: its pages, its cluster or its folder. */
+            subject: string;
+            /** @description What shows it, in short. */
+            says: string;
+            /** @description What its kind is called: "page gap". */
             name: string;
-            group: components["schemas"]["FindingGroup"];
             /** @description What is to be done about it, in words; null where nothing was decided. */
             remedyName: null | string;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
@@ -2368,7 +2496,7 @@ export interface components {
          * @description By what findings are gathered.
          * @enum {unknown}
          */
-        FindingsBy: "kind" | "page" | "topic";
+        FindingsBy: "page" | "topic";
         /** @description Which findings a change is about: some of them, or all that a filter lets through. */
         FindingSelection: {
             keys?: null | string[];
@@ -2379,7 +2507,7 @@ export interface components {
          * @description What the planner has made of a finding.
          * @enum {unknown}
          */
-        FindingState: "open" | "accepted" | "dismissed" | "resolved";
+        FindingState: "open" | "accepted" | "dismissed" | "waiting" | "resolved";
         /** @description A keyword for which rivals stand and the own site does not, or far behind. */
         GapRow: {
             phrase: string;
@@ -3124,6 +3252,8 @@ export interface components {
              * @description With that cluster's primary; where there is none, the most with any primary.
              */
             overlap: number;
+            /** @description The cluster is locked, so that it takes the keyword in only where the planner says so. */
+            isOffered: boolean;
         };
         /** @description Something to do next. */
         NextStep: {
@@ -3490,7 +3620,7 @@ export interface components {
         };
         /** @description Places new keywords. */
         PlaceRequest: {
-            /** @description Null for all that a cluster would take in. */
+            /** @description Null for all that a cluster would take in; locked ones take in what is named alone. */
             keywordIds?: null | number[];
         };
         /** @description A cluster with its page and all that is to be known of it to write or mend that page. */
@@ -3531,10 +3661,8 @@ export interface components {
             pageId: null | number;
             /** @description The page that is kept, or that is to link. */
             pageUrl: null | string;
-            /** Format: int64 */
-            otherPageId: null | number;
-            /** @description The other one; null where there is none. */
-            otherPageUrl: null | string;
+            /** @description The others. */
+            otherPages: components["schemas"]["FindingPage"][];
             note: string;
             /** @description Its cause was still there in the newest data. */
             waits: boolean;
@@ -3639,6 +3767,18 @@ export interface components {
              * @description The list to group; null for all keywords.
              */
             listId?: null | number;
+            /**
+             * Format: int32
+             * @description See int ClusterSettings.PerHost; all where it is not given.
+             */
+            perHost?: null | number;
+            /** @description See bool ClusterSettings.ShortLists. */
+            shortLists?: null | boolean;
+            /**
+             * Format: int32
+             * @description See int ClusterSettings.Hysteresis; the usual where it is not given.
+             */
+            hysteresis?: null | number;
         };
         /** @description A row that an import rejected. */
         RejectedRowRow: {
@@ -3899,6 +4039,42 @@ export interface components {
             scan: components["schemas"]["ScanSettings"];
             capture: components["schemas"]["CaptureSettings"];
             curve: components["schemas"]["CurveSettings"];
+        };
+        /**
+         * @description How findings show themselves. Adding one: a file beside this one, and a line in FindingTable.
+         * @enum {unknown}
+         */
+        SignKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "noPage" | "absent" | "openQuestion" | "missingOnPage" | "mixedTarget" | "twinTitles" | "twinHeadings" | "twinTexts" | "supportToPillar" | "pillarToSupport" | "orphan" | "targetless";
+        /** @description A kind of sign. */
+        SignKindView: {
+            kind: components["schemas"]["SignKind"];
+            /** @description "rivals in results". */
+            name: string;
+        };
+        /** @description A sign with what it says. */
+        SignView: {
+            kind: components["schemas"]["SignKind"];
+            /** @description "rivals in results". */
+            name: string;
+            /** @description What it says. */
+            sentence: string;
+            /** Format: int64 */
+            clusterId: null | number;
+            clusterName: null | string;
+            page: null | components["schemas"]["FindingPage"];
+            others: components["schemas"]["FindingPage"][];
+            /** Format: int32 */
+            otherCount: number;
+            /** Format: double */
+            atStake: number;
+            facts: components["schemas"]["FindingEvidence"][];
+            /**
+             * Format: int32
+             * @description How many facts there are; the first are given.
+             */
+            factCount: number;
+            /** @description For facts about a page that does not mention a keyword: the words that it lacks, in the order of the facts; else empty. */
+            words: string[];
         };
         /** @enum {unknown} */
         SourceKind: "file" | "paste" | "research" | "suggestions" | "rankings" | "performance" | "results" | "hand" | null;
@@ -6336,6 +6512,12 @@ export interface operations {
                 LeftOutHosts?: string;
                 /** @description The list to group; null for all keywords. */
                 ListId?: number;
+                /** @description See int ClusterSettings.PerHost; all where it is not given. */
+                PerHost?: number;
+                /** @description See bool ClusterSettings.ShortLists. */
+                ShortLists?: boolean;
+                /** @description See int ClusterSettings.Hysteresis; the usual where it is not given. */
+                Hysteresis?: number;
             };
             header?: never;
             path?: never;
@@ -7141,7 +7323,9 @@ export interface operations {
                 Limit?: number;
                 /** @description Only this one. */
                 Kind?: components["schemas"]["FindingKind"];
-                /** @description Only in this state; null for those that still wait: open and accepted. */
+                /** @description Only those that show themselves by this. */
+                Sign?: components["schemas"]["SignKind"];
+                /** @description Only in this state; null for those that are to do: open and accepted. */
                 State?: components["schemas"]["FindingState"];
                 /** @description All states. */
                 AnyState?: boolean;
@@ -7149,12 +7333,12 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only about this page. */
                 PageId?: number;
-                /** @description Only kinds of this group. */
-                Group?: components["schemas"]["FindingGroup"];
                 /** @description Only about clusters of this topic. */
                 TopicId?: number;
                 /** @description Only those this person works on; empty for those nobody does. */
                 Assignee?: string;
+                /** @description Only those with less than one click a month at stake; false for only the others. */
+                IsSmall?: boolean;
             };
             header?: never;
             path?: never;
@@ -7211,13 +7395,19 @@ export interface operations {
             };
         };
     };
-    findingBundles: {
+    findingsByKind: {
         parameters: {
-            query: {
-                by: components["schemas"]["FindingsBy"];
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
                 /** @description Only this one. */
                 Kind?: components["schemas"]["FindingKind"];
-                /** @description Only in this state; null for those that still wait: open and accepted. */
+                /** @description Only those that show themselves by this. */
+                Sign?: components["schemas"]["SignKind"];
+                /** @description Only in this state; null for those that are to do: open and accepted. */
                 State?: components["schemas"]["FindingState"];
                 /** @description All states. */
                 AnyState?: boolean;
@@ -7225,12 +7415,61 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only about this page. */
                 PageId?: number;
-                /** @description Only kinds of this group. */
-                Group?: components["schemas"]["FindingGroup"];
                 /** @description Only about clusters of this topic. */
                 TopicId?: number;
                 /** @description Only those this person works on; empty for those nobody does. */
                 Assignee?: string;
+                /** @description Only those with less than one click a month at stake; false for only the others. */
+                IsSmall?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingKindSummary"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    findingBundles: {
+        parameters: {
+            query: {
+                by: components["schemas"]["FindingsBy"];
+                /** @description Only this one. */
+                Kind?: components["schemas"]["FindingKind"];
+                /** @description Only those that show themselves by this. */
+                Sign?: components["schemas"]["SignKind"];
+                /** @description Only in this state; null for those that are to do: open and accepted. */
+                State?: components["schemas"]["FindingState"];
+                /** @description All states. */
+                AnyState?: boolean;
+                /** @description Only about this cluster. */
+                ClusterId?: number;
+                /** @description Only about this page. */
+                PageId?: number;
+                /** @description Only about clusters of this topic. */
+                TopicId?: number;
+                /** @description Only those this person works on; empty for those nobody does. */
+                Assignee?: string;
+                /** @description Only those with less than one click a month at stake; false for only the others. */
+                IsSmall?: boolean;
             };
             header?: never;
             path?: never;

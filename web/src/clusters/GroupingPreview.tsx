@@ -13,23 +13,31 @@ export interface Grouping {
   smallest: number;
   leftOutHosts: string;
   listId: number | null;
+  /** Results of one host that count in a list; 0 for all. */
+  perHost: number;
+  shortLists: boolean;
+  /** Results by which another cluster must be ahead to take a keyword. */
+  hysteresis: number;
 }
 
 /** What a grouping would make of the keywords, read ahead of it. */
-const useGroupingPreview = ({ depth, minOverlap, rule, smallest, leftOutHosts, listId }: Grouping) =>
+const useGroupingPreview = (grouping: Grouping) =>
   useQuery({
-    queryKey: ['groupingPreview', depth, minOverlap, rule, smallest, leftOutHosts, listId],
+    queryKey: ['groupingPreview', grouping],
     queryFn: () =>
       answer(
         api.GET('/api/clusters/preview', {
           params: {
             query: {
-              Depth: depth,
-              MinOverlap: minOverlap,
-              Rule: rule,
-              Smallest: smallest,
-              LeftOutHosts: leftOutHosts,
-              ...(listId === null ? {} : { ListId: listId }),
+              Depth: grouping.depth,
+              MinOverlap: grouping.minOverlap,
+              Rule: grouping.rule,
+              Smallest: grouping.smallest,
+              LeftOutHosts: grouping.leftOutHosts,
+              PerHost: grouping.perHost,
+              ShortLists: grouping.shortLists,
+              Hysteresis: grouping.hysteresis,
+              ...(grouping.listId === null ? {} : { ListId: grouping.listId }),
             },
           },
         }),
@@ -136,8 +144,15 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
           {changes.goneWithPage > 0 && (
             <span className="clay"> ({number(changes.goneWithPage)} of them have a page, which becomes free)</span>
           )}
-          . {number(changes.moved)} keywords move. Agreement with the grouping as it stands:{' '}
-          {decimal(changes.adjustedRandIndex, 2)} (adjusted Rand index, 1 is the same).
+          . {number(changes.moved)} keywords move.{' '}
+          {changes.heldBack > 0 && (
+            <>
+              {number(changes.heldBack)} stay though their results moved a little: they would have to share more with
+              another cluster than that.{' '}
+            </>
+          )}{' '}
+          Agreement with the grouping as it stands: {decimal(changes.adjustedRandIndex, 2)} (adjusted Rand index, 1 is
+          the same).
         </p>
       )}
       {changes.splitCount > 0 && (

@@ -36,8 +36,8 @@ export function NewKeywordsPane({ close }: { close: () => void }) {
           )}
           {left > 0 && (
             <>
-              {counted(left, 'keyword')}, demand {number(leftDemand)}, {left === 1 ? 'fits' : 'fit'} none and{' '}
-              {left === 1 ? 'is' : 'are'} left for review: regroup, or move them by hand.
+              {counted(left, 'keyword')}, demand {number(leftDemand)}, {left === 1 ? 'fits' : 'fit'} none, or a locked
+              one, and {left === 1 ? 'is' : 'are'} left for review: regroup, or move them by hand.
             </>
           )}
         </p>
@@ -71,6 +71,7 @@ export function NewKeywordsPane({ close }: { close: () => void }) {
                   {row.clusterId ? (
                     <>
                       <Link to={`/clusters?id=${row.clusterId}`}>{row.clusterName}</Link>{' '}
+                      {row.isOffered && <span className="quiet">locked, only if you say so </span>}
                       <button className="chip" onClick={() => place.mutate([row.keywordId])}>
                         place
                       </button>

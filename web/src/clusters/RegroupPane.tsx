@@ -1,4 +1,4 @@
-import { Button, Input, InputNumber, Radio, Select } from 'antd';
+import { Button, Checkbox, Input, InputNumber, Radio, Select } from 'antd';
 import { useDeferredValue, useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useFormChange, useJob } from '../api/hooks';
@@ -27,6 +27,9 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
     smallest: given.smallest ?? 1,
     leftOutHosts: given.leftOutHosts ?? '',
     listId: given.listId ?? null,
+    perHost: given.perHost ?? 0,
+    shortLists: given.shortLists ?? false,
+    hysteresis: given.hysteresis ?? 2,
   });
   const [hosts, setHosts] = useState(grouping.leftOutHosts);
   const set = (change: Partial<Grouping>) => setGrouping({ ...grouping, ...change });
@@ -78,6 +81,33 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
             />
           </label>
         </div>
+        <div className="two">
+          <label>
+            <span title="So that a site with many pages in every list does not hold keywords together by itself">
+              Results of one host (0: all)
+            </span>
+            <InputNumber
+              min={0}
+              max={100}
+              value={grouping.perHost}
+              onChange={(value) => set({ perHost: value ?? 0 })}
+            />
+          </label>
+          <label>
+            <span title="How many more results another cluster must share with a keyword to take it. Applies when the other settings stay the same">
+              Results that hold a keyword
+            </span>
+            <InputNumber
+              min={0}
+              max={100}
+              value={grouping.hysteresis}
+              onChange={(value) => set({ hysteresis: value ?? 2 })}
+            />
+          </label>
+        </div>
+        <Checkbox checked={grouping.shortLists} onChange={(event) => set({ shortLists: event.target.checked })}>
+          Short lists may group <span className="quiet">by three fifths of the shorter one</span>
+        </Checkbox>
         <div role="radiogroup" aria-label="Linking rule">
           <span className="second">Linking rule</span>
           <Radio.Group

@@ -2,19 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
 import { number, sentenceCase, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
-import { isConflict, type Finding, type Group, type Kind } from './says';
+import type { FindingQuery } from './FindingsScreen';
 
 export type By = Schema['FindingsBy'];
-
-interface Query {
-  Kind?: Kind;
-  Group?: Group;
-  State?: Finding['state'];
-  AnyState?: boolean;
-  PageId?: number;
-  TopicId?: number;
-  Assignee?: string;
-}
 
 /** Findings gathered by what they have in common, most at stake first. */
 export function Bundles({
@@ -24,12 +14,12 @@ export function Bundles({
   open,
 }: {
   by: By;
-  query: Query;
+  query: FindingQuery;
   host: string | undefined;
   open: (key: string) => void;
 }) {
-  const { Kind, Group, State, AnyState, PageId, TopicId, Assignee } = query;
-  const filter = { Kind, Group, State, AnyState, PageId, TopicId, Assignee };
+  const { Kind, Sign, State, AnyState, PageId, TopicId, Assignee } = query;
+  const filter = { Kind, Sign, State, AnyState, PageId, TopicId, Assignee };
   const bundles = useQuery({
     queryKey: ['bundles', by, filter],
     queryFn: () => answer(api.GET('/api/findings/bundles', { params: { query: { by, ...filter } } })),
@@ -40,13 +30,7 @@ export function Bundles({
     return <NotYet title="No finding fits">Take a condition out of the sentence above.</NotYet>;
   const most = Math.max(1, ...bundles.data.map((b) => b.atStake));
   const name = (b: Schema['FindingBundle']) =>
-    by === 'kind'
-      ? sentenceCase(b.name)
-      : by === 'page'
-        ? b.name
-          ? shortUrl(b.name, host)
-          : 'about no page'
-        : b.name || 'about no topic';
+    by === 'page' ? (b.name ? shortUrl(b.name, host) : 'about no page') : b.name || 'about no topic';
   return (
     <div className="grid bundles" tabIndex={0} role="region" aria-label={`Findings by ${by}`}>
       <table className="facts">
@@ -64,7 +48,7 @@ export function Bundles({
             <tr key={b.key}>
               <td>
                 {b.key ? (
-                  <button className={isConflict(b) ? 'chip clay' : 'chip'} onClick={() => open(b.key)}>
+                  <button className="chip" onClick={() => open(b.key)}>
                     {name(b)}
                   </button>
                 ) : (

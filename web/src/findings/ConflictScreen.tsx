@@ -5,13 +5,12 @@ import { Link, useNavigate } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
-import { counted, decimal, number, sentenceCase, shortUrl } from '../pieces/format';
+import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Lines, type Series } from '../pieces/Lines';
 import { PlotMark } from '../pieces/PlotMark';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { useListState } from '../pieces/useListState';
-import { FindingLine, subject } from './says';
 
 type View = Schema['ConflictView'];
 type Decision = Schema['ConflictDecision'];
@@ -19,20 +18,20 @@ type Decision = Schema['ConflictDecision'];
 const help = [{ keys: '1 to 7', does: 'choose what is to become of it' }];
 
 const decisions: { value: Decision; says: string; does: string; needsNote?: boolean; alone?: boolean }[] = [
-  { value: 'redirect', says: 'Keep one, redirect the other', does: 'the address of the other leads to the kept page' },
-  { value: 'merge', says: 'Merge', does: 'the texts come together on the kept page; the other leads to it' },
+  { value: 'redirect', says: 'Keep one, redirect the others', does: 'their addresses lead to the kept page' },
+  { value: 'merge', says: 'Merge', does: 'the texts come together on the kept page; the others lead to it' },
   {
     value: 'newTarget',
-    says: 'Give the other a new target',
-    does: 'the other gets searches of its own and stops chasing these',
+    says: 'Give the others a new target',
+    does: 'they get searches of their own and stop chasing these',
     alone: true,
   },
-  { value: 'canonical', says: 'Make one canonical', does: 'both stay, and the other names the kept page as canonical' },
-  { value: 'link', says: 'Link', does: 'the other links to the kept page, with words of these searches', alone: true },
+  { value: 'canonical', says: 'Make one canonical', does: 'all stay, and the others name the kept page as canonical' },
+  { value: 'link', says: 'Link', does: 'the others link to the kept page, with words of these searches', alone: true },
   {
     value: 'deliberate',
-    says: 'A deliberate pair',
-    does: 'both are wanted as they are; they raise nothing any more',
+    says: 'Deliberate',
+    does: 'all are wanted as they are; they raise nothing any more',
     needsNote: true,
   },
   { value: 'leave', says: 'Leave it as it is', does: 'this finding is dismissed', needsNote: true, alone: true },
@@ -88,9 +87,12 @@ function SideBySide({ view, host }: { view: View; host: string | undefined }) {
   return (
     <>
       <div className="head">
-        <h1 className="clay cut">
-          {sentenceCase(finding.name)}: {subject(finding, host)}
-        </h1>
+        <h1 className="clay cut">Conflict: {finding.subject}</h1>
+        {view.pageCount > pages.length && (
+          <span className="second">
+            the {pages.length} strongest of {view.pageCount} pages
+          </span>
+        )}
         <span className="gap" />
         <Link to={`/findings?id=${encodeURIComponent(finding.key)}`}>Back to the findings</Link>
       </div>
@@ -152,7 +154,7 @@ function Time({ view, host }: { view: View; host: string | undefined }) {
         <p className="second">
           {view.performanceDays === 0
             ? 'No search performance was brought yet: import it, or read it from the service, on the Site screen.'
-            : `Neither page was shown for ${about}.`}
+            : `None of these pages was shown for ${about}.`}
         </p>
       </section>
     );
@@ -293,7 +295,11 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
       }}
     >
       <h2>What is to become of it?</h2>
-      <p>{finding.sentence}</p>
+      {view.signs.map((sentence) => (
+        <p key={sentence} className="wrap">
+          {sentence}
+        </p>
+      ))}
       {step && (
         <p>
           Decided already: <b>{step.remedyName}</b>.{' '}
@@ -349,15 +355,6 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
         </Button>
         <Button onClick={back}>Back</Button>
       </div>
-      {view.alike.length > 0 && (
-        <>
-          <hr />
-          <h2>The same two pages</h2>
-          {view.alike.map((f) => (
-            <FindingLine key={f.key} finding={f} />
-          ))}
-        </>
-      )}
     </form>
   );
 }

@@ -3,7 +3,7 @@ import { Button, Checkbox, InputNumber } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
-import { counted, number } from '../pieces/format';
+import { counted, decimal, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
 const width = 340;
@@ -26,12 +26,13 @@ export function CurvePane() {
         {view.isFitted
           ? `Fitted to ${counted(view.queries, 'query', 'queries')} of the site’s own search performance, brand queries left out.`
           : view.queries === 0
-            ? `The default, from memory. It is fitted to the site’s own search performance once ${number(view.fewestQueries)} queries are known; bring it on the Site screen.`
-            : view.queries < view.fewestQueries
-              ? `The default, from memory: ${counted(view.queries, 'query', 'queries')} of search performance are known, ${number(view.fewestQueries)} are needed to fit it.`
+            ? `The default, from memory. It is fitted to the site’s own search performance once it has ${number(view.fewestClicks)} clicks from ${number(view.fewestQueries)} queries; bring it on the Site screen.`
+            : view.queries < view.fewestQueries || view.clicks < view.fewestClicks
+              ? `The default, from memory: search performance has ${counted(view.clicks, 'click')} from ${counted(view.queries, 'query', 'queries')}; ${number(view.fewestClicks)} from ${number(view.fewestQueries)} are needed to fit it.`
               : 'Written by hand; the fit to the site’s own search performance is turned off.'}
       </p>
       <Picture view={view} />
+      {view.isFitted && <Supports view={view} />}
       {editing ? (
         <CurveForm view={view} close={() => setEditing(false)} />
       ) : (
@@ -42,6 +43,33 @@ export function CurvePane() {
     </>
   );
 }
+
+/** How many queries each position rests on, and how much of it is the default. */
+const Supports = ({ view }: { view: Schema['CurveView'] }) => (
+  <details className="evidence">
+    <summary>What it rests on</summary>
+    <table className="facts">
+      <thead>
+        <tr>
+          <th className="num">Position</th>
+          <th className="num">Share of clicks</th>
+          <th className="num">Queries</th>
+          <th className="num">Of the default</th>
+        </tr>
+      </thead>
+      <tbody>
+        {view.supports.map((s) => (
+          <tr key={s.position}>
+            <td className="num">{s.position}</td>
+            <td className="num">{decimal(100 * s.share, 1)} %</td>
+            <td className="num">{number(s.queries)}</td>
+            <td className="num">{percent(s.weightOfDefault)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  </details>
+);
 
 function Picture({ view }: { view: Schema['CurveView'] }) {
   const seen = view.seen.map((s) => ({ ...s, share: s.impressions === 0 ? 0 : s.clicks / s.impressions }));

@@ -9,7 +9,7 @@ import { counted, day, decimal, number, percent, sentenceCase, shortUrl } from '
 import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
-import { isConflict, subject, type Finding } from './says';
+import { isConflict, stateOf, type Finding } from './says';
 
 /** What shows a finding, what is at stake, and the decision. */
 export function FindingPane({
@@ -32,49 +32,20 @@ export function FindingPane({
   });
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
-  const { finding, advice, step } = detail.data;
-  const withOther = finding.otherPageUrl !== null;
-  const withPage = finding.pageUrl !== null && finding.kind !== 'absent';
+  const { finding, advice, step, certainty } = detail.data;
+  const conflict = isConflict(finding);
   return (
     <>
-      <h2 className={isConflict(finding) ? 'clay' : undefined} style={{ overflowWrap: 'anywhere' }}>
-        {sentenceCase(finding.name)}: {subject(finding, host)}
-      </h2>
-      <p style={{ overflowWrap: 'anywhere' }}>
-        {finding.sentence}{' '}
+      <h2 className={conflict ? 'clay wrap' : 'wrap'}>{heading(finding)}</h2>
+      <p>
+        {sentenceCase(finding.says)}.{' '}
         {finding.atStake >= 0.5 && (
           <>
-            At stake: about <b>{number(finding.atStake)}</b> clicks a month,{' '}
-            {finding.kind === 'splitTraffic' || finding.kind === 'pageSwap'
-              ? 'as search performance counts them.'
-              : 'by estimated volumes and the click curve.'}
+            About <b>{number(finding.atStake)}</b> clicks a month are {conflict ? 'at stake' : 'to gain'}.
           </>
         )}
       </p>
-      {(withPage || withOther) && (
-        <table className="facts">
-          <tbody>
-            {withPage && (
-              <PageLine
-                name={finding.kind === 'unlinkedSupport' ? 'From' : finding.isPageDecided ? 'Assigned page' : 'Page'}
-                id={finding.pageId}
-                url={finding.pageUrl}
-                title={finding.pageTitle}
-                host={host}
-              />
-            )}
-            {withOther && (
-              <PageLine
-                name={finding.kind === 'unlinkedSupport' ? 'To' : 'In its way'}
-                id={finding.otherPageId}
-                url={finding.otherPageUrl}
-                title={finding.otherPageTitle}
-                host={host}
-              />
-            )}
-          </tbody>
-        </table>
-      )}
+      <Shown signs={detail.data.signs} />
       {step && (
         <p>
           Decided: <b>{step.remedyName}</b>
@@ -84,17 +55,17 @@ export function FindingPane({
         </p>
       )}
       <div className="acts">
-        {isConflict(finding) && withOther && (
+        {conflict && (
           <Button
             type="primary"
             onClick={() => void navigate(`/findings/conflict?key=${encodeURIComponent(finding.key)}`)}
           >
-            Side by side <kbd>c</kbd>
+            Decide side by side <kbd>c</kbd>
           </Button>
         )}
         {finding.state !== 'accepted' && (
           <Button
-            type={isConflict(finding) ? 'default' : 'primary'}
+            type={conflict ? 'default' : 'primary'}
             onClick={() => decide('accepted', undefined, finding.version)}
           >
             Accept <kbd>a</kbd>
@@ -130,11 +101,14 @@ export function FindingPane({
         />
       )}
       <p>
-        State: <b>{finding.state}</b>
+        State: <b>{stateOf(finding)}</b>
         {finding.reason && `, because: ${finding.reason}`}. Found first on {day(finding.firstFoundAt)}.
       </p>
       <Annotations finding={finding} />
+      <Pages detail={detail.data} host={host} />
       <hr />
+      <h2>How sure</h2>
+      <p>{certainty}</p>
       <h2>What can be done</h2>
       <p>{advice}</p>
       {finding.clusterId !== null && (
@@ -143,7 +117,7 @@ export function FindingPane({
           <Link to={`/clusters?id=${finding.clusterId}`}>Open the cluster</Link>
         </div>
       )}
-      <Evidence detail={detail.data} />
+      <Evidence signs={detail.data.signs} host={host} />
       <Uncovered detail={detail.data} />
     </>
   );
@@ -151,7 +125,8 @@ export function FindingPane({
 
 /** What the page never says, and the rivals that have what the site has not. */
 function Uncovered({ detail }: { detail: Schema['FindingDetail'] }) {
-  const { terms, rivals, evidence } = detail;
+  const { terms, rivals, signs } = detail;
+  const keywords = new Set(signs.flatMap((s) => s.facts.map((f) => f.keywordId))).size;
   return (
     <>
       {terms.length > 0 && (
@@ -167,7 +142,7 @@ function Uncovered({ detail }: { detail: Schema['FindingDetail'] }) {
         <>
           <hr />
           <h2>Rivals who have it</h2>
-          <Rivals rivals={rivals} keywords={evidence.length} />
+          <Rivals rivals={rivals} keywords={keywords} />
         </>
       )}
     </>
@@ -219,38 +194,145 @@ function Annotations({ finding }: { finding: Finding }) {
   );
 }
 
-/** The columns that a kind of finding shows beside the keyword. */
-const measures: Partial<Record<Finding['kind'], 'split' | 'swap' | 'words'>> = {
+type SignView = Schema['SignView'];
+
+/** What a finding is called at the top of its pane. */
+const heading = (f: Finding) =>
+  isConflict(f) && f.clusterName
+    ? `${f.pageCount === 2 ? 'Two' : number(f.pageCount)} pages chase “${f.clusterName}”`
+    : `${sentenceCase(f.name)}: ${f.subject}`;
+
+/** Each kind of sign with the number of keywords that show it and the clicks that they are about. */
+function Shown({ signs }: { signs: SignView[] }) {
+  const kinds = [...new Set(signs.map((s) => s.kind))].map((kind) => signs.filter((s) => s.kind === kind));
+  return (
+    <table className="facts">
+      <thead>
+        <tr>
+          <th>What shows it</th>
+          <th className="num">Keywords</th>
+          <th className="num">Clicks</th>
+        </tr>
+      </thead>
+      <tbody>
+        {kinds.map((of) => {
+          const keywords = new Set(of.flatMap((s) => s.facts.map((f) => f.keywordId).filter((id) => id !== null))).size;
+          return (
+            <tr key={of[0]!.kind}>
+              <td>{sentenceCase(of[0]!.name)}</td>
+              <td className="num">{keywords > 0 ? number(keywords) : '–'}</td>
+              <td className="num">{number(of.reduce((sum, s) => sum + s.atStake, 0))}</td>
+            </tr>
+          );
+        })}
+      </tbody>
+    </table>
+  );
+}
+
+/** The pages that a finding is about. */
+function Pages({ detail, host }: { detail: Schema['FindingDetail']; host: string | undefined }) {
+  const { pages, finding } = detail;
+  if (pages.length === 0) return null;
+  return (
+    <>
+      <hr />
+      <h2>{pages.length === 1 ? 'The page' : 'The pages'}</h2>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th aria-label="Page" />
+            <th className="num" title="The best in the result lists of its keywords">
+              Position
+            </th>
+            <th className="num" title="A month">
+              Clicks
+            </th>
+            <th className="num">Links in</th>
+          </tr>
+        </thead>
+        <tbody>
+          {pages.map((p) => (
+            <tr key={p.id}>
+              <td className="url">
+                <Link to={`/site?id=${p.id}`}>{shortUrl(p.url, host)}</Link>
+                <div className="second">{p.title ?? 'title not known'}</div>
+              </td>
+              <td className="num">{p.position === null ? '–' : number(p.position)}</td>
+              <td className="num">{number(p.clicks)}</td>
+              <td className="num">{p.linksIn === null ? '–' : number(p.linksIn)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {finding.pageCount > pages.length && (
+        <p>
+          <span className="quiet">and {number(finding.pageCount - pages.length)} more, which the export lists</span>
+        </p>
+      )}
+    </>
+  );
+}
+
+/** The columns that a kind of sign shows beside the keyword. */
+const measures: Partial<Record<SignView['kind'], 'split' | 'swap' | 'words'>> = {
   splitTraffic: 'split',
   pageSwap: 'swap',
   missingOnPage: 'words',
 };
 
-function Evidence({ detail }: { detail: Schema['FindingDetail'] }) {
-  const { finding, evidence, words } = detail;
-  const rows = evidence.map((e, i) => ({ ...e, words: words[i] ?? '' }));
-  const measure = measures[finding.kind];
-  const withOther = finding.otherPageUrl !== null && finding.kind !== 'twinTitles';
-  const withPage =
-    finding.pageUrl !== null && !['absent', 'twinTitles', 'openQuestion', 'targetless'].includes(finding.kind);
-  if (evidence.length === 0) return null;
-  if (finding.kind === 'twinTitles')
+/** Every sign with its facts, the strongest one open. */
+function Evidence({ signs, host }: { signs: SignView[]; host: string | undefined }) {
+  return (
+    <>
+      <hr />
+      <h2>Evidence</h2>
+      {signs.map((s, i) => (
+        <details key={`${s.kind} ${s.clusterId} ${s.page?.id} ${s.others[0]?.id}`} open={i === 0} className="evidence">
+          <summary>
+            {sentenceCase(s.name)}
+            {s.clusterName && <span className="second"> {s.clusterName}</span>}
+          </summary>
+          <p className="wrap">{s.sentence}</p>
+          <Facts sign={s} />
+          {s.others.length > 1 && (
+            <ul className="wrap">
+              {s.others.map((o) => (
+                <li key={o.id}>
+                  <Link to={`/site?id=${o.id}`}>{shortUrl(o.url, host)}</Link>
+                </li>
+              ))}
+              {s.otherCount > s.others.length && (
+                <li className="quiet">and {number(s.otherCount - s.others.length)} more</li>
+              )}
+            </ul>
+          )}
+        </details>
+      ))}
+    </>
+  );
+}
+
+function Facts({ sign }: { sign: SignView }) {
+  const facts = sign.facts.filter((f) => f.keywordId !== null);
+  const measure = measures[sign.kind];
+  if (sign.kind.startsWith('twin') && sign.facts[0])
     return (
-      <>
-        <hr />
-        <h2>What shows it</h2>
-        <p>
-          {percent(evidence[0]!.share)} of the words of both titles (or main headings) are the same, endings, stop words
-          and the site’s name left out.
-        </p>
-      </>
+      <p>
+        {sign.others.length > 1 ? 'At least ' : ''}
+        {percent(sign.facts[0].share)}{' '}
+        {sign.kind === 'twinTexts'
+          ? 'of the runs of five words of their texts are the same, as estimated.'
+          : 'of their words are the same, endings, stop words and the site’s name left out.'}
+      </p>
     );
+  if (facts.length === 0) return null;
+  const withPage = sign.page !== null && !['absent', 'openQuestion'].includes(sign.kind);
+  const withOther = sign.others.length > 0;
   const position = (value: number) =>
     value === 0 ? 'not seen' : Number.isInteger(value) ? String(value) : decimal(value, 1);
   return (
     <>
-      <hr />
-      <h2>What shows it</h2>
       <table className="facts">
         <thead>
           <tr>
@@ -280,12 +362,16 @@ function Evidence({ detail }: { detail: Schema['FindingDetail'] }) {
           </tr>
         </thead>
         <tbody>
-          {rows.map((e) => (
+          {facts.map((e, i) => (
             <tr key={e.keywordId}>
               <td>
                 <Link to={`/results?id=${e.keywordId}`}>{e.keyword}</Link>
               </td>
-              {measure === 'words' ? <td>{e.words}</td> : <td className="num">{number(e.volume)}</td>}
+              {measure === 'words' ? (
+                <td>{sign.words[i]}</td>
+              ) : (
+                <td className="num">{e.volume === null ? 'unknown' : number(e.volume)}</td>
+              )}
               {withPage && <td className="num">{position(e.position)}</td>}
               {withOther && <td className="num">{position(e.otherPosition)}</td>}
               {measure === 'split' && <td className="num">{percent(e.share)}</td>}
@@ -295,32 +381,9 @@ function Evidence({ detail }: { detail: Schema['FindingDetail'] }) {
           ))}
         </tbody>
       </table>
+      {sign.factCount > sign.facts.length && (
+        <p className="quiet">and {counted(sign.factCount - sign.facts.length, 'more keyword')}</p>
+      )}
     </>
-  );
-}
-
-function PageLine({
-  name,
-  id,
-  url,
-  title,
-  host,
-}: {
-  name: string;
-  id: number | null;
-  url: string | null;
-  title: string | null;
-  host: string | undefined;
-}) {
-  return (
-    <tr>
-      <td className="second" style={{ whiteSpace: 'nowrap' }}>
-        {name}
-      </td>
-      <td className="url">
-        <Link to={`/site?id=${id}`}>{shortUrl(url ?? '', host)}</Link>
-        <div className="second">{title ?? 'title not known'}</div>
-      </td>
-    </tr>
   );
 }

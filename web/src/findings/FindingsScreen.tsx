@@ -8,15 +8,16 @@ import { useKeyHelp } from '../app/keys';
 import { AskText } from '../pieces/AskText';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Choice } from '../pieces/FilterSentence';
-import { counted, number, shortUrl } from '../pieces/format';
+import { counted, number } from '../pieces/format';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
 import { Bundles, type By } from './Bundles';
+import { ByKind } from './ByKind';
 import { CurvePane } from './CurvePane';
 import { FindingPane } from './FindingPane';
-import { isConflict, states, useFindingKinds, type Finding, type Group, type Kind } from './says';
+import { isConflict, stateOf, states, useFindingKinds, type Finding, type Kind, type Sign } from './says';
 
 const help = [
   { keys: 'a', does: 'accept: it is so, and something will be done' },
@@ -29,7 +30,20 @@ const help = [
 
 const none: ReadonlySet<string> = new Set();
 
-/** What is flagged, most at stake first. */
+/** Which findings are asked for. */
+export interface FindingQuery {
+  Search?: string;
+  Kind?: Kind;
+  Sign?: Sign;
+  State?: Finding['state'];
+  AnyState?: boolean;
+  PageId?: number;
+  TopicId?: number;
+  Assignee?: string;
+  IsSmall?: boolean;
+}
+
+/** What is to be decided: by kind to begin with, then kind by kind, most at stake first. */
 export function FindingsScreen() {
   const list = useListState();
   const navigate = useNavigate();
@@ -44,24 +58,27 @@ export function FindingsScreen() {
   const query = {
     ...list.listing,
     Kind: list.text('kind') as Kind | undefined,
-    Group: list.text('group') as Group | undefined,
+    Sign: list.text('sign') as Sign | undefined,
     State: state === 'any' ? undefined : (state as Finding['state'] | undefined),
     AnyState: state === 'any' ? true : undefined,
     PageId: list.numeric('page'),
     TopicId: list.numeric('topic'),
     Assignee: list.text('assignee') === '-' ? '' : list.text('assignee'),
+    IsSmall: list.text('small') === undefined ? undefined : list.text('small') === 'only',
   };
+  const isByKind = by === undefined && query.Kind === undefined && list.text('all') === undefined;
   const filter = {
     kind: query.Kind ?? null,
     state: query.State ?? null,
     anyState: query.AnyState ?? false,
     clusterId: null,
     pageId: query.PageId ?? null,
-    group: query.Group ?? null,
+    sign: query.Sign ?? null,
     topicId: query.TopicId ?? null,
     assignee: query.Assignee ?? null,
+    isSmall: query.IsSmall ?? null,
   };
-  const isNarrowed = [query.Search, query.Kind, query.Group, state, query.PageId, query.TopicId, query.Assignee].some(
+  const isNarrowed = [query.Search, query.Kind, query.Sign, state, query.PageId, query.TopicId, query.Assignee].some(
     (c) => c !== undefined,
   );
   const selected = list.text('id');
@@ -83,7 +100,7 @@ export function FindingsScreen() {
           body: { state: next, reason: reason ?? null, version },
         }),
       ),
-    (row) => `${row.clusterName ?? shortUrl(row.pageUrl ?? '', host)}: ${row.state}.`,
+    (row) => `${row.subject}: ${row.state}.`,
   );
   const selection = (all: boolean) =>
     all ? { keys: null, filter, search: query.Search ?? null } : { keys: [...picked], filter: null, search: null };
@@ -108,37 +125,81 @@ export function FindingsScreen() {
   };
   const setState = useChange((next: Finding['state']) => change(false, { state: next }), changed);
   const kinds = useFindingKinds();
+  const whole = useQuery({
+    queryKey: ['findings', 'tally', query],
+    enabled: isByKind,
+    queryFn: () => answer(api.GET('/api/findings', { params: { query: { ...query, Limit: 1 } } })),
+  });
   const assignees = useQuery({
     queryKey: ['assignees'],
     queryFn: () => answer(api.GET('/api/findings/assignees')),
   });
+  const select = (finding: Finding) => {
+    setDismissing(false);
+    list.set({ id: finding.key });
+  };
+  const onKey = (key: string, row: Finding | undefined) => {
+    if (!row || row.key !== selected) return false;
+    if (key === 'a') decide.mutate({ key: row.key, state: 'accepted', version: row.version });
+    else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved', version: row.version });
+    else if (key === 'o') decide.mutate({ key: row.key, state: 'open', version: row.version });
+    else if (key === 'd') setDismissing(true);
+    else if (key === 'c' && isConflict(row)) void navigate(`/findings/conflict?key=${encodeURIComponent(row.key)}`);
+    else return false;
+    return true;
+  };
+  const empty = isNarrowed ? (
+    <NotYet title="No finding fits">Take a condition out of the sentence above, or search for something else.</NotYet>
+  ) : project?.groupedAt ? (
+    <NotYet title="Nothing is open">
+      Every finding was settled, or there was none. New results, pages and search performance are looked at as they come
+      in.
+    </NotYet>
+  ) : (
+    <NotYet title="No findings yet">They are computed once keywords are grouped, on the stage Clusters.</NotYet>
+  );
+  const isOfCluster = query.Kind === 'uncovered' || query.Kind === 'missingLinks';
   const columns: Column<Finding>[] = [
     {
-      key: 'kind',
-      title: 'Finding',
-      width: '118px',
-      render: (r) => <span className={isConflict(r) ? 'clay' : undefined}>{r.name}</span>,
-    },
-    {
-      key: 'clusterName',
-      title: 'Cluster',
-      width: 'minmax(120px, 1.6fr)',
-      render: (r) =>
-        r.clusterName ? <span title={r.clusterName}>{r.clusterName}</span> : <span className="quiet">none</span>,
-    },
-    {
       key: 'pageUrl',
-      title: 'Page',
-      width: 'minmax(110px, 1.6fr)',
-      render: (r) =>
-        r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">none</span>,
+      title: query.Kind === 'uncovered' ? 'Cluster' : query.Kind === 'missingLinks' ? 'Topic' : 'About',
+      width: 'minmax(150px, 2fr)',
+      sorts: !isOfCluster,
+      render: (r) => (
+        <span className={isConflict(r) && !query.Kind ? 'clay' : undefined} title={r.subject}>
+          {r.subject}
+        </span>
+      ),
     },
+    ...(query.Kind
+      ? []
+      : [{ key: 'kind', title: 'Finding', width: '92px', render: (r: Finding) => r.name } satisfies Column<Finding>]),
     {
-      key: 'otherPageUrl',
-      title: 'Other page',
-      width: 'minmax(100px, 1.4fr)',
-      render: (r) => (r.otherPageUrl ? <span title={r.otherPageUrl}>{shortUrl(r.otherPageUrl, host)}</span> : ''),
+      key: 'says',
+      title: 'What shows it',
+      width: 'minmax(130px, 1.6fr)',
+      sorts: false,
+      render: (r) => <span title={r.says}>{r.says}</span>,
     },
+    ...(isOfCluster
+      ? [
+          {
+            key: 'demand',
+            title: 'Demand',
+            width: '68px',
+            numeric: true,
+            render: (r: Finding) => number(r.demand),
+          } satisfies Column<Finding>,
+        ]
+      : [
+          {
+            key: 'clusterName',
+            title: 'Cluster',
+            width: 'minmax(100px, 1.1fr)',
+            render: (r: Finding) =>
+              r.clusterName ? <span title={r.clusterName}>{r.clusterName}</span> : <span className="quiet">none</span>,
+          } satisfies Column<Finding>,
+        ]),
     {
       key: 'assignee',
       title: 'Assignee',
@@ -146,7 +207,12 @@ export function FindingsScreen() {
       render: (r) => <span title={r.note || r.assignee}>{r.assignee || (r.note ? 'noted' : '')}</span>,
     },
     { key: 'atStake', title: 'At stake', width: '62px', numeric: true, render: (r) => <b>{number(r.atStake)}</b> },
-    { key: 'state', title: 'State', width: '76px', render: (r) => r.state },
+    {
+      key: 'state',
+      title: 'State',
+      width: '76px',
+      render: (r) => <span title={stateOf(r)}>{stateOf(r)}</span>,
+    },
   ];
   return (
     <Stage
@@ -154,7 +220,7 @@ export function FindingsScreen() {
         <>
           <div className="head">
             <h1>Findings</h1>
-            <span className="second cut">at stake: clicks a month; it orders work, it is no forecast</span>
+            <span className="second cut">one row for one decision, most clicks at stake first</span>
             <span className="gap" />
             <Button href="/api/summary.html" target="_blank">
               Site summary
@@ -165,19 +231,19 @@ export function FindingsScreen() {
           <div className="says">
             Showing{' '}
             <Choice
-              label="Group"
-              any="findings"
-              value={query.Group}
-              options={kinds.groups}
-              onChange={(group) => list.set({ group, kind: undefined })}
-            />
-            of
-            <Choice
               label="Kind"
-              any="every kind"
+              any="findings"
               value={query.Kind}
-              options={kinds.of(query.Group)}
-              onChange={(kind) => list.set({ kind })}
+              options={kinds.kinds}
+              onChange={(kind) => list.set({ kind, sign: undefined, small: undefined })}
+            />
+            with
+            <Choice
+              label="Sign"
+              any="any sign"
+              value={query.Sign}
+              options={kinds.signsOf(query.Kind)}
+              onChange={(sign) => list.set({ sign })}
             />
             that are
             <Choice
@@ -200,15 +266,22 @@ export function FindingsScreen() {
             <span className="comma">,</span>
             <Choice
               label="Gathered"
-              any="one by one"
-              value={by}
+              any={query.Kind ? 'one by one' : 'by kind'}
+              value={by ?? (query.Kind ? undefined : list.text('all'))}
               options={[
-                { value: 'kind', says: 'by kind' },
+                ...(query.Kind ? [] : [{ value: 'all', says: 'one by one' }]),
                 { value: 'page', says: 'by page' },
                 { value: 'topic', says: 'by topic' },
               ]}
-              onChange={(value) => list.set({ by: value })}
+              onChange={(value) =>
+                list.set(value === 'all' ? { by: undefined, all: 'all' } : { by: value, all: undefined })
+              }
             />
+            {query.IsSmall !== undefined && (
+              <button className="chip set" onClick={() => list.set({ small: undefined })}>
+                under one click a month ✕
+              </button>
+            )}
             {(query.PageId ?? query.TopicId) !== undefined && (
               <button className="chip set" onClick={() => list.set({ page: undefined, topic: undefined })}>
                 of one {query.PageId !== undefined ? 'page' : 'topic'} ✕
@@ -267,11 +340,20 @@ export function FindingsScreen() {
               open={(key) =>
                 list.set({
                   by: undefined,
-                  kind: by === 'kind' ? key : query.Kind,
+                  all: 'all',
                   page: by === 'page' ? key : query.PageId,
                   topic: by === 'topic' ? key : query.TopicId,
                 })
               }
+            />
+          ) : isByKind ? (
+            <ByKind
+              query={query}
+              selected={selected}
+              onSelect={select}
+              onKey={onKey}
+              showAll={(kind, small) => list.set({ kind, small: small ? 'only' : undefined, id: undefined })}
+              empty={empty}
             />
           ) : (
             <DataTable
@@ -284,39 +366,11 @@ export function FindingsScreen() {
               list={list}
               idOf={(r) => r.key}
               selected={selected}
-              onSelect={(r) => {
-                setDismissing(false);
-                list.set({ id: r.key });
-              }}
-              onKey={(key, row) => {
-                if (!row || row.key !== selected) return false;
-                if (key === 'a') decide.mutate({ key: row.key, state: 'accepted', version: row.version });
-                else if (key === 'r') decide.mutate({ key: row.key, state: 'resolved', version: row.version });
-                else if (key === 'o') decide.mutate({ key: row.key, state: 'open', version: row.version });
-                else if (key === 'd') setDismissing(true);
-                else if (key === 'c' && isConflict(row) && row.otherPageId !== null)
-                  void navigate(`/findings/conflict?key=${encodeURIComponent(row.key)}`);
-                else return false;
-                return true;
-              }}
+              onSelect={select}
+              onKey={onKey}
               onTally={setTally}
               picks={{ ids: picked, set: setPicked }}
-              empty={
-                isNarrowed ? (
-                  <NotYet title="No finding fits">
-                    Take a condition out of the sentence above, or search for something else.
-                  </NotYet>
-                ) : project?.groupedAt ? (
-                  <NotYet title="Nothing is open">
-                    Every finding was settled, or there was none. New results, pages and search performance are looked
-                    at as they come in.
-                  </NotYet>
-                ) : (
-                  <NotYet title="No findings yet">
-                    They are computed once keywords are grouped, on the stage Clusters.
-                  </NotYet>
-                )
-              }
+              empty={empty}
             />
           )}
         </>
@@ -344,7 +398,9 @@ export function FindingsScreen() {
         by ? (
           <span className="quiet">choose one of the lines to see its findings</span>
         ) : (
-          <Tally tally={tally} noun="finding" demand={false} atStake="at stake" />
+          <Tally tally={isByKind ? whole.data?.tally : tally} noun="finding" demand={false} atStake="at stake">
+            for prioritising, not a forecast
+          </Tally>
         )
       }
     />

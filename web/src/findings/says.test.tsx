@@ -1,15 +1,16 @@
 import { render, screen } from '@testing-library/react';
 import { MemoryRouter } from 'react-router';
 import { describe, expect, it } from 'vitest';
-import { FindingLine, subject, type Finding } from './says';
+import { FindingLine, stateOf, type Finding } from './says';
 
 const finding = (of: Partial<Finding>): Finding =>
-  ({ key: 'no-page:1', clusterName: null, pageUrl: null, atStake: 0, remedyName: null, ...of }) as Finding;
+  ({ key: 'uncovered:1', kind: 'uncovered', atStake: 0, remedyName: null, state: 'open', ...of }) as Finding;
 
 describe('what findings say', () => {
-  it('is about its cluster, else about its page', () => {
-    expect(subject(finding({ clusterName: 'dry suit' }), undefined)).toBe('dry suit');
-    expect(subject(finding({ pageUrl: 'https://fenwater.example/a' }), 'fenwater.example')).toBe('/a');
+  it('is what was decided, else the state', () => {
+    expect(stateOf(finding({ state: 'dismissed' }))).toBe('dismissed');
+    expect(stateOf(finding({ state: 'accepted' }))).toBe('accepted');
+    expect(stateOf(finding({ state: 'accepted', remedyName: 'merge them' }))).toBe('merge them');
   });
 
   it('leads to itself, with what it says, what is at stake and what is to be done', () => {
@@ -17,20 +18,21 @@ describe('what findings say', () => {
       <MemoryRouter>
         <FindingLine
           finding={finding({
-            key: 'rivals-in-results:1:2:3',
-            name: 'rivals in results',
-            group: 'cannibalization',
-            sentence: '/a and /b appear in the same result lists.',
+            key: 'conflict:2:3',
+            kind: 'conflict',
+            name: 'conflict',
+            subject: '/a and /b',
+            says: 'both rank, traffic splits',
             atStake: 1234,
             remedyName: 'keep one, redirect the other',
           })}
         />
       </MemoryRouter>,
     );
-    const link = screen.getByRole('link', { name: 'rivals in results' });
-    expect(link.getAttribute('href')).toBe('/findings?id=rivals-in-results%3A1%3A2%3A3');
+    const link = screen.getByRole('link', { name: 'conflict' });
+    expect(link.getAttribute('href')).toBe('/findings?id=conflict%3A2%3A3');
     expect(link.className).toBe('clay');
-    expect(screen.getByText(/\/a and \/b appear in the same/)).toBeTruthy();
+    expect(screen.getByText(/\/a and \/b: both rank, traffic splits\./)).toBeTruthy();
     expect(screen.getByText(/about 1,234 clicks a month/)).toBeTruthy();
     expect(screen.getByText('To do: keep one, redirect the other.')).toBeTruthy();
   });

@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
-import { number, shortUrl } from '../pieces/format';
+import { number } from '../pieces/format';
 
 export type Finding = Schema['FindingRow'];
 export type Kind = Finding['kind'];
-export type Group = Finding['group'];
+export type Sign = Schema['SignKind'];
 
-/** The kinds of findings and their groups, as options to choose from. */
+/** The kinds of findings and the signs by which they show themselves, as options to choose from. */
 export function useFindingKinds() {
   const kinds =
     useQuery({
@@ -15,13 +15,11 @@ export function useFindingKinds() {
       queryFn: () => answer(api.GET('/api/findings/kinds')),
       staleTime: Infinity,
     }).data ?? [];
+  const signs = (kind: Kind | undefined) => kinds.filter((k) => !kind || k.kind === kind).flatMap((k) => k.signs);
   return {
-    groups: [...new Map(kinds.map((k) => [k.group, k.groupName]))].map(([value, name]) => ({
-      value,
-      says: `about ${name.toLowerCase()}`,
-    })),
-    of: (group: Group | undefined) =>
-      kinds.filter((k) => !group || k.group === group).map((k) => ({ value: k.kind, says: k.name })),
+    kinds: kinds.map((k) => ({ value: k.kind, says: k.heading.toLowerCase() })),
+    signsOf: (kind: Kind | undefined) =>
+      [...new Map(signs(kind).map((s) => [s.kind, s.name]))].map(([value, says]) => ({ value, says })),
   };
 }
 
@@ -29,13 +27,14 @@ export const states: { value: Finding['state']; says: string }[] = [
   { value: 'open', says: 'open' },
   { value: 'accepted', says: 'accepted' },
   { value: 'dismissed', says: 'dismissed' },
+  { value: 'waiting', says: 'waiting' },
   { value: 'resolved', says: 'resolved' },
 ];
 
-export const isConflict = (finding: { group: Group | null }) => finding.group === 'cannibalization';
+export const isConflict = (finding: { kind: Kind }) => finding.kind === 'conflict';
 
-/** What a finding is about, in a word or two: its cluster, else its page. */
-export const subject = (f: Finding, host: string | undefined) => f.clusterName ?? shortUrl(f.pageUrl ?? '', host);
+/** The state in which a finding is, or what was decided. */
+export const stateOf = (f: Finding) => (f.state === 'accepted' && f.remedyName ? f.remedyName : f.state);
 
 /** A finding in one line, for panes that are about something else. */
 export const FindingLine = ({ finding }: { finding: Finding }) => (
@@ -43,7 +42,8 @@ export const FindingLine = ({ finding }: { finding: Finding }) => (
     <Link to={`/findings?id=${encodeURIComponent(finding.key)}`} className={isConflict(finding) ? 'clay' : undefined}>
       {finding.name}
     </Link>
-    : {finding.sentence} {finding.atStake >= 0.5 && <>At stake: about {number(finding.atStake)} clicks a month. </>}
+    : {finding.subject}: {finding.says}.{' '}
+    {finding.atStake >= 0.5 && <>At stake: about {number(finding.atStake)} clicks a month. </>}
     {finding.remedyName && <b>To do: {finding.remedyName}.</b>}
   </p>
 );
