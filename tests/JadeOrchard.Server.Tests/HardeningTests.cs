@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Net;
 using System.Net.Http.Json;
 using System.Text;
@@ -122,10 +123,11 @@ public sealed class HardeningTests : IDisposable
     [Fact]
     public async Task AServiceThatAlwaysHasMoreIsLeftAtAMillionRowsAMonth()
     {
-        var asked = 0;
+        // By question, since one that takes long is asked again.
+        var asked = new ConcurrentDictionary<string, bool>();
         await using var service = await Outside.Site(app => app.Run(context =>
         {
-            Interlocked.Increment(ref asked);
+            asked.TryAdd(context.Request.QueryString.Value!, true);
             return context.Response.WriteAsJsonAsync(new
             {
                 rows = new[] { new { query = "kayak", page = "https://www.fenwater.example/", day = "2026-10-05", clicks = 1, impressions = 2, position = 3.5 } },
@@ -137,7 +139,7 @@ public sealed class HardeningTests : IDisposable
         var (status, job) = await _app.Send(HttpMethod.Post, "/api/performance", new { from = "2026-09-01", to = "2026-10-31" });
         Assert.True(status == 202, job.ToString());
         job = await _app.Ended(job);
-        Assert.Equal(("done", 200), (job.GetProperty("state").GetString(), asked));
+        Assert.Equal(("done", 200), (job.GetProperty("state").GetString(), asked.Count));
         Assert.Contains("of 2 months only the first 1,000,000 rows were read", job.GetProperty("message").GetString(), StringComparison.Ordinal);
     }
 
