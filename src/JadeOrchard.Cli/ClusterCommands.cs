@@ -48,7 +48,8 @@ internal static class ClusterCommands
         inputs.ForgetNames();
         var (clustering, fits) = Grouped(inputs, lists, settings, held);
         inputs.Collect();
-        Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"],
+        var margins = Margins.All(clustering, lists);
+        Output.Write(output, ["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to", "margin", "unsettled"],
             clustering.Clusters.SelectMany((cluster, number) => cluster.Members.Select(member => new object?[]
             {
                 number + 1,
@@ -59,6 +60,8 @@ internal static class ClusterCommands
                 Math.Round(fits[member].Fit, 4),
                 fits[member].IsWeak ? "yes" : "no",
                 fits[member].IsBridge ? fits[member].BridgeTo + 1 : null,
+                margins[member]?.Value,
+                margins[member] is { IsUnsettled: true } ? "yes" : "no",
             })));
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
@@ -113,7 +116,7 @@ internal static class ClusterCommands
             return string.Create(CultureInfo.InvariantCulture, $"{(both.Count == 0 ? 0 : 100.0 * moved / both.Count):0.#} %");
         }
 
-        return Core.Clusters.Noise.Of([.. twice.Select(t => (t.Shared, t.Length))]).On(before, first, settings.MinOverlap).Says
+        return Core.Clusters.Noise.Of([.. twice.Select(t => (t.Shared, t.Length))]).On(before, Margins.All(before, first), settings.MinOverlap).Says
             + (twice.Count == 0 ? "" : $" Grouped again from scratch, {Moved(after)} of them change cluster; with --previous, {Moved(held)}.") + Output.Rejects(inputs, rejects);
     }
 

@@ -72,7 +72,7 @@ internal sealed class Names : IReadOnlyList<string>
 
     private void Keep(ReadOnlySpan<byte> bytes)
     {
-        if (_used + bytes.Length > BlockSize)
+        if (_blocks.Count == 0 || _used + bytes.Length > BlockSize)
         {
             _blocks.Add(new byte[Math.Max(BlockSize, bytes.Length)]);
             _ends.Add(0);

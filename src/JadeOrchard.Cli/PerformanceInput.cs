@@ -55,7 +55,9 @@ internal sealed class PerformanceInput
             if (keyword is { } k && ofPages.Count > 1)
                 builder.AddWeeks(k, BestPages.ByWeek(rows.Select(r => (DateOnly.FromDayNumber(r.Day), pageOf(_pages[r.Page]), r.Impressions, r.Weighted / r.Impressions))));
             var all = ofPages.Sum(p => p.Impressions);
-            queries.Add(new FormFigures(form, new QueryFigures(ofPages.Sum(p => p.Weighted) / all, ofPages.Sum(p => p.Clicks), all)));
+            // What nobody names is no query by itself, but counts for its page.
+            if (form.Length > 0)
+                queries.Add(new FormFigures(form, new QueryFigures(ofPages.Sum(p => p.Weighted) / all, ofPages.Sum(p => p.Clicks), all)));
         }
 
         return (builder.Build(keywords, pages, last - first + 1), queries);

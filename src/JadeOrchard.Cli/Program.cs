@@ -15,6 +15,7 @@ var site = new Option<string>("--site") { Required = true, Description = "Host o
 var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };
 var rejects = new Option<string?>("--rejects") { Description = "A CSV file for the rejected rows." };
 var brands = new Option<string[]>("--brand") { Description = "A brand term beside the site's own name; may be given several times.", AllowMultipleArgumentsPerToken = false };
+var confirmed = new Option<string[]>("--confirmed-brand") { Description = "A brand term that is one although the site is about it as well; may be given several times.", AllowMultipleArgumentsPerToken = false };
 var language = new Option<string>("--language") { DefaultValueFactory = _ => "en", Description = "Two-letter code of the language of keywords and pages." };
 var map = new Option<string?>("--map") { Description = "A CSV file of pages that are assigned: keyword, page. Without it pages are suggested, and nothing is said of assigned ones." };
 var signs = new Option<string?>("--signs") { Description = "A CSV file for the signs of the findings, one row each." };
@@ -67,9 +68,12 @@ int Depth(ParseResult parsed) =>
 
 SiteCommands.Arguments SiteArguments(ParseResult p) => new(
     p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(pages)!, p.GetValue(performance), p.GetValue(site)!, p.GetValue(language)!,
-    p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects), p.GetResult(map) is null ? null : p.GetValue(map), p.GetResult(signs) is null ? null : p.GetValue(signs));
+    p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects), p.GetResult(map) is null ? null : p.GetValue(map), p.GetResult(signs) is null ? null : p.GetValue(signs))
+{
+    ConfirmedBrands = p.GetValue(confirmed) ?? [],
+};
 
-Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, output, rejects];
+Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, confirmed, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, output, rejects];
 var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
 root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
     [results, depth, minOverlap, leaveOut, rawUrls, output, rejects],

@@ -14,10 +14,14 @@ internal static class SiteCommands
 {
     internal sealed record Arguments(
         string Keywords, string Results, string Pages, string? Performance, string Site, string Language, string[] Brands,
-        ClusterSettings Settings, string Output, string? Rejects, string? Map = null, string? Signs = null);
+        ClusterSettings Settings, string Output, string? Rejects, string? Map = null, string? Signs = null)
+    {
+        /// <summary>Brand terms that are brands although the site is about them.</summary>
+        public string[] ConfirmedBrands { get; init; } = [];
+    }
 
     private sealed record Computed(
-        Inputs Inputs, SiteInput Site, Clustering Clustering, ResultLists Lists, SiteText Text, ClickCurve Curve, BrandTerms Brands, IReadOnlyList<ClusterSuggestion> Suggestions);
+        Inputs Inputs, SiteInput Site, Clustering Clustering, ResultLists Lists, SiteText Text, ClickCurve Curve, BrandTerms Brands, IReadOnlyList<SubjectBrand> Subjects, IReadOnlyList<ClusterSuggestion> Suggestions);
 
     public static string Map(Arguments arguments)
     {
@@ -34,7 +38,7 @@ internal static class SiteCommands
             }));
         int Count(Verdict verdict) => suggestions.Count(s => s.Verdict == verdict);
         return $"{suggestions.Count} clusters: {Count(Verdict.Clear)} clear, {Count(Verdict.Doubtful)} doubtful, {Count(Verdict.None)} none."
-            + Output.Rejects(inputs, arguments.Rejects);
+            + SaysOf(computed.Subjects) + Output.Rejects(inputs, arguments.Rejects);
     }
 
     public static string Findings(Arguments arguments)
@@ -53,7 +57,7 @@ internal static class SiteCommands
             Pages = site.Pages,
             Text = computed.Text,
             Titles = PageTitles.Of(site.Pages, computed.Brands, analysis),
-            Language = arguments.Language,
+            Questions = Questions.Of(arguments.Language),
         });
         string UrlOf(int page) => site.Pages[page].Url;
         string? PhraseOf(int? keyword) => keyword is { } k ? inputs.Keywords[k].Phrase : null;
@@ -75,8 +79,11 @@ internal static class SiteCommands
 
         var kinds = findings.GroupBy(f => f.Kind).Select(g => $"{g.Count()} {FindingText.Heading(g.Key).ToLowerInvariant()}");
         return $"{findings.Length} findings on {computed.Clustering.Clusters.Length} clusters and {site.Pages.Count} pages{(findings.IsEmpty ? "" : $": {string.Join(", ", kinds)}")}."
-            + Output.Rejects(inputs, arguments.Rejects);
+            + SaysOf(computed.Subjects) + Output.Rejects(inputs, arguments.Rejects);
     }
+
+    private static string SaysOf(IReadOnlyList<SubjectBrand> subjects) => string.Concat(subjects.Select(s => FormattableString.Invariant(
+        $" '{s.Term}' stands in the titles of {100 * s.Share:0} % of the pages, so searches with it are not taken for brand queries; --confirmed-brand changes that.")));
 
     /// <summary>Between several values of one cell.</summary>
     private const string Separator = " | ";
@@ -180,11 +187,13 @@ internal static class SiteCommands
         var clustering = Clustering.Of(inputs.Keywords, arguments.Settings.Compared(lists, inputs.UrlIdentities), arguments.Settings);
         var input = inputs.ReadSite(arguments.Pages, arguments.Performance, site);
         using var analysis = new TextAnalysis(arguments.Language);
-        var brands = new BrandTerms([site.BrandName, .. arguments.Brands]);
+        string[] names = [site.BrandName, .. arguments.Brands];
+        var subjects = SubjectBrands.Of(names, [.. input.Pages.Select(p => p.Title)], analysis).ExceptBy(arguments.ConfirmedBrands, s => s.Term, StringComparer.OrdinalIgnoreCase).ToList();
+        var brands = new BrandTerms(names.Except(subjects.Select(s => s.Term), StringComparer.OrdinalIgnoreCase));
         var curve = CurveOf(input.Queries, brands).Curve;
         var text = new SiteText(input.Pages, [.. input.Texts.Select(t => t is null ? null : string.Join(' ', analysis.Stems(t)))], inputs.Keywords, analysis, arguments.Language);
         var suggestions = PageSuggestions.For(
             clustering.Clusters, inputs.Keywords, input.Pages, new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, curve));
-        return new Computed(inputs, input, clustering, lists, text, curve, brands, suggestions);
+        return new Computed(inputs, input, clustering, lists, text, curve, brands, subjects, suggestions);
     }
 }

@@ -14,6 +14,9 @@ public sealed class ProjectFolder : IDisposable
     /// <summary>Files up to this size are checked before they are opened, which takes well below a second.</summary>
     private const long CheckedAtStart = 64 << 20;
 
+    /// <summary>A server takes no longer to close: what it has committed is written already.</summary>
+    private const int ClosingMilliseconds = 5_000;
+
     private readonly FileStream _lock;
 
     private readonly string _address;
@@ -23,7 +26,7 @@ public sealed class ProjectFolder : IDisposable
     {
         MakePrivate(path);
         _address = Path.Combine(path, "address");
-        _lock = OpenPrivate(Path.Combine(path, "lock"), FileMode.OpenOrCreate);
+        _lock = Lock(Path.Combine(path, "lock"));
         try
         {
             _file = Path.Combine(path, "project.db");
@@ -37,6 +40,22 @@ public sealed class ProjectFolder : IDisposable
     }
 
     public Database Database { get; }
+
+    /// <summary>Takes the lock; where a server is just closing, which takes its address away first, waits for it.</summary>
+    private FileStream Lock(string file)
+    {
+        for (var since = Environment.TickCount64; ;)
+        {
+            try
+            {
+                return OpenPrivate(file, FileMode.OpenOrCreate);
+            }
+            catch (IOException) when (!File.Exists(_address) && Environment.TickCount64 - since < ClosingMilliseconds)
+            {
+                Thread.Sleep(50);
+            }
+        }
+    }
 
     /// <returns>What is wrong with a file that was too large to be checked before it was opened; null where nothing is. Takes some ten seconds a gigabyte.</returns>
     public string? FaultOfLargeFile() => new FileInfo(_file).Length > CheckedAtStart ? DatabaseCheck.Fault(_file) : null;
@@ -93,8 +112,8 @@ public sealed class ProjectFolder : IDisposable
 
     public void Dispose()
     {
-        Database.Dispose();
         File.Delete(_address);
+        Database.Dispose();
         _lock.Dispose();
     }
 

@@ -97,7 +97,7 @@ public sealed class ProjectSnapshot
     /// <summary>The lists as a grouping compares them; kept for the last settings, so that the same lists tell that nothing changed.</summary>
     public ResultLists Compared(ClusterSettings settings)
     {
-        var key = $"{settings.Depth} {string.Join('\n', settings.LeftOutHosts)}";
+        var key = $"{settings.Depth} {settings.PerHost} {string.Join('\n', settings.LeftOutHosts)}";
         if (_compared is not { } kept || kept.Item1 != key)
             _compared = kept = Tuple.Create(key, settings.Compared(Lists, UrlIdentities));
         return kept.Item2;
@@ -171,7 +171,7 @@ public sealed class ProjectSnapshot
                 .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.GetValueOrDefault(c.PageIdentity, -1) >= 0)
                 .GroupBy(c => IndexOfKeyword[c.KeywordId])
                 .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity[c.PageIdentity])).ToImmutableArray()),
-            Language = _language,
+            Questions = new Questions(ProjectStore.Questions(session), _language),
         };
     }
 

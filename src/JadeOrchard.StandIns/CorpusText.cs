@@ -50,11 +50,12 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
         var about = subject?.Cluster.About ?? "paddling";
         // A page names most of what people call its subject, and not all of it; nobody writes "pdf".
         var named = phrases.Skip(1).Where(_ => random.NextDouble() < 0.72).Where(p => !p.EndsWith(" pdf", StringComparison.Ordinal)).ToList();
+        var questions = Questions.Of("en");
         var sections = new List<(string, string)>();
         for (var at = 0; at < named.Count; at += 3)
         {
             var part = named.Skip(at).Take(3).ToList();
-            var question = part.FirstOrDefault(p => Questions.IsQuestion(KeywordWords.Padded(p), "en"));
+            var question = part.FirstOrDefault(p => questions.IsQuestion(KeywordWords.Padded(p)));
             sections.Add((question is not null ? Phrases.Sentence(question) + "?" : at == 0 ? $"{Phrases.Sentence(about)}: the short answer" : Headings[random.Next(Headings.Length)], Paragraph(part, random)));
         }
 

@@ -5,13 +5,17 @@ namespace JadeOrchard.StandIns;
 /// <summary>Writes a generated world as the files that a planner would bring, and the truth beside them.</summary>
 public static class DemoFiles
 {
+    /// <summary>Between the two captures.</summary>
+    private const int DaysBetween = 30;
+
     public static void Write(Scenario scenario, GeneratedWorld world, string folder)
     {
         Directory.CreateDirectory(folder);
         Write(folder, "keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc"],
             world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc }));
         Write(folder, "results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"],
-            world.Results.Select(r => new object?[] { r.Keyword, r.Position, r.Url, r.Title, r.Snippet, scenario.CapturedOn.ToString("yyyy-MM-dd", null) }));
+            world.Earlier.Select(r => (Result: r, Day: scenario.CapturedOn.AddDays(-DaysBetween))).Concat(world.Results.Select(r => (Result: r, Day: scenario.CapturedOn)))
+                .Select(r => new object?[] { r.Result.Keyword, r.Result.Position, r.Result.Url, r.Result.Title, r.Result.Snippet, r.Day.ToString("yyyy-MM-dd", null) }));
         Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2"],
             world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2 }));
         Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));

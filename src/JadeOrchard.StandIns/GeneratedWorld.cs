@@ -4,6 +4,8 @@ using JadeOrchard.Core.Site;
 namespace JadeOrchard.StandIns;
 
 /// <summary>What the generator makes of a scenario.</summary>
+/// <param name="Results">The newest capture of each keyword.</param>
+/// <param name="Earlier">A capture a month before that, of some keywords.</param>
 /// <param name="Corpus">Every page of every site.</param>
 /// <param name="Subjects">What pages are about: the clusters, in order.</param>
 /// <param name="Standings">Where the site's own pages stand, as search performance sees it.</param>
@@ -12,6 +14,7 @@ namespace JadeOrchard.StandIns;
 public sealed record GeneratedWorld(
     IReadOnlyList<Keyword> Keywords,
     IReadOnlyList<GeneratedResult> Results,
+    IReadOnlyList<GeneratedResult> Earlier,
     IReadOnlyList<SitePage> Pages,
     IReadOnlyList<PlantedFact> Truth,
     IReadOnlyList<WorldPage> Corpus,

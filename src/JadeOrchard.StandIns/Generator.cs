@@ -12,23 +12,58 @@ public sealed class Generator
     private const int PoolSize = 20;
     private const double NotCapturedShare = 0.02;
     private const int MostDraws = 500;
+
+    /// <summary>The share of the results that changed since the tidy lists, which real results do within a month or so.</summary>
+    public const double UsualNoise = 0.1;
+
+    /// <summary>Keywords that were captured a month earlier as well, those of most volume.</summary>
+    private const int CapturedTwice = 310;
+
+    private const double UnknownVolumeShare = 0.06;
+
+    /// <summary>Shared results beyond the minimum, so that what is planted is there still when some have changed.</summary>
+    private const int Reserve = 2;
+
+    /// <summary>Where no page holds what belongs to one subject together, a keyword that left it would be uncovered by itself.</summary>
+    private const int ReserveOfUncovered = 3;
+
+    /// <summary>Results that lists of different subjects share at most, unless they are planted to be near.</summary>
+    private const int Apart = 2;
+
+    private const int DeepPosition = 34;
+
+    private const int BigSites = 3;
+
+    /// <summary>The best pages of a subject that may stand in the lists of the next one.</summary>
+    private const int ShadingPages = 3;
+
+    private const double ShadingShare = 0.35;
     private static readonly int MinOverlap = new ClusterSettings().MinOverlap;
     private readonly Scenario _scenario;
     private readonly int _seed;
+    private readonly double _noise;
     private readonly List<ClusterPlan> _plans;
     private readonly Dictionary<string, Keyword> _keywords = new(StringComparer.Ordinal);
     private readonly List<GeneratedResult> _results = [];
+    private readonly List<GeneratedResult> _earlier = [];
+
+    /// <summary>The clusters in whose head's list a URL stands.</summary>
+    private readonly Dictionary<string, List<ClusterPlan>> _heads = new(StringComparer.Ordinal);
     private readonly List<OwnStanding> _standings = [];
 
-    private Generator(Scenario scenario, int seed)
+    private Generator(Scenario scenario, int seed, double noise)
     {
+        _noise = noise;
         _scenario = scenario;
         _seed = seed;
         _plans = [.. scenario.Topics.SelectMany((topic, t) => topic.Clusters.Select((c, i) => new ClusterPlan(c, t, RandomFor(t, i))))];
     }
 
-    public static GeneratedWorld Make(Scenario scenario, int? seed = null) =>
-        new Generator(scenario, seed ?? scenario.Seed).Make();
+    /// <param name="scenario">The scenario.</param>
+    /// <param name="seed">Null for the scenario's own.</param>
+    /// <param name="noise">The share of results that are others than in the lists that were planted, 0 to 1.</param>
+    public static GeneratedWorld Make(Scenario scenario, int? seed = null, double noise = UsualNoise) =>
+        new Generator(scenario, seed ?? scenario.Seed, noise).Make();
 
     /// <summary>What is decided about a cluster before its lists are drawn.</summary>
     private sealed class ClusterPlan(ScenarioCluster cluster, int topic, Random random)
@@ -50,6 +85,9 @@ public sealed class Generator
         /// <summary>The first URLs of the head's result list, once it is drawn.</summary>
         public HashSet<string> HeadList { get; set; } = [];
 
+        /// <summary>For each phrase that was captured its list, as it was planted.</summary>
+        public Dictionary<int, List<Hit>> Lists { get; } = [];
+
         public string Head => Phrases[0];
     }
 
@@ -62,11 +100,14 @@ public sealed class Generator
             plan.OwnPosition = 2 + plan.Random.Next(5);
         }
 
-        // Who stands near another needs the other's lists.
+        // The heads first, which all others are measured by; who stands near another needs the other's list.
         foreach (var plan in _plans.OrderBy(p => p.Cluster.Near is not null))
-            AddLists(plan);
+            DrawLists(plan, 0, 1);
+        foreach (var plan in _plans)
+            DrawLists(plan, 1, plan.Phrases.Count);
+        AddResults();
         var pages = Pages();
-        return new GeneratedWorld([.. _keywords.Values], _results, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))],
+        return new GeneratedWorld([.. _keywords.Values], _results, _earlier, pages, [.. Truth()], [.. Corpus(pages)], [.. _plans.Select(p => new WorldSubject(p.Topic, p.Cluster, p.Phrases))],
             _standings, Unlinked(), _plans.Where(p => Assigned(p) is not null).ToDictionary(p => p.Head, p => Own(Assigned(p)!)));
     }
 
@@ -109,11 +150,13 @@ public sealed class Generator
         for (var i = 0; i < plan.Phrases.Count; i++)
         {
             var volume = TwoDigits(cluster.Volume * shares[i] / shares.Sum());
+            // Some volumes nobody knows; never the head's, which is the most searched for.
+            var isUnknown = i > 0 && cluster.Volume >= 300 && random.NextDouble() < UnknownVolumeShare;
             var crowding = Math.Exp((random.NextDouble() * 4) - 2);
             _keywords[plan.Phrases[i]] = new Keyword(
                 plan.Phrases[i],
                 plan.Phrases[i],
-                volume,
+                isUnknown ? null : volume,
                 Math.Clamp(Math.Round(4 + (7 * Math.Log10(1 + cluster.Volume)) + (random.NextDouble() * 16) - (i == 0 ? 0 : 5)), 1, 80),
                 random.NextDouble() < 0.1 ? null : (long)(volume * crowding),
                 Enum.Parse<Intent>(kind.Intent, ignoreCase: true),
@@ -134,6 +177,9 @@ public sealed class Generator
     {
         var (cluster, random) = (plan.Cluster, plan.Random);
         var kind = _scenario.Kinds[cluster.Kind];
+        // Big sites have a page about nearly everything.
+        foreach (var big in _scenario.Everywhere.Select(u => u.Split('/')[0]).Distinct().Take(BigSites))
+            plan.Pool.Add(($"https://{big}/{Phrases.Slug(plan.Head)}", $"{Phrases.Sentence(plan.Head)} - {Phrases.RivalName(big.Split('.')[0])}", 0.55 + (0.5 * random.NextDouble())));
         foreach (var rival in _scenario.Rivals.OrderBy(_ => random.NextDouble()).Take(PoolSize))
         {
             plan.Pool.Add((
@@ -143,45 +189,109 @@ public sealed class Generator
         }
     }
 
-    private void AddLists(ClusterPlan plan)
+    private void DrawLists(ClusterPlan plan, int from, int to)
     {
         var cluster = plan.Cluster;
         var near = cluster.Near is { } n ? Named(n.About, plan) : null;
-        var swaps = cluster.Second?.Plants == "page-swap";
         var supporter = _plans.FirstOrDefault(p => p.Cluster.Supports == cluster.About && cluster.Page is not null && p.Cluster != cluster && Named(cluster.About, p) == plan);
-        for (var i = 0; i < plan.Phrases.Count; i++)
+        for (var i = from; i < to; i++)
         {
-            var random = plan.Random;
-            if (i > 0 && random.NextDouble() < NotCapturedShare)
+            if (i > 0 && plan.Random.NextDouble() < NotCapturedShare)
                 continue;
             var (list, further) = Drawn(plan, near, supporter, i);
-            for (var draws = 1; !HoldsTogether(plan, near, i, list) && draws < MostDraws; draws++)
+            for (var draws = 1; !HoldsTogether(plan, i, list) && draws < MostDraws; draws++)
                 (list, further) = Drawn(plan, near, supporter, i);
+            plan.Lists[i] = list;
             if (i == 0)
-                plan.HeadList = UrlsOf(list);
-            if (further > 0)
-                _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(cluster.Page!), further, null));
-            for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
             {
-                var (url, title) = list[position - 1];
-                Add(plan, i, position, new Hit(url, title));
-                if (url.StartsWith(Own("/"), StringComparison.Ordinal))
-                {
-                    var isTurn = swaps && url == Own(cluster.Page!);
-                    _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], url, position, isTurn ? 0 : null));
-                    // The page that takes turns with it stands nowhere on the day of the capture.
-                    if (isTurn)
-                        _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(cluster.Second!.Page), position + 1, 1));
-                }
+                plan.HeadList = UrlsOf(list);
+                foreach (var url in plan.HeadList)
+                    (System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(_heads, url, out _) ??= []).Add(plan);
             }
 
-            if (i == 0 && cluster.Deep is { } deep)
+            if (further > 0)
+                _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(cluster.Page!), further, null));
+            AddStandings(plan, i, list);
+        }
+    }
+
+    private void AddStandings(ClusterPlan plan, int phrase, List<Hit> list)
+    {
+        var (cluster, keyword) = (plan.Cluster, _keywords[plan.Phrases[phrase]]);
+        for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
+        {
+            var url = list[position - 1].Url;
+            if (!url.StartsWith(Own("/"), StringComparison.Ordinal))
+                continue;
+            var isTurn = cluster.Second?.Plants == "page-swap" && url == Own(cluster.Page!);
+            _standings.Add(new OwnStanding(keyword, url, position, isTurn ? 0 : null));
+            // The page that takes turns with it stands nowhere on the day of the capture.
+            if (isTurn)
+                _standings.Add(new OwnStanding(keyword, Own(cluster.Second!.Page), position + 1, 1));
+        }
+
+        if (phrase == 0 && cluster.Deep is { } deep)
+            _standings.Add(new OwnStanding(keyword, Own(deep), DeepPosition, null));
+    }
+
+    /// <summary>The lists as they were captured: some of what was planted is another result by now. What was planted about the head is there still.</summary>
+    private void AddResults()
+    {
+        var twice = _keywords.Values.OrderByDescending(k => k.Volume ?? 0).ThenBy(k => k.Phrase, StringComparer.Ordinal).Take(CapturedTwice).Select(k => k.Phrase).ToHashSet(StringComparer.Ordinal);
+        foreach (var plan in _plans)
+        {
+            var random = new Random(unchecked((_seed * 31) ^ CorpusText.Hash(plan.Head)));
+            foreach (var (i, list) in plan.Lists.OrderBy(l => l.Key))
             {
-                Add(plan, i, 34, new Hit(Own(deep), _scenario.OtherPages[deep]));
-                _standings.Add(new OwnStanding(_keywords[plan.Phrases[i]], Own(deep), 34, null));
+                if (twice.Contains(plan.Phrases[i]))
+                    Add(_earlier, plan, i, list, random);
+                Add(_results, plan, i, Changed(plan, i, list, random), random);
+                if (i == 0 && plan.Cluster.Deep is { } deep)
+                    _results.Add(ResultOf(plan, i, DeepPosition, new Hit(Own(deep), _scenario.OtherPages[deep])));
             }
         }
     }
+
+    private static void Add(List<GeneratedResult> to, ClusterPlan plan, int phrase, List<Hit> list, Random random)
+    {
+        for (var position = 1; position <= Math.Min(ListLength, list.Count); position++)
+            to.Add(ResultOf(plan, phrase, position, list[position - 1] with { Url = Tracked(list[position - 1].Url, plan, random) }));
+    }
+
+    /// <summary>The same list some weeks later.</summary>
+    private List<Hit> Changed(ClusterPlan plan, int phrase, List<Hit> list, Random random)
+    {
+        var changed = list.Take(ListLength).ToList();
+        // What most people search for changes least.
+        var noise = phrase == 0 ? _noise / 3 : _noise;
+        for (var i = 0; i < changed.Count; i++)
+        {
+            if (random.NextDouble() >= noise || (phrase == 0 && changed[i].Url.StartsWith(Own("/"), StringComparison.Ordinal)))
+                continue;
+            // Another page about it, or one that is about something else of the topic.
+            var from = plan.Cluster.MappedTo is null && random.NextDouble() < 0.4 ? Pick([.. _plans.Where(p => p.Topic == plan.Topic)], random) : plan;
+            var (url, title, _) = Pick(from.Pool, random);
+            if (changed.TrueForAll(c => c.Url != url))
+                changed[i] = new Hit(url, title);
+        }
+
+        for (var i = 1; i < changed.Count; i++)
+        {
+            if (random.NextDouble() < 2 * noise)
+                (changed[i - 1], changed[i]) = (changed[i], changed[i - 1]);
+        }
+
+        return changed;
+    }
+
+    /// <summary>Shops hang a number on their addresses that tells where a visitor came from, another one each time.</summary>
+    private static string Tracked(string url, ClusterPlan plan, Random random) => random.NextDouble() switch
+    {
+        < 0.1 when plan.Cluster.Kind is "buy" or "boat" or "best" => $"{url}?srsltid=Afm{random.NextInt64(1L << 40, 1L << 44):x}",
+        < 0.11 => $"{url}?utm_source=search&utm_medium=organic",
+        < 0.12 => $"{url}?gad_source=1&gclid=Cj{random.NextInt64(1L << 40, 1L << 44):x}",
+        _ => url,
+    };
 
     /// <summary>One result list, and where the cluster's own page stands further down than the list goes; 0 for nowhere.</summary>
     private (List<Hit> List, int Further) Drawn(ClusterPlan plan, ClusterPlan? near, ClusterPlan? supporter, int phrase)
@@ -207,15 +317,17 @@ public sealed class Generator
     }
 
     /// <summary>
-    /// True where a list makes what is planted: it shares enough with the list of its cluster's head, more than with the head of the cluster that is
-    /// near, and the two heads share too little to be one cluster.
+    /// True where a list makes what is planted: it shares enough with the list of its cluster's head, more than with the head of any other cluster, and
+    /// no two heads share enough to be one cluster.
     /// </summary>
-    private static bool HoldsTogether(ClusterPlan plan, ClusterPlan? near, int phrase, List<Hit> list)
+    private bool HoldsTogether(ClusterPlan plan, int phrase, List<Hit> list)
     {
         var urls = UrlsOf(list);
         var withHead = urls.Count(plan.HeadList.Contains);
-        var withNear = near is null ? 0 : urls.Count(near.HeadList.Contains);
-        return phrase == 0 ? withNear < MinOverlap : withHead >= MinOverlap && withHead > withNear;
+        var withOther = urls.SelectMany(u => _heads.GetValueOrDefault(u, [])).Where(p => p != plan).GroupBy(p => p).Select(g => g.Count()).DefaultIfEmpty(0).Max();
+        var mostOfOther = plan.Cluster.Near is not null ? MinOverlap - 1 : Apart;
+        return phrase == 0 ? withOther <= mostOfOther
+            : withHead >= MinOverlap + (plan.Cluster.Page is null ? ReserveOfUncovered : Reserve) && (plan.Cluster.Near is not null ? withHead > withOther : withOther <= mostOfOther);
     }
 
     private static HashSet<string> UrlsOf(List<Hit> list) => [.. list.Take(ListLength).Select(r => r.Url)];
@@ -233,9 +345,9 @@ public sealed class Generator
         return missing;
     }
 
-    private void Add(ClusterPlan plan, int phrase, int position, Hit result) =>
-        _results.Add(new GeneratedResult(plan.Phrases[phrase], position, result.Url, result.Title,
-            $"{Phrases.Sentence(plan.Cluster.About)}{(plan.Cluster.Versus is { } v ? " and " + v : "")}: what we found, with prices, pictures and advice from people who paddle."));
+    private static GeneratedResult ResultOf(ClusterPlan plan, int phrase, int position, Hit result) =>
+        new(plan.Phrases[phrase], position, result.Url, result.Title,
+            $"{Phrases.Sentence(plan.Cluster.About)}{(plan.Cluster.Versus is { } v ? " and " + v : "")}: what we found, with prices, pictures and advice from people who paddle.");
 
     private List<Hit> RivalsFor(ClusterPlan plan, ClusterPlan? near, bool isHead)
     {
@@ -244,15 +356,23 @@ public sealed class Generator
         if (near is not null)
         {
             // The head shares too little to be gathered; the other keywords share enough that both clusters chase the same.
-            var best = near.Pool.OrderByDescending(p => p.Score).Take(6).ToArray();
+            var best = near.Lists[0].Where(h => !h.Url.StartsWith(Own("/"), StringComparison.Ordinal));
             var shared = plan.Cluster.Near!.Share == "target" ? (isHead ? 3 : 5) : 2;
-            drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 1.5 + (0.4 * random.NextDouble()))));
+            drawn.AddRange(best.Take(shared).Select(p => (p.Url, p.Title, 2.3 + (0.4 * random.NextDouble()))));
         }
 
         // What has the page of something else shares nothing with that, not even what ranks for everything.
         if (plan.Cluster.MappedTo is null)
-            drawn.AddRange(General(plan));
-        return [.. drawn.OrderByDescending(p => p.Score).Select(p => new Hit(p.Url, p.Title)).Distinct().Take(ListLength)];
+            drawn.AddRange(General(plan).Concat(Shading(plan)));
+        // Overlaps are gradual: some lists have nearly all of the head's results, others just enough.
+        if (plan.Lists.TryGetValue(0, out var head))
+        {
+            var shared = near is not null ? MinOverlap + 2 : plan.Cluster.Page is null ? ListLength - random.Next(3) : MinOverlap + 1 + random.Next(5);
+            drawn.AddRange(head.Take(ListLength).Where(h => !h.Url.StartsWith(Own("/"), StringComparison.Ordinal)).OrderBy(_ => random.Next()).Take(shared)
+                .Select(h => (h.Url, h.Title, 1.7 + (0.5 * random.NextDouble()))));
+        }
+
+        return [.. drawn.OrderByDescending(p => p.Score).Select(p => new Hit(p.Url, p.Title)).DistinctBy(h => h.Url).Take(ListLength)];
     }
 
     /// <summary>Pages that stand in many lists: those that rank for everything, and the overview of the topic.</summary>
@@ -268,6 +388,24 @@ public sealed class Generator
         var hub = _scenario.Rivals[(plan.Topic * 7) % _scenario.Rivals.Count];
         if (random.NextDouble() < 0.3)
             yield return ($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble()));
+    }
+
+    /// <summary>Subjects shade into each other: pages about what is next to one in its topic stand in its lists too, a few of them.</summary>
+    private IEnumerable<(string Url, string Title, double Score)> Shading(ClusterPlan plan)
+    {
+        var random = plan.Random;
+        var topic = _plans.Where(p => p.Topic == plan.Topic && p.Cluster is { Brand: false, MappedTo: null }).ToList();
+        var at = topic.IndexOf(plan);
+        if (at < 0 || topic.Count < 2)
+            yield break;
+        foreach (var next in new[] { topic[(at + 1) % topic.Count], topic[(at + topic.Count - 1) % topic.Count] }.Distinct())
+        {
+            foreach (var (url, title, _) in next.Pool.OrderByDescending(p => p.Score).Take(ShadingPages))
+            {
+                if (random.NextDouble() < ShadingShare)
+                    yield return (url, title, 0.6 + (0.9 * random.NextDouble()));
+            }
+        }
     }
 
     private List<Hit> BrandList(ClusterPlan plan)
@@ -352,12 +490,13 @@ public sealed class Generator
 
     private IEnumerable<PlantedFact> Truth()
     {
+        var questions = Questions.Of(_scenario.Site.Language);
         foreach (var plan in _plans)
         {
             var (cluster, head) = (plan.Cluster, plan.Head);
             if (SaysNothingOf(plan) is not null)
                 yield return new("missing-on-page", head, Own(cluster.Page!), "", false, "its text never says pdf");
-            if (cluster is { Page: null, MappedTo: null } && plan.Phrases.Any(p => Questions.IsQuestion(KeywordWords.Padded(p), _scenario.Site.Language)))
+            if (cluster is { Page: null, MappedTo: null } && plan.Phrases.Any(p => questions.IsQuestion(KeywordWords.Padded(p))))
                 yield return new("open-question", head, "", "", false, "people ask, and no page is about it");
             var page = cluster.Page is { } path ? Own(path) : "";
             if (cluster.Brand)
@@ -423,5 +562,5 @@ public sealed class Generator
     private static T Pick<T>(IReadOnlyList<T> from, Random random) => from[random.Next(from.Count)];
 
     /// <summary>A page in a result list that is being drawn.</summary>
-    private readonly record struct Hit(string Url, string Title);
+    internal readonly record struct Hit(string Url, string Title);
 }

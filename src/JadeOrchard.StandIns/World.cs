@@ -18,10 +18,10 @@ public sealed class World : IDisposable
     private readonly string[] _phrases;
     private readonly Lazy<ILookup<string, WorldRanking>> _rankings;
 
-    public World(Scenario scenario, int? seed = null)
+    public World(Scenario scenario, int? seed = null, double noise = Generator.UsualNoise)
     {
         Scenario = scenario;
-        Generated = Generator.Make(scenario, seed);
+        Generated = Generator.Make(scenario, seed, noise);
         Texts = new CorpusText(scenario, Generated);
         Index = new SearchIndex(Generated, Texts);
         var keywords = Generated.Keywords.ToDictionary(k => k.Phrase, StringComparer.Ordinal);
@@ -141,7 +141,9 @@ public sealed class World : IDisposable
 
     private static List<Keyword> Ordered(IEnumerable<Keyword> keywords) => [.. keywords.OrderByDescending(k => k.Volume ?? 0).ThenBy(k => k.Phrase, StringComparer.Ordinal)];
 
-    private static bool IsQuestion(string phrase) => Questions.IsQuestion(KeywordWords.Padded(phrase), "en");
+    private static readonly Questions English = Questions.Of("en");
+
+    private static bool IsQuestion(string phrase) => English.IsQuestion(KeywordWords.Padded(phrase));
 
     private static bool SharesWord(string a, string b) => KeywordWords.Split(a).Intersect(KeywordWords.Split(b)).Any(w => w.Length > 4);
 }

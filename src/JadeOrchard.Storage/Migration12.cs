@@ -48,6 +48,9 @@ internal static class Migration12
         alter table grouping add column short_lists integer;
         alter table grouping add column hysteresis integer;
 
+        -- Brand terms that are also the site's subject, so that searches with them are not for the site.
+        create table subject_brand (term text primary key, share real not null) strict, without rowid;
+
         drop table finding;
         create table finding (
           finding_id integer primary key,
@@ -102,6 +105,9 @@ internal static class Migration12
         ) strict, without rowid;
         create index finding_page_by_finding on finding_page (finding_id, place);
 
+        -- Rules of intent that nobody changed are those of the language from now on.
+        update project set settings = json_remove(settings, '$.intentRules') where json_extract(settings, '$.intentRules') =
+          '[{"name":"finding a place","intent":"navigational","words":["opening times","opening hours","contact","login","directions to","address","phone number"]},{"name":"comparing","intent":"commercial","words":["best","top","vs","versus","review","reviews","compared","comparison","compare","tested","alternative","alternatives","pros and cons","difference between","better than","cheapest","worth it","buying guide","which"]},{"name":"buying","intent":"transactional","words":["buy","price","prices","cost","cheap","for sale","sale","deal","deals","discount","offer","offers","coupon","clearance","shop","store","online","order","delivery","second hand","used","hire","rent","rental","book","near me","in stock"]},{"name":"learning","intent":"informational","words":["how","what","why","when","where","who","can","does","is","are","should","guide","tutorial","tips","learn","ideas","examples","meaning","definition","explained","for beginners","checklist","step by step","video","pdf","size guide","sizing","history"]}]';
         update data_state set derived_version = 0;
         """;
 }

@@ -21,8 +21,14 @@ public sealed record ProjectSettings
     /// <summary>Brands and sellers of others, which can be left out of the keywords.</summary>
     public IReadOnlyList<string> OtherBrands { get; init; } = [];
 
-    /// <summary>Rules that tell the intent of a phrase where no source says one.</summary>
-    public IReadOnlyList<IntentRule> IntentRules { get; init; } = Core.Keywords.IntentRules.Default;
+    /// <summary>Brand terms that are brands although they are also what the site is about.</summary>
+    public IReadOnlyList<string> ConfirmedBrands { get; init; } = [];
+
+    /// <summary>Rules that tell the intent of a phrase where no source says one; null for those of the language.</summary>
+    public IReadOnlyList<IntentRule>? IntentRules { get; init; }
+
+    /// <summary>Words by which a phrase asks; null for those of the language.</summary>
+    public QuestionWords? Questions { get; init; }
 
     public ScanSettings Scan { get; init; } = new();
 
@@ -151,14 +157,41 @@ public static class ProjectStore
     public static KeywordReader Reader(Session session)
     {
         var (project, settings) = (Get(session), Settings(session));
-        return new KeywordReader(project.Language, settings.IntentRules, [new OwnSite(project.Host).BrandName, .. project.BrandTerms], settings.OtherBrands);
+        return new KeywordReader(project.Language, settings.IntentRules, settings.Questions, BrandNames(session), settings.OtherBrands);
     }
 
+    /// <summary>Words by which a phrase asks, the project's own or those of its language.</summary>
+    public static QuestionWords Questions(Session session) => Settings(session).Questions ?? LanguageWords.Of(Get(session).Language).Questions;
+
     /// <summary>Searches for the site itself: by its own name and the brand terms of the project.</summary>
-    public static BrandTerms Brands(Session session)
+    public static BrandTerms Brands(Session session) => new(BrandNames(session));
+
+    /// <returns>The site's own name and the brand terms, whatever else they mean.</returns>
+    public static IReadOnlyList<string> AllBrandNames(Session session) => Get(session) is var project && new OwnSite(project.Host).BrandName is { Length: > 0 } name
+        ? [name, .. project.BrandTerms]
+        : project.BrandTerms;
+
+    /// <returns>Those of them that are no subject of the site, or that the planner confirmed.</returns>
+    public static IReadOnlyList<string> BrandNames(Session session)
     {
-        var project = Get(session);
-        return new BrandTerms([new OwnSite(project.Host).BrandName, .. project.BrandTerms]);
+        var confirmed = Settings(session).ConfirmedBrands;
+        var subjects = SubjectBrands(session).Select(s => s.Term).Except(confirmed, StringComparer.OrdinalIgnoreCase).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        return [.. AllBrandNames(session).Where(b => !subjects.Contains(b))];
+    }
+
+    /// <returns>Brand terms that are also what the site is about.</returns>
+    public static IReadOnlyList<SubjectBrand> SubjectBrands(Session session) =>
+        session.List("select term, share from subject_brand order by share desc, term", r => new SubjectBrand(r.GetString(0), r.GetDouble(1)));
+
+    /// <returns>Whether they are others than before.</returns>
+    public static bool SaveSubjectBrands(WriteSession session, IReadOnlyList<SubjectBrand> brands)
+    {
+        if (SubjectBrands(session).ToHashSet().SetEquals(brands))
+            return false;
+        session.Execute("delete from subject_brand");
+        foreach (var (term, share) in brands)
+            session.Execute("insert into subject_brand (term, share) values (@term, @share)", ("term", term), ("share", share));
+        return true;
     }
 
     /// <returns>What tells this project from all others.</returns>

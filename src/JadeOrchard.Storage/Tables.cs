@@ -87,6 +87,7 @@ internal static class Tables
         Derived("finding", "Findings"),
         Derived("finding_cluster", "Findings"),
         Derived("finding_page", "Findings"),
+        Derived("subject_brand", "SubjectTerms"),
         Derived("performance_pair", "PerformanceSums"),
         Derived("performance_week", "PerformanceSums"),
         Derived("performance_state", "PerformanceSums"),

@@ -60,8 +60,11 @@ public enum Data
     /// <summary>When findings were first seen and went away, as an undo brought it back, by row.</summary>
     FindingsSeen = 1 << 17,
 
+    /// <summary>Derived: which brand terms are also what the site is about. No ids.</summary>
+    Brands = 1 << 18,
+
     /// <summary>All that the image of keywords, results, pages and performance in memory is made of.</summary>
-    Image = Project | Keywords | Results | Pages | Performance,
+    Image = Project | Brands | Keywords | Results | Pages | Performance,
 }
 
 /// <summary>What a change touched, by kind and, where it is told, by id.</summary>

@@ -33,7 +33,7 @@ public sealed class JadeTests : IDisposable
         Assert.Equal(expected.Select(p => $"{p.A}|{p.B}|{p.Count}"), found.Skip(1).Select(r => string.Join('|', r)));
 
         var clusters = _jade.Read("clusters.csv");
-        Assert.Equal(["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to"], clusters[0]);
+        Assert.Equal(["cluster", "primary", "keyword", "volume", "overlap_with_primary", "fit", "weak", "bridge_to", "margin", "unsettled"], clusters[0]);
         Assert.Equal(lists.Keys.Order(StringComparer.Ordinal), clusters.Skip(1).Select(r => r[2]).Order(StringComparer.Ordinal));
         Assert.Equal(PrimaryOfEach(keywords, lists, 3), clusters.Skip(1).ToDictionary(r => r[2], r => r[1]).OrderBy(p => p.Key, StringComparer.Ordinal));
         foreach (var row in clusters.Skip(1))
@@ -310,6 +310,33 @@ public sealed class JadeTests : IDisposable
         Assert.All(topics.Skip(1).GroupBy(t => t[0]), g => Assert.Single(g.Select(t => int.Parse(t[2].AsSpan(1), System.Globalization.CultureInfo.InvariantCulture) / 4).Distinct()));
         Assert.Equal(3, topics.Count(t => t[4] == "yes"));
         Assert.Equal(2, _jade.Run("topics", "--clusters", "c.csv", "--results", "r.csv", "--resolution", "0", "--out", "t.csv").Status);
+    }
+
+    [Fact]
+    public void APageWithOnlyAnonymousTrafficIsNotIdle()
+    {
+        _jade.Write("k.csv", "keyword,volume\nkayak,10\n");
+        _jade.Write("r.csv", "keyword,position,url\nkayak,1,https://other.example/\n");
+        _jade.Write("p.csv", "url,title\nhttps://f.example/seen,Canoe trips\nhttps://f.example/idle,Tents\n");
+        _jade.Write("s.csv", "query,page,date,clicks,impressions,position\n,https://f.example/seen,2026-10-01,4,90,7\nbus,https://f.example/bus,2026-10-01,1,9,7\n");
+        Assert.Equal(0, _jade.Run("findings", "--keywords", "k.csv", "--results", "r.csv", "--pages", "p.csv", "--performance", "s.csv", "--site", "f.example", "--out", "f.csv").Status);
+        var idle = Assert.Single(_jade.Read("f.csv"), f => f[0] == "idle-pages");
+        Assert.Equal("https://f.example/idle", idle[4]);
+        Assert.Empty(idle[5]);
+    }
+
+    [Fact]
+    public void ABrandThatIsTheSubjectSilencesNothing()
+    {
+        _jade.Write("k.csv", "keyword,volume\nkayak carts,900\nkayak dollies,400\n");
+        string[] urls = ["https://kayak.example/carts", "https://kayak.example/dollies", "https://a.example/1", "https://a.example/2", "https://a.example/3"];
+        _jade.WriteCsv("r.csv", ["keyword", "position", "url"], new[] { "kayak carts", "kayak dollies" }.SelectMany(k => urls.Select((u, i) => new object?[] { k, i + 1, u })));
+        _jade.Write("p.csv", "url,title\nhttps://kayak.example/carts,Kayak carts\nhttps://kayak.example/dollies,Kayak dollies\nhttps://kayak.example/paddles,Kayak paddles\n");
+        string[] Run(params string[] more) => [_jade.Run(["findings", "--keywords", "k.csv", "--results", "r.csv", "--pages", "p.csv", "--site", "kayak.example", "--out", "f.csv", .. more]).Output, .. _jade.Read("f.csv").Select(f => f[0])];
+        var says = Run();
+        Assert.Contains("conflict", says);
+        Assert.Contains("'kayak' stands in the titles of 100 % of the pages", says[0], StringComparison.Ordinal);
+        Assert.DoesNotContain("conflict", Run("--confirmed-brand", "kayak"));
     }
 
     [Fact]

@@ -116,6 +116,8 @@ public class TableTests
             dry suits,https://f.example/a,2026-10-01,3,40,0.2
             dry suits,https://f.example/a,2026-10-01,0,0,0
             dry suits,https://f.example/a,2026-10-01,3,-1,4
+            ,https://f.example/a,2026-10-01,3,40,4
+            ???,https://f.example/a,2026-10-01,3,40,4
             """);
         var rows = new PerformanceTable(new OwnSite("f.example")).Read(file, ColumnMapping.ByName(TableColumns.KindOf(file.Header)!.Value, file.Header)).ToList();
         Assert.Equal(new PerformanceOnDay("Dry Suits?", "dry suits", "https://www.f.example/dry-suits/", "https://f.example/dry-suits", new DateOnly(2026, 10, 1), 3, 40, 4.25), rows[0].Value);
@@ -124,6 +126,9 @@ public class TableTests
             rows[1..6].Select(r => $"{r.Rejected!.Column}: {r.Rejected.Reason}"));
         Assert.Equal(0, rows[6].Value!.Impressions);
         Assert.Equal("impressions", rows[7].Rejected!.Column);
+        // A source that names no query, to keep the searcher anonymous, tells something of the page all the same.
+        Assert.Equal(("", "", 3L), (rows[8].Value!.Query, rows[8].Value!.NormalForm, rows[8].Value!.Clicks));
+        Assert.Equal("query", rows[9].Rejected!.Column);
     }
 
     // Common practice against formulas in CSV (OWASP, "CSV Injection"): = + - @ tab and carriage return.

@@ -26,23 +26,32 @@ public class TruthTests(ITestOutputHelper output)
 
     private const double LeastRecalled = 0.8;
 
+    /// <summary>Real lists change by about a tenth from month to month; what noisier ones do is printed, and nothing is promised of it.</summary>
     [Theory]
-    [InlineData(null, 0.95)]
-    [InlineData(1, 0.9)]
-    [InlineData(2, 0.9)]
-    [InlineData(3, 0.9)]
-    [InlineData(21, 0.9)]
-    [InlineData(777_777, 0.9)]
-    public async Task FindingsAreThoseThatWerePlanted(int? seed, double least)
+    [InlineData(null, 0, 0.95)]
+    [InlineData(null, 0.1, 0.95)]
+    [InlineData(null, 0.2, null)]
+    [InlineData(null, 0.3, null)]
+    [InlineData(1, 0.1, 0.9)]
+    [InlineData(2, 0.1, 0.9)]
+    [InlineData(3, 0.1, 0.9)]
+    [InlineData(21, 0.1, 0.9)]
+    [InlineData(777_777, 0.1, 0.9)]
+    public async Task FindingsAreThoseThatWerePlanted(int? seed, double noise, double? least)
     {
-        using var world = new World(Demo, seed);
+        using var world = new World(Demo, seed, noise);
         var scored = Score(world.Generated, await SiteOf(world));
         foreach (var (kind, planted, found, right, decoys) in scored)
         {
             output.WriteLine(string.Create(CultureInfo.InvariantCulture,
-                $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}, {kind.Code()}: precision {Share(right, found):0.00}, recall {Share(right, planted):0.00} ({planted} planted, {found} found, {decoys} decoys raised)"));
+                $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}, noise {noise:0.0}, {kind.Code()}: precision {Share(right, found):0.00}, recall {Share(right, planted):0.00} ({planted} planted, {found} found, {decoys} decoys raised)"));
         }
 
+        var exact = scored.Where(s => !OnlyRecalled.Contains(s.Kind)).ToList();
+        output.WriteLine(string.Create(CultureInfo.InvariantCulture,
+            $"seed {seed?.ToString(CultureInfo.InvariantCulture) ?? "demo"}, noise {noise:0.0}, all signs: precision {Share(exact.Sum(s => s.Right), exact.Sum(s => s.Found)):0.00}, recall {Share(scored.Sum(s => s.Right), scored.Sum(s => s.Planted)):0.00}"));
+        if (least is null)
+            return;
         Assert.All(scored, s =>
         {
             var isOnlyRecalled = OnlyRecalled.Contains(s.Kind);

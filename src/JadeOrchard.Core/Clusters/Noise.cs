@@ -1,5 +1,3 @@
-using JadeOrchard.Core.Results;
-
 namespace JadeOrchard.Core.Clusters;
 
 /// <summary>How much result lists change on their own, and what that alone does to clusters.</summary>
@@ -25,43 +23,22 @@ public readonly record struct Noise(int Keywords, double Kept, double Length, do
     /// of two binomial counts, corrected for continuity (textbook; as an estimate "about").
     /// </remarks>
     /// <param name="clustering">The grouping, by the primary rule.</param>
-    /// <param name="lists">Its lists.</param>
+    /// <param name="margins">Of its keywords, see <see cref="Margins.All"/>.</param>
     /// <param name="minOverlap">m.</param>
-    public Noise On(Clustering clustering, ResultLists lists, int minOverlap)
+    public Noise On(Clustering clustering, IReadOnlyList<Margin?> margins, int minOverlap)
     {
         var grouped = clustering.Clusters.Sum(c => c.Members.Length);
         if (grouped == 0 || Kept >= 1)
             return this with { Movable = 0 };
         var lost = 1 - (Kept * Kept);
-        var primaries = clustering.Clusters.Select(c => c.Primary).ToList();
-        var holders = new Dictionary<int, List<int>>();
-        for (var c = 0; c < primaries.Count; c++)
-        {
-            foreach (var url in lists.Urls(primaries[c]))
-                (System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(holders, url, out _) ??= []).Add(c);
-        }
-
         var moved = 0.0;
-        var counts = new Dictionary<int, int>();
-        for (var c = 0; c < primaries.Count; c++)
+        foreach (var margin in margins)
         {
-            foreach (var keyword in clustering.Clusters[c].Members)
-            {
-                if (keyword == primaries[c])
-                    continue;
-                counts.Clear();
-                foreach (var url in lists.Urls(keyword))
-                {
-                    foreach (var holder in holders.GetValueOrDefault(url, []))
-                        System.Runtime.InteropServices.CollectionsMarshal.GetValueRefOrAddDefault(counts, holder, out _)++;
-                }
-
-                var own = counts.GetValueOrDefault(c);
-                var other = counts.Where(x => x.Key != c).Select(x => x.Value).DefaultIfEmpty(0).Max();
-                var leaves = Normal((minOverlap - 0.5 - own) / Math.Sqrt(Math.Max(own, 1) * lost));
-                var goes = other == 0 ? 0 : Normal((other - own - 0.5) / Math.Sqrt((own + other) * lost)) * Normal((other - minOverlap + 0.5) / Math.Sqrt(other * lost));
-                moved += 1 - ((1 - leaves) * (1 - goes));
-            }
+            if (margin is not { Own: var own, Other: var other })
+                continue;
+            var leaves = Normal((minOverlap - 0.5 - own) / Math.Sqrt(Math.Max(own, 1) * lost));
+            var goes = other == 0 ? 0 : Normal((other - own - 0.5) / Math.Sqrt((own + other) * lost)) * Normal((other - minOverlap + 0.5) / Math.Sqrt(other * lost));
+            moved += 1 - ((1 - leaves) * (1 - goes));
         }
 
         return this with { Movable = moved / grouped };

@@ -18,7 +18,7 @@ public static class OpenQuestion
         if (site.Text is not { } text || !site.IsMostlyRead || site.Map[cluster].IsDeclined || site.Map[cluster].IsSuggested)
             yield break;
         var facts = site.QueriesOf(site.Clusters[cluster])
-            .Where(k => Questions.IsQuestion(KeywordWords.Padded(site.Keywords[k].NormalForm), site.Language) && text.AnsweredBy(k) < 0)
+            .Where(k => site.Questions.IsQuestion(KeywordWords.Padded(site.Keywords[k].NormalForm)) && text.AnsweredBy(k) < 0)
             .Select(k => new SignFact(k, 0, 0, ExpectedGain.Of(site.Weighed(k), site.StandingsOf(k).Select(s => s.Position).DefaultIfEmpty(0).Min(), site.Curve)))
             .InOrder();
         if (facts.Length > 0)

@@ -6,13 +6,6 @@ namespace JadeOrchard.Core.Findings;
 /// <summary>The stems of the pages' titles and main headings, without what all titles of the site begin or end with.</summary>
 public sealed class PageTitles
 {
-    private static readonly string[] Separators = [" | ", " - ", " – ", " — ", " · ", " :: ", " » "];
-
-    /// <summary>A part that so many titles end or begin with is the site's, not the page's.</summary>
-    private const double FurnitureShare = 0.2;
-
-    private const int FewestWithFurniture = 3;
-
     private PageTitles(int[][] titles, int[][] h1s, int stems) => (Titles, H1s, StemCount) = (titles, h1s, stems);
 
     /// <summary>Nothing is known of the pages.</summary>
@@ -31,17 +24,19 @@ public sealed class PageTitles
     /// <param name="analysis">For the language of the project; used by nobody else meanwhile.</param>
     public static PageTitles Of(IReadOnlyList<SitePage> pages, BrandTerms brands, TextAnalysis analysis)
     {
-        var parts = pages.Select(p => (p.Title ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)).ToList();
-        var least = Math.Max(FewestWithFurniture, FurnitureShare * pages.Count);
-        var furniture = parts.Where(p => p.Length > 1).SelectMany(p => new[] { p[0], p[^1] }.Distinct(StringComparer.OrdinalIgnoreCase))
-            .GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() >= least).Select(g => g.Key).ToHashSet(StringComparer.OrdinalIgnoreCase);
+        var furniture = new TitleFurniture([.. pages.Select(p => p.Title)]);
         var numbers = new Dictionary<string, int>(StringComparer.Ordinal);
         int[] Stems(string? text) => [.. analysis.Stems(text).Distinct(StringComparer.Ordinal).Select(s => numbers.TryGetValue(s, out var n) ? n : numbers[s] = numbers.Count).Order()];
         // A part alone is left out only where it is the site's name: then the page has no title or heading of its own.
-        bool IsFurniture(string part, bool isAlone) => isAlone ? furniture.Contains(part) : furniture.Contains(part) || brands.IsBrandQuery(KeywordNormalForm.Of(part));
-        int[] Own(string[] of) => Stems(string.Join(' ', of.Where(x => !IsFurniture(x, of.Length < 2))));
-        var titles = parts.Select((p, i) => pages[i].IsListed ? Own(p) : []).ToArray();
-        var h1s = pages.Select(p => p.IsListed ? Own((p.H1 ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries)) : []).ToArray();
+        bool IsFurniture(string part, bool isAlone) => isAlone ? furniture.Has(part) : furniture.Has(part) || brands.IsBrandQuery(KeywordNormalForm.Of(part));
+        int[] Own(string? text)
+        {
+            var parts = TitleFurniture.Parts(text);
+            return Stems(string.Join(' ', parts.Where(x => !IsFurniture(x, parts.Length < 2))));
+        }
+
+        var titles = pages.Select(p => p.IsListed ? Own(p.Title) : []).ToArray();
+        var h1s = pages.Select(p => p.IsListed ? Own(p.H1) : []).ToArray();
         return new PageTitles(titles, h1s, numbers.Count);
     }
 }

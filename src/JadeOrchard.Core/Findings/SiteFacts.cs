@@ -69,8 +69,8 @@ public sealed record SiteFacts(
     /// <summary>For keywords that were captured several times the best page of the site at each capture, oldest first; captures without one left out.</summary>
     public IReadOnlyDictionary<int, ImmutableArray<BestPage>> Captures { get; init; } = ImmutableDictionary<int, ImmutableArray<BestPage>>.Empty;
 
-    /// <summary>Two letters, ISO 639-1.</summary>
-    public string Language { get; init; } = "en";
+    /// <summary>Tells the keywords that ask something.</summary>
+    public Questions Questions { get; init; } = Questions.Of("en");
 
     /// <summary>The main text of most listed pages was read, so that it can be told what stands nowhere on the site.</summary>
     internal bool IsMostlyRead => _isMostlyRead ??= Text is { } text && Pages.Count(p => p.IsListed) is > 0 and var listed

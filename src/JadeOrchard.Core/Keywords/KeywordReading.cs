@@ -24,21 +24,22 @@ public enum NamedBrand
 /// <summary>Reads keywords by the settings of a project. One instance may be used by one thread at a time.</summary>
 public sealed class KeywordReader : IDisposable
 {
-    private readonly string _language;
+    private readonly Questions _questions;
     private readonly TextAnalysis _analysis;
     private readonly IntentRules _intents;
     private readonly BrandTerms _own;
     private readonly BrandTerms _others;
 
     /// <param name="language">Two letters, ISO 639-1.</param>
-    /// <param name="rules">Rules of intent, in order.</param>
+    /// <param name="rules">Rules of intent, in order; null for those of the language.</param>
+    /// <param name="questions">Words by which a phrase asks; null for those of the language.</param>
     /// <param name="ownBrands">Names of the site's brand.</param>
     /// <param name="otherBrands">Brands and sellers of others.</param>
-    public KeywordReader(string language, IReadOnlyList<IntentRule> rules, IReadOnlyList<string> ownBrands, IReadOnlyList<string> otherBrands)
+    public KeywordReader(string language, IReadOnlyList<IntentRule>? rules, QuestionWords? questions, IReadOnlyList<string> ownBrands, IReadOnlyList<string> otherBrands)
     {
-        _language = language;
+        _questions = new Questions(questions ?? LanguageWords.Of(language).Questions, language);
         _analysis = new TextAnalysis(language);
-        _intents = new IntentRules(rules, ownBrands, otherBrands);
+        _intents = new IntentRules(rules ?? LanguageWords.Of(language).IntentRules, ownBrands, otherBrands, language);
         _own = new BrandTerms(ownBrands);
         _others = new BrandTerms(otherBrands);
     }
@@ -49,7 +50,7 @@ public sealed class KeywordReader : IDisposable
         return new KeywordReading(
             words,
             words.AsSpan().Count(' ') - 1,
-            Questions.IsQuestion(words, _language),
+            _questions.IsQuestion(words),
             _own.IsBrandQuery(normalForm) ? NamedBrand.Own : _others.IsBrandQuery(normalForm) ? NamedBrand.Other : NamedBrand.None,
             _intents.Tell(words),
             CloseVariants.KeyOf(normalForm, _analysis));

@@ -81,12 +81,12 @@ public static class Modifiers
             }
         }
 
+        var recurring = counts.Where(c => c.Value.Count > 1).Select(c => (Gram: c.Key, c.Value.Count, c.Value.Demand)).ToArray();
+        // Phrases are made only for those that can be among the first, with all that equal the last of them.
+        var least = most <= 0 ? (int.MaxValue, 0L) : recurring.Select(c => (c.Count, c.Demand)).OrderDescending().Take(most).LastOrDefault();
         return
         [
-            .. counts.Where(c => c.Value.Count > 1)
-                .Select(c => (Gram: c.Key, c.Value.Count, c.Value.Demand))
-                .OrderByDescending(c => c.Count).ThenByDescending(c => c.Demand)
-                .Take(Math.Max(most, most * 2))
+            .. recurring.Where(c => (c.Count, c.Demand).CompareTo(least) >= 0)
                 .Select(c => new Modifier(PhraseOf(c.Gram), c.Gram.Item3 >= 0 ? 3 : c.Gram.Item2 >= 0 ? 2 : 1, c.Count, c.Demand))
                 .OrderByDescending(m => m.Count).ThenByDescending(m => m.Demand).ThenBy(m => m.Phrase, StringComparer.Ordinal)
                 .Take(most),

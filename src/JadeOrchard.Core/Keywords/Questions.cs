@@ -1,36 +1,28 @@
-using System.Collections.Frozen;
-
 namespace JadeOrchard.Core.Keywords;
 
-/// <summary>Tells keywords that ask something from those that name something.</summary>
-/// <remarks>By the first word, as people type questions. The words are common practice, from memory.</remarks>
-public static class Questions
+/// <summary>Words by which a phrase asks something; a list may be null, which is an empty one.</summary>
+/// <param name="First">With one of these it begins: "how".</param>
+/// <param name="Words">One of these stands anywhere in it.</param>
+/// <param name="Last">With one of these it ends.</param>
+/// <param name="Except">Phrases that are no question: "can opener".</param>
+public sealed record QuestionWords(IReadOnlyList<string>? First = null, IReadOnlyList<string>? Words = null, IReadOnlyList<string>? Last = null, IReadOnlyList<string>? Except = null)
 {
-    private static readonly FrozenDictionary<string, string[]> ByLanguage = new Dictionary<string, string[]>
-    {
-        ["en"] = ["how", "what", "which", "who", "whose", "when", "where", "why", "can", "could", "do", "does", "did", "is", "are", "was", "should", "will", "would", "has", "have", "what's", "how's"],
-        ["de"] = ["wie", "was", "welche", "welcher", "welches", "wer", "wann", "wo", "woher", "wohin", "warum", "wieso", "kann", "ist", "sind", "darf", "muss", "soll"],
-        ["fr"] = ["comment", "quel", "quelle", "quels", "quelles", "qui", "quand", "où", "pourquoi", "combien", "est-ce", "que", "peut"],
-        ["es"] = ["cómo", "como", "qué", "que", "cuál", "cual", "quién", "cuándo", "cuando", "dónde", "donde", "por qué", "cuánto", "puedo"],
-        ["it"] = ["come", "cosa", "quale", "quali", "chi", "quando", "dove", "perché", "quanto", "posso"],
-        ["nl"] = ["hoe", "wat", "welke", "wie", "wanneer", "waar", "waarom", "kan", "is", "mag"],
-    }.ToFrozenDictionary();
+    /// <summary>All of them but the exceptions: those that begin a question first.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public IEnumerable<string> All => [.. First ?? [], .. Words ?? [], .. Last ?? []];
+}
 
-    /// <param name="language">Two letters, ISO 639-1.</param>
-    /// <returns>The words with which questions begin; English ones where the language is not known here.</returns>
-    public static IReadOnlyList<string> Words(string language) => ByLanguage.GetValueOrDefault(language, ByLanguage["en"]);
+/// <summary>Tells keywords that ask something from those that name something.</summary>
+/// <param name="words">Of the project or of its language, see <see cref="LanguageWords"/>.</param>
+/// <param name="language">Two letters, ISO 639-1.</param>
+public sealed class Questions(QuestionWords words, string language)
+{
+    private readonly PhraseMatcher _words = new(words.Words, words.First, words.Last, words.Except, language);
+
+    /// <summary>By the words of a language.</summary>
+    public static Questions Of(string language) => new(LanguageWords.Of(language).Questions, language);
 
     /// <param name="padded">As <see cref="KeywordWords.Padded"/> gives it.</param>
-    /// <param name="language">Two letters, ISO 639-1.</param>
-    /// <returns>True where it begins with a question word and says more than that.</returns>
-    public static bool IsQuestion(string padded, string language)
-    {
-        foreach (var word in Words(language))
-        {
-            if (padded.Length > word.Length + 2 && padded.AsSpan(1).StartsWith(word, StringComparison.Ordinal) && padded[word.Length + 1] == ' ')
-                return true;
-        }
-
-        return false;
-    }
+    /// <returns>True where a question word stands where it asks, and the phrase says more than that.</returns>
+    public bool IsQuestion(string padded) => _words.Find(padded) is { } word && padded.Length > word.Length + 2;
 }

@@ -77,7 +77,7 @@ public sealed class SiteText
                 _ofKeyword[k] = [.. _ofKeyword[k].Zip(stems[k]).SelectMany(s => Parts(s.Second) is { Length: > 0 } parts ? parts : [s.First]).Distinct()];
         }
 
-        var asking = Questions.Words(language).Concat(FunctionWords.Words(language)).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
+        var asking = LanguageWords.Of(language).Questions.All.Concat(FunctionWords.Words(language)).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
         _isQualifier = new bool[_stems.Count];
         foreach (var stem in FunctionWords.PureQualifiers.Concat(FunctionWords.Words(language)).SelectMany(analysis.Stems))
         {

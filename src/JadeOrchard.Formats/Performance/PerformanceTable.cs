@@ -5,8 +5,8 @@ using JadeOrchard.Formats.Tables;
 namespace JadeOrchard.Formats.Performance;
 
 /// <summary>What a page got for a query on a day.</summary>
-/// <param name="Query">As it was searched for.</param>
-/// <param name="NormalForm">Its identity.</param>
+/// <param name="Query">As it was searched for; empty where the source names none, to keep a searcher anonymous.</param>
+/// <param name="NormalForm">Its identity; empty likewise.</param>
 /// <param name="Url">As it was given.</param>
 /// <param name="Identity">What the page is compared by.</param>
 /// <param name="Position">Average, from 1; of no meaning without impressions.</param>
@@ -29,10 +29,11 @@ public sealed class PerformanceTable(OwnSite site, string? language = null)
 
     private PerformanceOnDay? Read(Fields fields)
     {
-        if (fields.Text(0) is not { } query || fields.Text(1) is not { } url)
+        var query = fields.Text(0) ?? "";
+        if (fields.Text(1) is not { } url)
             return null;
         var form = Kept(_forms, query, q => KeywordNormalForm.Of(q, language));
-        if (form.Length == 0)
+        if (form.Length == 0 && query.Length > 0)
             fields.Reject(0, "Nothing that can be searched for is left of it.", query);
         var (identity, fault) = Kept(_pages, url, PageOf);
         if (fault is not null)

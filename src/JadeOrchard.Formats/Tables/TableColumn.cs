@@ -43,7 +43,7 @@ public static class TableColumns
 
     private static readonly TableColumn[] Performance =
     [
-        new("query", true, "The search phrase"),
+        new("query", false, "The search phrase; empty where it is not named"),
         new("page", true, "The address of the page that was shown"),
         new("date", true, "The day, ISO 8601"),
         new("clicks", true, "A whole number"),

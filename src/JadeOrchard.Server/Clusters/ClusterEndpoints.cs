@@ -16,9 +16,11 @@ namespace JadeOrchard.Server.Clusters;
 /// <param name="Least">The least overlap of a member with the primary; null for a single keyword.</param>
 /// <param name="Most">The greatest overlap of a member with the primary; null for a single keyword.</param>
 /// <param name="HoldingTogether">How many URLs stand in at least half of the lists.</param>
+/// <param name="Cautions">What makes its overlaps worth less than their number says, in words.</param>
+/// <param name="Unsettled">Keywords of which at most one result decides between this cluster and another.</param>
 public sealed record ClusterDetail(
     ClusterRow Cluster, IReadOnlyList<MemberView> Members, int Depth, int MinOverlap, int? Least, int? Most, int HoldingTogether,
-    GridView Grid, IReadOnlyList<FindingRow> Findings);
+    IReadOnlyList<string> Cautions, int Unsettled, GridView Grid, IReadOnlyList<FindingRow> Findings);
 
 /// <summary>A keyword of a cluster.</summary>
 /// <param name="Overlap">URLs shared with the primary.</param>
@@ -26,9 +28,11 @@ public sealed record ClusterDetail(
 /// <param name="Fit">Silhouette, −1 to 1; negative where another cluster would fit it better.</param>
 /// <param name="Nearest">The other cluster that would fit a weak member better; null for all others.</param>
 /// <param name="Bridge">The other cluster whose primary it overlaps by the minimum or more.</param>
+/// <param name="Margin">How many more results it shares with this primary than with that of any other cluster; null for the primary.</param>
+/// <param name="NextBest">Which other cluster that is, where it is 0 or 1 (or less) and so unsettled; null for all others.</param>
 public sealed record MemberView(
     KeywordId KeywordId, string Phrase, long? Volume, double? Difficulty, Core.Keywords.Intent? Intent, int Overlap, double RankBiasedOverlap, int? OwnPosition,
-    double Fit, OtherCluster? Nearest, OtherCluster? Bridge);
+    double Fit, OtherCluster? Nearest, OtherCluster? Bridge, int? Margin, OtherCluster? NextBest);
 
 /// <summary>A cluster that is named in passing.</summary>
 public sealed record OtherCluster(ClusterId Id, string Name);
@@ -138,8 +142,11 @@ public static class ClusterEndpoints
         ];
         var lists = snapshot.Compared(settings);
         var fits = ClusterStore.Fits(session, cluster.Id);
+        var all = ClusterStore.All(session);
+        var margins = new Margins([.. all.Select(c => snapshot.IndexOfKeyword[c.PrimaryKeywordId])], lists).Of(all.Index().First(c => c.Item.Id == cluster.Id).Index, members);
+        var names = ClusterStore.Names(session, margins.Where(m => m is { IsUnsettled: true, OtherCluster: >= 0 }).Select(m => all[m!.Value.OtherCluster].Id).ToHashSet());
         static OtherCluster? Other(ClusterId? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
-        var views = members.Select(k =>
+        var views = members.Select((k, i) =>
         {
             var (fit, nearest, bridge) = fits[snapshot.KeywordIds[k]];
             return new MemberView(
@@ -153,7 +160,9 @@ public static class ClusterEndpoints
                 OwnPosition(snapshot, k),
                 fit.Fit,
                 fit.Fit < 0 ? Other(fit.NearestId, nearest) : null,
-                Other(fit.BridgeId, bridge));
+                Other(fit.BridgeId, bridge),
+                margins[i]?.Value,
+                margins[i] is { IsUnsettled: true, OtherCluster: >= 0 and var next } ? new OtherCluster(all[next].Id, names[all[next].Id].Name) : null);
         }).ToList();
         var grid = ResultGrid.Of([.. members.Take(GridColumns)], lists);
         var secondary = views.Skip(1).Select(v => v.Overlap).ToList();
@@ -165,6 +174,8 @@ public static class ClusterEndpoints
             secondary.Count == 0 ? null : secondary.Min(),
             secondary.Count == 0 ? null : secondary.Max(),
             grid.Rows.Count(r => r.Shared * 2 >= grid.Keywords.Length),
+            ClusterCautions.Of(members, snapshot.Keywords, lists, snapshot.UrlIdentities, settings),
+            margins.Count(m => m is { IsUnsettled: true }),
             new GridView(
                 [.. grid.Keywords.Select(k => new GridColumn(snapshot.KeywordIds[k], snapshot.Keywords[k].Phrase))],
                 [.. grid.Rows.Take(GridRows).Select(r => new GridRow(WithoutScheme(snapshot.UrlIdentities[r.Url]), r.Shared, snapshot.PageOfUrl[r.Url] >= 0, r.Positions))],

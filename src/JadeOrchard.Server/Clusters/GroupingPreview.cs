@@ -139,7 +139,7 @@ public sealed class GroupingPreview
 
         WorkAhead();
         return new GroupingPreviewView(
-            rows, preview.IsComplete && rows.Count == sensitivity.Minimums, SoFar(preview.Advice) ?? [], SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), sensitivity.Captured);
+            rows, preview.IsComplete && rows.Count == sensitivity.Minimums, [.. SoFar(preview.Advice) ?? [], .. SoFar(preview.Cautions) ?? []], SoFar(preview.Tighter) ?? [], SoFar(preview.Looser) ?? [], SoFar(preview.Changes), sensitivity.Captured);
 
         static T? SoFar<T>(Lazy<T> part) => part.IsValueCreated ? part.Value : default;
     }
@@ -199,11 +199,21 @@ public sealed class GroupingPreview
             Clustering With(int minOverlap) => at().At(minOverlap, settings.Rule);
             Clustering Chosen() => With(settings.MinOverlap).AtLeast(settings.Smallest);
             int[] ClustersOf(Clustering clustering) => clustering.ClusterOf(snapshot.Keywords.Count);
-            Advice = new(() =>
+            Advice = new(() => GroupingAdvice.For(Chosen(), snapshot.Keywords, settings.MinOverlap));
+            Cautions = new(() =>
             {
-                var chosen = Chosen();
-                var noise = standing.Noise.Keywords == 0 ? [] : new[] { standing.Noise.On(chosen, settings.Compared(snapshot.Lists, snapshot.UrlIdentities), settings.MinOverlap).Says };
-                return [.. GroupingAdvice.For(chosen, snapshot.Keywords, settings.MinOverlap), .. noise];
+                var (chosen, lists) = (Chosen(), settings.Compared(snapshot.Lists, snapshot.UrlIdentities).Without(k => standing.IsLeftOut[k]));
+                var margins = Margins.All(chosen, lists);
+                var says = new List<string>();
+                if (margins.Count(m => m is { IsUnsettled: true }) is > 0 and var unsettled)
+                {
+                    says.Add(FormattableString.Invariant(
+                        $"{unsettled:N0} {(unsettled == 1 ? "keyword is" : "keywords are")} unsettled: at most one result decides between {(unsettled == 1 ? "its" : "their")} cluster and the next best."));
+                }
+
+                if (standing.Noise.Keywords > 0)
+                    says.Add(standing.Noise.On(chosen, margins, settings.MinOverlap).Says);
+                return [.. says, .. ClusterCautions.OfGrouping(chosen, lists, snapshot.UrlIdentities, settings)];
             });
             Changes = new(() =>
             {
@@ -231,16 +241,19 @@ public sealed class GroupingPreview
 
         public Lazy<IReadOnlyList<string>> Advice { get; }
 
+        /// <summary>What makes the grouping worth less than it looks.</summary>
+        public Lazy<IReadOnlyList<string>> Cautions { get; }
+
         public Lazy<ChangesView?> Changes { get; }
 
         public Lazy<List<PartsView>> Tighter { get; }
 
         public Lazy<List<PartsView>> Looser { get; }
 
-        public bool IsComplete => Advice.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
+        public bool IsComplete => Advice.IsValueCreated && Changes.IsValueCreated && Cautions.IsValueCreated && Tighter.IsValueCreated && Looser.IsValueCreated;
 
         /// <summary>Whether the next part takes joins of its own.</summary>
-        public bool IsNextSlow => _isSlow(_minOverlap) || (Advice.IsValueCreated && Changes.IsValueCreated && Tighter.IsValueCreated && _isSlow(_minOverlap - 1));
+        public bool IsNextSlow => _isSlow(_minOverlap) || (Advice.IsValueCreated && Changes.IsValueCreated && Cautions.IsValueCreated && Tighter.IsValueCreated && _isSlow(_minOverlap - 1));
 
         /// <summary>Computes the next part.</summary>
         /// <returns>Whether there was one left.</returns>
@@ -250,6 +263,7 @@ public sealed class GroupingPreview
                 return false;
             _ = !Advice.IsValueCreated ? Advice.Value
                 : !Changes.IsValueCreated ? Changes.Value
+                : !Cautions.IsValueCreated ? Cautions.Value
                 : !Tighter.IsValueCreated ? Tighter.Value
                 : (object)Looser.Value;
             return true;

@@ -25,14 +25,15 @@ internal interface IDerivedStep
 internal static class Chain
 {
     /// <summary>Grows when a rule changes, so that what was derived by the old one is computed again at the next start.</summary>
-    public const long Version = 1;
+    public const long Version = 2;
 
     public static readonly IReadOnlyList<IDerivedStep> Steps =
     [
-        new KeywordReadings(),
         new KeywordCaptures(),
         new PerformanceSums(),
         new AdoptedPages(),
+        new SubjectTerms(),
+        new KeywordReadings(),
         new PageStems(),
         new ImageVersion(),
         new EvidenceVersion(),

@@ -6,7 +6,7 @@ namespace JadeOrchard.Server.Derived;
 /// <summary>What phrases alone tell, by the rules, brands and language of the project.</summary>
 internal sealed class KeywordReadings : IDerivedStep
 {
-    public Data Reads => Data.Project;
+    public Data Reads => Data.Project | Data.Brands;
 
     public Data Writes => Data.None;
 

@@ -198,7 +198,7 @@ public static class ConflictEndpoints
         }
 
         // Queries that are no keywords.
-        var others = pageIds.SelectMany((id, p) => PerformanceStore.OfPage(session, id, QueriesRead).Where(q => q.KeywordId is null).Select(q => (Page: p, Query: q)))
+        var others = pageIds.SelectMany((id, p) => PerformanceStore.OfPage(session, id, QueriesRead).Where(q => q.KeywordId is null && q.Query.Length > 0).Select(q => (Page: p, Query: q)))
             .GroupBy(q => KeywordNormalForm.Of(q.Query.Query)).Where(g => !known.Contains(g.Key));
         foreach (var other in others)
         {

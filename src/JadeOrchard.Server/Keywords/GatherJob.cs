@@ -172,10 +172,11 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
 
         private async Task Suggestions()
         {
+            var asking = project.Read(ProjectStore.Questions).All.Distinct().ToArray();
             var typed = request.CleanSeeds.SelectMany(seed => new[] { (Seed: seed, Text: seed) }
                 .Concat(request.Alphabet ? "abcdefghijklmnopqrstuvwxyz".Select(letter => (Seed: seed, Text: $"{seed} {letter}")) : [])
-                .Concat(request.Questions ? Core.Keywords.Questions.Words(_market.Language).Select(word => (Seed: seed, Text: $"{word} * {seed}")) : [])
-                .Concat(request.Questions ? Core.Keywords.Questions.Words(_market.Language).Select(word => (Seed: seed, Text: $"{word} {seed}")) : [])).ToList();
+                .Concat(request.Questions ? asking.Select(word => (Seed: seed, Text: $"{word} * {seed}")) : [])
+                .Concat(request.Questions ? asking.Select(word => (Seed: seed, Text: $"{word} {seed}")) : [])).ToList();
             for (var i = 0; i < typed.Count; i++)
             {
                 progress(new JobProgress(i, typed.Count, $"Asking for suggestions: {typed[i].Text}"));

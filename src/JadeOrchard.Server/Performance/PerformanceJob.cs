@@ -67,7 +67,7 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
 
         return rows == 0
             ? $"The service has nothing of {site.Host} for these days."
-            : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or without a query were left out")}{(cut == 0 ? "" : $"; of {Number(cut)} {(cut == 1 ? "month" : "months")} only the first {Number(MostOfMonth)} rows were read")}.";
+            : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or with figures that cannot be were left out")}{(cut == 0 ? "" : $"; of {Number(cut)} {(cut == 1 ? "month" : "months")} only the first {Number(MostOfMonth)} rows were read")}.";
     }
 
     public string Kept(JobRow job) => job.StepId is null && project.Read(session => JobStore.Find(session, job.Id))?.StepId is null
@@ -87,11 +87,11 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
             foreach (var row in answer.Rows)
             {
                 var form = KeywordNormalForm.Of(row.Query ?? "");
-                if (form.Length == 0 || row.Page is null || row.Day is null || !UrlIdentity.TryOf(row.Page, UrlFolds.All, out var identity) || !site.Owns(UrlIdentity.HostOf(identity))
+                if ((form.Length == 0 && !string.IsNullOrWhiteSpace(row.Query)) || row.Page is null || row.Day is null || !UrlIdentity.TryOf(row.Page, UrlFolds.All, out var identity) || !site.Owns(UrlIdentity.HostOf(identity))
                     || row.Impressions <= 0 || row.Clicks < 0 || row.Clicks > row.Impressions || row.Position < 1)
                     foreign++;
                 else
-                    rows.Add((row.Query!, form, row.Page, identity, row));
+                    rows.Add((row.Query?.Trim() ?? "", form, row.Page, identity, row));
             }
 
             if (!answer.More || answer.Rows.Count == 0 || offset + PageSize >= MostOfMonth)

@@ -4,7 +4,14 @@ using JadeOrchard.Storage;
 namespace JadeOrchard.Server.Settings;
 
 /// <summary>The settings of the project.</summary>
-public sealed record SettingsView(IReadOnlyList<string> OtherBrands, IReadOnlyList<IntentRule> IntentRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
+/// <param name="OtherBrands">Brands and sellers of others.</param>
+/// <param name="SubjectBrands">Brand terms that are also what the site is about: they count as brands only where they are confirmed.</param>
+/// <param name="ConfirmedBrands">Those that are.</param>
+/// <param name="IntentRules">The project's own, or those of its language.</param>
+/// <param name="AreOwnRules">The rules of intent or the question words are the project's own.</param>
+/// <param name="Questions">The project's own, or those of its language.</param>
+public sealed record SettingsView(
+    IReadOnlyList<string> OtherBrands, IReadOnlyList<SubjectBrand> SubjectBrands, IReadOnlyList<string> ConfirmedBrands, IReadOnlyList<IntentRule> IntentRules, QuestionWords Questions, bool AreOwnRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
 
 /// <summary>Gives a service its address and key.</summary>
 /// <param name="Key">Null to leave it as it is; empty to forget it. It is never told back.</param>
@@ -19,8 +26,11 @@ public static class SettingsEndpoints
     {
         api.MapGet("/settings", (Project project) =>
             {
-                var settings = project.Read(ProjectStore.Settings);
-                return new SettingsView(settings.OtherBrands, settings.IntentRules, settings.Scan, settings.Capture, settings.Curve);
+                var (settings, language, subjects) = project.Read(session => (ProjectStore.Settings(session), ProjectStore.Get(session).Language, ProjectStore.SubjectBrands(session)));
+                var words = LanguageWords.Of(language);
+                return new SettingsView(
+                    settings.OtherBrands, subjects, settings.ConfirmedBrands, settings.IntentRules ?? words.IntentRules, settings.Questions ?? words.Questions, (settings.IntentRules, settings.Questions) is not (null, null),
+                    settings.Scan, settings.Capture, settings.Curve);
             })
             .WithName("settings");
 
@@ -48,11 +58,30 @@ public static class SettingsEndpoints
                     : Save(project, s => s with { OtherBrands = Clean(request) }, "Change brands and sellers"))
             .WithName("saveBrands");
 
+        api.MapPut("/settings/confirmed-brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Project project) =>
+                request.Count > MostBrands
+                    ? Problems.Invalid("brands", $"{request.Count} are too many; write at most {MostBrands} brand terms.")
+                    : Save(project, s => s with { ConfirmedBrands = Clean(request) }, "Change which terms are brands"))
+            .WithName("saveConfirmedBrands");
+
         api.MapPut("/settings/intents", Results<NoContent, ProblemHttpResult> (IReadOnlyList<IntentRule> request, Project project) =>
                 request.FirstOrDefault(r => string.IsNullOrWhiteSpace(r.Name)) is not null
                     ? Problems.Invalid("name", "Give each rule a name, so that it can be told by what an intent was told.")
-                    : Save(project, s => s with { IntentRules = [.. request.Select(r => r with { Name = r.Name.Trim(), Words = Clean(r.Words) })] }, "Change the rules of intent"))
+                    : Save(project, s => s with
+                    {
+                        IntentRules = [.. request.Select(r => r with { Name = r.Name.Trim(), Words = Clean(r.Words), First = CleanOrNull(r.First), Last = CleanOrNull(r.Last), Except = CleanOrNull(r.Except) })],
+                    }, "Change the rules of intent"))
             .WithName("saveIntents");
+
+        api.MapPut("/settings/questions", Results<NoContent, ProblemHttpResult> (QuestionWords request, Project project) =>
+                Save(project, s => s with
+                {
+                    Questions = new QuestionWords(CleanOrNull(request.First), CleanOrNull(request.Words), CleanOrNull(request.Last), CleanOrNull(request.Except)),
+                }, "Change question words"))
+            .WithName("saveQuestions");
+
+        api.MapDelete("/settings/intents", (Project project) => Save(project, s => s with { IntentRules = null, Questions = null }, "Use the rules of the language"))
+            .WithName("resetIntents");
 
         api.MapGet("/services", (Project project) => project.Read(ServiceStore.All)).WithName("services");
 
@@ -79,6 +108,8 @@ public static class SettingsEndpoints
         project.Change(label, (WriteSession session) => ProjectStore.SaveSettings(session, change(ProjectStore.Settings(session))));
         return TypedResults.NoContent();
     }
+
+    private static IReadOnlyList<string>? CleanOrNull(IReadOnlyList<string>? words) => words is null || Clean(words) is not { Count: > 0 } clean ? null : clean;
 
     private static IReadOnlyList<string> Clean(IReadOnlyList<string> words) =>
         [.. words.Select(w => w.ReplaceLineEndings(" ").Trim()).Where(w => w.Length is > 0 and <= 200).Distinct(StringComparer.OrdinalIgnoreCase)];

@@ -219,12 +219,13 @@ public static class ClusterStore
     public static bool Has(Session session, ClusterId clusterId, KeywordId keywordId) =>
         session.Count("select count(*) from cluster_member where keyword_id = @keyword and cluster_id = @cluster", ("keyword", keywordId), ("cluster", clusterId)) == 1;
 
-    /// <returns>For each cluster by id its name and demand.</returns>
-    public static Dictionary<ClusterId, ClusterName> Names(Session session)
+    /// <returns>For each cluster by id, or for those that are asked for, its name and demand.</returns>
+    public static Dictionary<ClusterId, ClusterName> Names(Session session, IReadOnlySet<ClusterId>? ids = null)
     {
         var names = new Dictionary<ClusterId, ClusterName>();
         session.Each(
-            "select c.cluster_id, coalesce(c.name, p.phrase), c.demand from cluster c join keyword p on p.keyword_id = c.primary_keyword_id",
+            "select c.cluster_id, coalesce(c.name, p.phrase), c.demand from cluster c join keyword p on p.keyword_id = c.primary_keyword_id"
+            + (ids is null ? "" : $" where c.cluster_id in ({string.Join(',', ids)})"),
             r => names[r.Id<ClusterId>(0)] = new ClusterName(r.GetString(1), r.GetInt64(2)));
         return names;
     }

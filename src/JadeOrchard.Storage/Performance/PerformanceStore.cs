@@ -27,6 +27,7 @@ public readonly record struct PerformancePair(QueryId QueryId, string PageIdenti
 public sealed record PerformanceWeek(PageId PageId, DateOnly Week, long Clicks, long Impressions, double? Position);
 
 /// <summary>What a page got for a query within the days that count, by name.</summary>
+/// <param name="Query">As it was searched for; empty for all that the source does not name.</param>
 /// <param name="KeywordId">Null where the query is no keyword.</param>
 /// <param name="PagesShown">Pages of the site that were shown for it.</param>
 public sealed record QueryRow(string Query, KeywordId? KeywordId, long? Volume, long Clicks, long Impressions, double Position, long PagesShown);
@@ -50,7 +51,7 @@ public static class PerformanceStore
 
     public static PerformanceSummary Summary(Session session) => session.First(
         """
-        select (select coalesce(sum(row_count), 0) from performance_batch), (select count(distinct query_id) from performance_pair),
+        select (select coalesce(sum(row_count), 0) from performance_batch), (select count(distinct p.query_id) from performance_pair p where not exists (select 1 from performance_query q where q.query_id = p.query_id and q.normal_form = '')),
           (select coalesce(sum(clicks), 0) from performance_pair), (select coalesce(sum(impressions), 0) from performance_pair),
           (select min(first_day) from performance_batch), (select max(last_day) from performance_batch), s.first_day, s.days
         from performance_state s
@@ -109,7 +110,7 @@ public static class PerformanceStore
             $"""
             select query_id, day, performance_page_id, impressions, weighted
             from {InForce}
-            where impressions > 0 and query_id in (select query_id from performance_pair where query_id between @from and @to group by query_id having count(*) > 1)
+            where impressions > 0 and query_id <> coalesce((select query_id from performance_query where normal_form = ''), -1) and query_id in (select query_id from performance_pair where query_id between @from and @to group by query_id having count(*) > 1)
             order by query_id
             """,
             r =>
@@ -175,6 +176,7 @@ public static class PerformanceStore
         select q.normal_form, sum(p.position * p.impressions) / sum(p.impressions), sum(p.clicks), sum(p.impressions)
         from performance_pair p
         join performance_query q on q.query_id = p.query_id
+        where q.normal_form <> ''
         group by p.query_id
         """,
         r => new FormFigures(r.GetString(0), new QueryFigures(r.GetDouble(1), r.GetInt64(2), r.GetInt64(3))));
@@ -287,7 +289,7 @@ public static class PerformanceStore
             _rows = new RowBuffer(session, "insert or replace into temp.brought", 50, 7);
         }
 
-        /// <param name="query">As it was searched for.</param>
+        /// <param name="query">As it was searched for; empty where the source names none, which counts for the page alone.</param>
         /// <param name="normalForm">Its identity.</param>
         /// <param name="url">Address of the page as it was given.</param>
         /// <param name="identity">What it is compared by.</param>

@@ -194,6 +194,9 @@ public static class PageStore
     public static PageRow? FindByIdentity(Session session, string identity) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.identity = @identity", Read, ("identity", identity));
 
+    /// <returns>The titles of the pages that are there; null where one has none.</returns>
+    public static IReadOnlyList<string?> Titles(Session session) => session.List("select title from page where kind = 'existing' and gone_since is null order by page_id", r => r.TextOrNull(0));
+
     /// <summary>Existing pages by id, for the rules.</summary>
     public static IReadOnlyList<ExistingPage> Existing(Session session) => session.List(
         """

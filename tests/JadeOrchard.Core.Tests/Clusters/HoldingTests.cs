@@ -137,7 +137,7 @@ public sealed class HoldingTests
         Assert.Equal("No keyword was captured twice, so how much results change on their own is not known.", Noise.Of([]).Says);
         var lists = Lists.Of([[0, 1, 2, 3, 4, 5], [0, 1, 2, 3, 4, 6], [0, 1, 2, 7, 8, 9]]);
         var grouped = Clustering.Of(Lists.Keywords(("a", 3), ("b", 2), ("c", 1)), lists, Settings);
-        var (none, some, much) = (Noise.Of([(6, 6), (6, 6)]).On(grouped, lists, 3), Noise.Of([(5, 6), (5, 6)]).On(grouped, lists, 3), Noise.Of([(3, 6), (3, 6)]).On(grouped, lists, 3));
+        var (none, some, much) = (Noise.Of([(6, 6), (6, 6)]).On(grouped, Margins.All(grouped, lists), 3), Noise.Of([(5, 6), (5, 6)]).On(grouped, Margins.All(grouped, lists), 3), Noise.Of([(3, 6), (3, 6)]).On(grouped, Margins.All(grouped, lists), 3));
         Assert.Equal(0, none.Movable);
         Assert.True(0 < some.Movable && some.Movable < much.Movable && much.Movable <= 1);
         Assert.StartsWith("Two captures of 2 keywords share 5.0 of 6 results; that alone could move about ", some.Says, StringComparison.Ordinal);

@@ -30,14 +30,100 @@ public class SiftingTests
     [InlineData("how", false)]
     [InlineData("kayak how", false)]
     [InlineData("howto kayak", false)]
-    public void QuestionsBeginWithAQuestionWord(string phrase, bool isQuestion) => Assert.Equal(isQuestion, Questions.IsQuestion(KeywordWords.Padded(phrase), "en"));
+    [InlineData("can opener", false)]
+    [InlineData("can opener electric", false)]
+    [InlineData("can kayaks sink", true)]
+    public void QuestionsBeginWithAQuestionWord(string phrase, bool isQuestion) => Assert.Equal(isQuestion, IsQuestion(phrase, "en"));
 
     [Fact]
     public void QuestionsAreToldInTheLanguageOfTheProject()
     {
-        Assert.True(Questions.IsQuestion(KeywordWords.Padded("wie rollt man ein kajak"), "de"));
-        Assert.False(Questions.IsQuestion(KeywordWords.Padded("wie rollt man ein kajak"), "en"));
+        Assert.True(IsQuestion("wie rollt man ein kajak", "de"));
+        Assert.False(IsQuestion("wie rollt man ein kajak", "en"));
     }
+
+    [Theory]
+    [InlineData("fr", "où ranger un kayak", "kayak gonflable")]
+    [InlineData("es", "¿Cómo se guarda un kayak?", "kayak hinchable")]
+    [InlineData("it", "perché il kayak gira", "kayak gonfiabile")]
+    [InlineData("nl", "hoe bewaar je een kajak", "opblaasbare kajak")]
+    [InlineData("pt", "o que é um caiaque", "caiaque inflável")]
+    [InlineData("sv", "hur förvarar man en kajak", "uppblåsbar kajak")]
+    [InlineData("pl", "jak przechowywać kajak", "kajak dmuchany")]
+    [InlineData("cs", "proč se kajak točí", "nafukovací kajak")]
+    [InlineData("ru", "Как хранить каяк?", "надувной каяк")]
+    [InlineData("tr", "kano nedir", "şişme kano")]
+    [InlineData("ja", "カヤックとは", "カヤック 二人乗り")]
+    [InlineData("zh", "皮划艇怎么存放", "充气皮划艇")]
+    [InlineData("ko", "카약을 어떻게 보관", "접이식 카약")]
+    [InlineData("th", "เรือคายัคคืออะไร", "เรือคายัคเป่าลม")]
+    public void EachLanguageHasItsQuestionWords(string language, string question, string name)
+    {
+        Assert.True(IsQuestion(question, language), question);
+        Assert.False(IsQuestion(name, language), name);
+    }
+
+    [Fact]
+    public void EachLanguageHasRulesOfIntent()
+    {
+        Assert.True(LanguageWords.Languages.Count >= 10);
+        Assert.All(LanguageWords.Languages, language =>
+        {
+            var words = LanguageWords.Of(language);
+            Assert.NotEmpty(words.Questions.All);
+            Assert.Equal(Enum.GetValues<Intent>().Order(), words.IntentRules.Select(r => r.Intent).Distinct().Order());
+            // A word of a rule tells the intent by itself, unless a rule before it has it as well.
+            var rules = new IntentRules(words.IntentRules, [], [], language);
+            Assert.All(words.IntentRules.SelectMany(r => r.Words.Concat(r.First ?? [])), word => Assert.NotNull(rules.Tell(KeywordWords.Padded(KeywordNormalForm.Of(word, language) + (word.Length < 4 ? " x" : "")))));
+        });
+    }
+
+    [Theory]
+    [InlineData("how to store a kayak", Intent.Informational)]
+    [InlineData("where to store a kayak", Intent.Informational)]
+    [InlineData("kayak store", Intent.Transactional)]
+    [InlineData("store kayaks outside", Intent.Informational)]
+    [InlineData("sit on top kayak", null)]
+    [InlineData("top 10 kayaks", Intent.Commercial)]
+    [InlineData("top kayaks", Intent.Commercial)]
+    [InlineData("what is a paddle float used for", Intent.Informational)]
+    [InlineData("neoprene used for wetsuits", Intent.Informational)]
+    [InlineData("used kayak", Intent.Transactional)]
+    [InlineData("contact lenses", null)]
+    [InlineData("contact lenses online", Intent.Transactional)]
+    [InlineData("kayak club contact", Intent.Navigational)]
+    [InlineData("can opener", null)]
+    [InlineData("best can opener", Intent.Commercial)]
+    [InlineData("can you stand in a kayak", Intent.Informational)]
+    public void WordsCountByWhereTheyStand(string phrase, Intent? intent) =>
+        Assert.Equal(intent, new IntentRules(LanguageWords.Of("en").IntentRules, [], []).Tell(KeywordWords.Padded(phrase))?.Intent);
+
+    [Theory]
+    [InlineData("de", "kajak kaufen", Intent.Transactional)]
+    [InlineData("de", "Wie lagert man ein Kajak", Intent.Informational)]
+    [InlineData("fr", "lentilles de contact", null)]
+    [InlineData("fr", "meilleur kayak gonflable", Intent.Commercial)]
+    [InlineData("ru", "купить каяк", Intent.Transactional)]
+    [InlineData("tr", "KAYAK FİYATLARI", Intent.Transactional)]
+    [InlineData("ja", "カヤックおすすめ", Intent.Commercial)]
+    [InlineData("zh", "皮划艇价格", Intent.Transactional)]
+    [InlineData("th", "ราคาเรือคายัค", Intent.Transactional)]
+    public void IntentsAreToldInTheLanguageOfTheProject(string language, string phrase, Intent? intent)
+    {
+        using var reader = new KeywordReader(language, null, null, [], []);
+        Assert.Equal(intent, reader.Read(KeywordNormalForm.Of(phrase, language)).Told?.Intent);
+    }
+
+    [Fact]
+    public void ModifiersDoNotDependOnTheOrderOfRows() => Gen.Select(Gen.Int[0, 6].Array[0, 30], Gen.Int[0, 9]).Sample((drawn, most) =>
+    {
+        string[] phrases = ["a kayak", "red kayak", "red canoe", "kayak b", "canoe b c", "kayak for beginners", "canoe for beginners"];
+        (string, long)[] rows = [.. drawn.Select((p, i) => (KeywordWords.Padded(phrases[p]), (long)(i % 3)))];
+        Assert.Equal(Modifiers.Of(rows, most).AsEnumerable(), Modifiers.Of(rows.AsEnumerable().Reverse(), most));
+        Assert.Equal(Modifiers.Of(rows, most).AsEnumerable(), Modifiers.Of(rows, 1000).Take(most));
+    });
+
+    private static bool IsQuestion(string phrase, string language) => Questions.Of(language).IsQuestion(KeywordWords.Padded(KeywordNormalForm.Of(phrase, language)));
 
     [Theory]
     [InlineData("fenwater dry suit price", Intent.Navigational, "fenwater")]
@@ -49,7 +135,7 @@ public class SiftingTests
     [InlineData("bestiary of kayaks", null, null)]
     public void IntentIsToldByTheFirstRuleWithAWordInThePhrase(string phrase, Intent? intent, string? word)
     {
-        var told = new IntentRules(IntentRules.Default, ["Fenwater"], ["Skerry"]).Tell(KeywordWords.Padded(phrase));
+        var told = new IntentRules(LanguageWords.Of("en").IntentRules, ["Fenwater"], ["Skerry"]).Tell(KeywordWords.Padded(phrase));
         Assert.Equal((intent, word), (told?.Intent, told?.Word));
     }
 

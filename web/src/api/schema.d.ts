@@ -180,6 +180,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/confirmed-brands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveConfirmedBrands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/intents": {
         parameters: {
             query?: never;
@@ -189,6 +205,22 @@ export interface paths {
         };
         get?: never;
         put: operations["saveIntents"];
+        post?: never;
+        delete: operations["resetIntents"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/settings/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveQuestions"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1872,6 +1904,13 @@ export interface components {
              * @description How many URLs stand in at least half of the lists.
              */
             holdingTogether: number;
+            /** @description What makes its overlaps worth less than their number says, in words. */
+            cautions: string[];
+            /**
+             * Format: int32
+             * @description Keywords of which at most one result decides between this cluster and another.
+             */
+            unsettled: number;
             grid: components["schemas"]["GridView"];
             findings: components["schemas"]["FindingRow"][];
         };
@@ -2723,14 +2762,20 @@ export interface components {
          * @enum {unknown}
          */
         Intent: "informational" | "commercial" | "transactional" | "navigational";
-        /** @description One rule that tells an intent from the words of a phrase. */
+        /** @description One rule that tells an intent from the words of a phrase. A list may be null, which is an empty one. */
         IntentRule: {
             /** @description What the words are about: "buying". */
             name: string;
             /** @description What a phrase with one of them is after. */
             intent: components["schemas"]["Intent"];
-            /** @description Whole words or phrases. */
+            /** @description Whole words or phrases, anywhere in the phrase. */
             words: string[];
+            /** @description Those with which it must begin: "top", so that "sit on top kayak" is none. */
+            first?: null | string[];
+            /** @description Those with which it must end. */
+            last?: null | string[];
+            /** @description Phrases in which they don't count: "used for" is not "used". */
+            except?: null | string[];
         };
         /** @description How far a job has come, while it runs. */
         JobProgress: {
@@ -3154,6 +3199,12 @@ export interface components {
             fit: number;
             nearest: null | components["schemas"]["OtherCluster"];
             bridge: null | components["schemas"]["OtherCluster"];
+            /**
+             * Format: int32
+             * @description How many more results it shares with this primary than with that of any other cluster; null for the primary.
+             */
+            margin: null | number;
+            nextBest: null | components["schemas"]["OtherCluster"];
         };
         /** @description Merges close variants into one keyword. */
         MergeRequest: {
@@ -3728,6 +3779,7 @@ export interface components {
         };
         /** @description What a page got for a query within the days that count, by name. */
         QueryRow: {
+            /** @description As it was searched for; empty for all that the source does not name. */
             query: string;
             /**
              * Format: int64
@@ -3747,6 +3799,17 @@ export interface components {
              * @description Pages of the site that were shown for it.
              */
             pagesShown: number;
+        };
+        /** @description Words by which a phrase asks something; a list may be null, which is an empty one. */
+        QuestionWords: {
+            /** @description With one of these it begins: "how". */
+            first?: null | string[];
+            /** @description One of these stands anywhere in it. */
+            words?: null | string[];
+            /** @description With one of these it ends. */
+            last?: null | string[];
+            /** @description Phrases that are no question: "can opener". */
+            except?: null | string[];
         };
         /** @description How to group. */
         RegroupRequest: {
@@ -4034,8 +4097,18 @@ export interface components {
         };
         /** @description The settings of the project. */
         SettingsView: {
+            /** @description Brands and sellers of others. */
             otherBrands: string[];
+            /** @description Brand terms that are also what the site is about: they count as brands only where they are confirmed. */
+            subjectBrands: components["schemas"]["SubjectBrand"][];
+            /** @description Those that are. */
+            confirmedBrands: string[];
+            /** @description The project's own, or those of its language. */
             intentRules: components["schemas"]["IntentRule"][];
+            /** @description The project's own, or those of its language. */
+            questions: components["schemas"]["QuestionWords"];
+            /** @description The rules of intent or the question words are the project's own. */
+            areOwnRules: boolean;
             scan: components["schemas"]["ScanSettings"];
             capture: components["schemas"]["CaptureSettings"];
             curve: components["schemas"]["CurveSettings"];
@@ -4126,6 +4199,16 @@ export interface components {
             position: null | number;
             /** @description ISO 8601, UTC. */
             saidAt: string;
+        };
+        /** @description A brand term that is also what the site is about. */
+        SubjectBrand: {
+            /** @description As the project has it. */
+            term: string;
+            /**
+             * Format: double
+             * @description The share of the titles in which its words occur, 0 to 1.
+             */
+            share: number;
         };
         /** @description A subtopic that the planner added by hand. */
         Subtopic: {
@@ -4755,6 +4838,37 @@ export interface operations {
             };
         };
     };
+    saveConfirmedBrands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string[];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     saveIntents: {
         parameters: {
             query?: never;
@@ -4765,6 +4879,64 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["IntentRule"][];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    resetIntents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveQuestions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionWords"];
             };
         };
         responses: {

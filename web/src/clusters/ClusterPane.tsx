@@ -25,6 +25,11 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
     <>
       <h2>{cluster.size > 1 ? `Why “${cluster.name}” stands together` : `“${cluster.name}” stands alone`}</h2>
       <p>{says(detail.data)}</p>
+      {detail.data.cautions.map((caution) => (
+        <p key={caution} className="clay">
+          {caution}
+        </p>
+      ))}
       <ResultGrid grid={grid} />
       <hr />
       <h2>Page</h2>
@@ -75,6 +80,12 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
             <th className="num" title={`Results shared with the primary, of the first ${detail.data.depth}`}>
               Shared
             </th>
+            <th
+              className="num"
+              title="How many more results it shares with this primary than with that of any other cluster"
+            >
+              Margin
+            </th>
             <th className="num" title="Rank-biased overlap with the primary, 0 to 1">
               Rank
             </th>
@@ -117,9 +128,18 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
                     bridge to <Link to={`/clusters?id=${m.bridge.id}`}>{m.bridge.name}</Link>
                   </div>
                 )}
+                {m.nextBest && m.nextBest.id !== m.nearest?.id && m.nextBest.id !== m.bridge?.id && (
+                  <div className="quiet">
+                    unsettled: nearly as much of <Link to={`/clusters?id=${m.nextBest.id}`}>{m.nextBest.name}</Link>
+                  </div>
+                )}
               </td>
               <td className="num">{number(m.volume)}</td>
               <td className="num">{i === 0 ? '' : m.overlap}</td>
+              <td className="num" title={m.nextBest ? 'unsettled: at most one result decides' : undefined}>
+                {m.margin}
+                {m.nextBest && '?'}
+              </td>
               <td className="num">{i === 0 ? '' : decimal(m.rankBiasedOverlap, 2)}</td>
               <td className={m.fit < 0 ? 'num clay' : 'num'}>{cluster.size > 1 ? decimal(m.fit, 2) : ''}</td>
               <td className="num">{m.ownPosition ?? '–'}</td>
@@ -136,12 +156,15 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
   );
 }
 
-function says({ cluster, least, most, depth, holdingTogether }: Schema['ClusterDetail']): string {
+function says({ cluster, least, most, depth, holdingTogether, unsettled }: Schema['ClusterDetail']): string {
   if (least === null || most === null) return `It shares too few of its first ${depth} results with any other keyword.`;
   const shared = least === most ? `${least}` : `${least} to ${most}`;
   return (
     `${counted(cluster.size, 'keyword')} share ${shared} of their first ${depth} results with the primary. ` +
     `${counted(holdingTogether, 'page')} ${holdingTogether === 1 ? 'stands' : 'stand'} in at least half of the lists. ` +
-    `Two members share ${percent(cluster.cohesion ?? 0)} on average.`
+    `Two members share ${percent(cluster.cohesion ?? 0)} on average.` +
+    (unsettled === 0
+      ? ''
+      : ` ${counted(unsettled, 'keyword')} ${unsettled === 1 ? 'is' : 'are'} unsettled: at most one result decides between this cluster and the next best.`)
   );
 }

@@ -12,31 +12,49 @@ const words = (text: string) =>
     .map((w) => w.trim())
     .filter((w) => w !== '');
 
-/** Brands and sellers that can be left out, and the rules that tell an intent from a phrase: to be read and edited. */
+/** Where words must stand to count, as they are edited: separated by commas. */
+const places = [
+  { name: 'words', label: 'anywhere' },
+  { name: 'first', label: 'first' },
+  { name: 'last', label: 'last' },
+  { name: 'except', label: 'not in' },
+] as const;
+type Texts = Record<(typeof places)[number]['name'], string>;
+
+const textsOf = (of: Schema['QuestionWords']): Texts => ({
+  words: (of.words ?? []).join(', '),
+  first: (of.first ?? []).join(', '),
+  last: (of.last ?? []).join(', '),
+  except: (of.except ?? []).join(', '),
+});
+const listsOf = (texts: Texts) => ({
+  words: words(texts.words),
+  first: words(texts.first),
+  last: words(texts.last),
+  except: words(texts.except),
+});
+
+/** Brands and sellers that can be left out, and the rules that tell an intent or a question from a phrase: to be read and edited. */
 export function RulesPane({ close }: { close: () => void }) {
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
   if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;
-  return settings.data ? <Rules settings={settings.data} close={close} /> : <Reading />;
+  if (!settings.data) return <Reading />;
+  // What is edited begins anew when the rules become the language's again.
+  return (
+    <>
+      <Brands brands={settings.data.otherBrands} />
+      <Rules key={JSON.stringify(settings.data.intentRules)} settings={settings.data} close={close} />
+      <QuestionWords key={JSON.stringify(settings.data.questions)} settings={settings.data} />
+    </>
+  );
 }
 
-function Rules({ settings, close }: { settings: Schema['SettingsView']; close: () => void }) {
-  const [brands, setBrands] = useState(settings.otherBrands.join('\n'));
-  const [rules, setRules] = useState(settings.intentRules.map((rule) => ({ ...rule, text: rule.words.join(', ') })));
-  const saveBrands = useChange(
-    () => answer(api.PUT('/api/settings/brands', { body: words(brands) })),
+function Brands({ brands }: { brands: string[] }) {
+  const [text, setText] = useState(brands.join('\n'));
+  const save = useChange(
+    () => answer(api.PUT('/api/settings/brands', { body: words(text) })),
     () => 'Saved.',
   );
-  const saveRules = useFormChange(
-    () =>
-      answer(
-        api.PUT('/api/settings/intents', {
-          body: rules.map(({ name, intent, text }) => ({ name, intent, words: words(text) })),
-        }),
-      ),
-    () => 'Saved; intents were told again.',
-  );
-  const change = (at: number, changes: Partial<(typeof rules)[number]>) =>
-    setRules(rules.map((rule, i) => (i === at ? { ...rule, ...changes } : rule)));
   return (
     <>
       <h2>Brands and sellers of others</h2>
@@ -45,20 +63,38 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
         rows={4}
         aria-label="Brands and sellers, one a line"
         placeholder="one a line"
-        value={brands}
-        onChange={(e) => setBrands(e.target.value)}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
       />
       <div className="acts">
-        <Button type="primary" size="small" loading={saveBrands.isPending} onClick={() => saveBrands.mutate(undefined)}>
+        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
           Save the names
         </Button>
       </div>
       <hr />
-      <h2>How an intent is told</h2>
+    </>
+  );
+}
+
+function Rules({ settings, close }: { settings: Schema['SettingsView']; close: () => void }) {
+  const [rules, setRules] = useState(settings.intentRules.map((rule) => ({ ...rule, texts: textsOf(rule) })));
+  const save = useFormChange(
+    () =>
+      answer(
+        api.PUT('/api/settings/intents', {
+          body: rules.map(({ name, intent, texts }) => ({ name, intent, ...listsOf(texts) })),
+        }),
+      ),
+    () => 'Saved; intents were told again.',
+  );
+  const change = (at: number, changes: Partial<(typeof rules)[number]>) =>
+    setRules(rules.map((rule, i) => (i === at ? { ...rule, ...changes } : rule)));
+  return (
+    <>
+      <h2>Intent</h2>
       <p>
-        What a source says always counts. Where none says anything, the first rule with a word that stands in the phrase
-        decides; before them all, the own brand means navigational, and after them all, a brand of others means
-        commercial.
+        What a source says always counts. Where none says anything, the first rule with a word in the phrase decides;
+        before them all, the own brand means navigational, and after them all, a brand of others means commercial.
       </p>
       {rules.map((rule, i) => (
         <div key={i} className="candidate">
@@ -71,33 +107,29 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
             />
             <Select
               size="small"
+              className="intent-select"
               aria-label={`Intent of rule ${i + 1}`}
               value={rule.intent}
               options={intents.map((value) => ({ value, label: value }))}
               onChange={(intent) => change(i, { intent })}
-              style={{ width: 140 }}
             />
             <button className="chip quiet" onClick={() => setRules(rules.filter((_, at) => at !== i))}>
               delete
             </button>
           </div>
-          <Input.TextArea
-            autoSize={{ minRows: 2, maxRows: 5 }}
-            style={{ marginTop: 4 }}
-            aria-label={`Words of rule ${i + 1}`}
-            value={rule.text}
-            onChange={(e) => change(i, { text: e.target.value })}
-          />
+          <WordFields of={`rule ${i + 1}`} texts={rule.texts} change={(texts) => change(i, { texts })} />
         </div>
       ))}
-      {saveRules.error instanceof ApiError && <div className="fault">{saveRules.error.message}</div>}
+      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
       <div className="acts">
-        <Button type="primary" size="small" loading={saveRules.isPending} onClick={() => saveRules.mutate(undefined)}>
+        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
           Save the rules
         </Button>
         <Button
           size="small"
-          onClick={() => setRules([...rules, { name: 'new rule', intent: 'informational', words: [], text: '' }])}
+          onClick={() =>
+            setRules([...rules, { name: 'new rule', intent: 'informational', words: [], texts: textsOf({}) }])
+          }
         >
           Add a rule
         </Button>
@@ -105,6 +137,56 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
           Close
         </Button>
       </div>
+      <hr />
     </>
+  );
+}
+
+function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
+  const [texts, setTexts] = useState(textsOf(settings.questions));
+  const save = useChange(
+    () => answer(api.PUT('/api/settings/questions', { body: listsOf(texts) })),
+    () => 'Saved; questions were told again.',
+  );
+  const reset = useChange(
+    () => answer(api.DELETE('/api/settings/intents')),
+    () => 'The rules and question words of the language are used.',
+  );
+  return (
+    <>
+      <h2>Questions</h2>
+      <p>A keyword with one of these words, and more than that, is a question.</p>
+      <div className="candidate">
+        <WordFields of="questions" texts={texts} change={setTexts} />
+      </div>
+      <div className="acts">
+        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
+          Save the question words
+        </Button>
+        {settings.areOwnRules && (
+          <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(undefined)}>
+            Use the language’s own words
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}
+
+function WordFields({ of, texts, change }: { of: string; texts: Texts; change: (texts: Texts) => void }) {
+  return (
+    <div className="word-fields">
+      {places.map(({ name, label }) => (
+        <label key={name}>
+          <span>{label}</span>
+          <Input.TextArea
+            autoSize={{ minRows: 1, maxRows: 5 }}
+            aria-label={`Words of ${of}, ${label}`}
+            value={texts[name]}
+            onChange={(e) => change({ ...texts, [name]: e.target.value })}
+          />
+        </label>
+      ))}
+    </div>
   );
 }

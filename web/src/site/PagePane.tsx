@@ -128,8 +128,14 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
                 {queries.map((q) => (
                   <tr key={q.query}>
                     <td>
-                      {q.keywordId === null ? q.query : <Link to={`/results?id=${q.keywordId}`}>{q.query}</Link>}
-                      {q.pagesShown > 1 && <span className="quiet"> {q.pagesShown} pages</span>}
+                      {q.query === '' ? (
+                        <span className="quiet">queries that are not named</span>
+                      ) : q.keywordId === null ? (
+                        q.query
+                      ) : (
+                        <Link to={`/results?id=${q.keywordId}`}>{q.query}</Link>
+                      )}
+                      {q.pagesShown > 1 && q.query !== '' && <span className="quiet"> {q.pagesShown} pages</span>}
                     </td>
                     <td className="num">{number(q.clicks)}</td>
                     <td className="num">{number(q.impressions)}</td>

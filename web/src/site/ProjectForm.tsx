@@ -1,7 +1,9 @@
-import { Button, Input, Select } from 'antd';
+import { useQuery } from '@tanstack/react-query';
+import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError } from '../api/client';
-import { useFormChange, useProject } from '../api/hooks';
+import { useChange, useFormChange, useProject } from '../api/hooks';
+import { percent } from '../pieces/format';
 
 /** The site, its market and its brand terms. */
 export function ProjectForm({ close }: { close: () => void }) {
@@ -63,6 +65,7 @@ export function ProjectForm({ close }: { close: () => void }) {
             onChange={setBrandTerms}
           />
         </label>
+        <SubjectBrands />
         <div className="acts">
           <Button type="primary" htmlType="submit" loading={save.isPending}>
             Save
@@ -72,4 +75,31 @@ export function ProjectForm({ close }: { close: () => void }) {
       </form>
     </>
   );
+}
+
+/** Brand terms that are also what the site is about: searches with them are brand searches only where the planner says so. */
+function SubjectBrands() {
+  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) }).data;
+  const confirm = useChange(
+    (terms: string[]) => answer(api.PUT('/api/settings/confirmed-brands', { body: terms })),
+    () => 'Saved.',
+  );
+  return (settings?.subjectBrands ?? []).map(({ term, share }) => {
+    const confirmed = settings?.confirmedBrands ?? [];
+    const isConfirmed = confirmed.includes(term);
+    return (
+      <div key={term} className="quiet">
+        “{term}” is in the titles of {percent(share)} of the pages, so it is also what the site is about. Searches with
+        it raise findings unless you confirm it.
+        <br />
+        <Checkbox
+          checked={isConfirmed}
+          disabled={confirm.isPending}
+          onChange={() => confirm.mutate(isConfirmed ? confirmed.filter((t) => t !== term) : [...confirmed, term])}
+        >
+          Treat “{term}” as a brand
+        </Checkbox>
+      </div>
+    );
+  });
 }

@@ -1,0 +1,31 @@
+namespace JadeOrchard.Core.Site;
+
+/// <summary>What the titles of a site begin or end with on many pages, which says nothing of any of them: " | Fenwater".</summary>
+public sealed class TitleFurniture
+{
+    private static readonly string[] Separators = [" | ", " - ", " – ", " — ", " · ", " :: ", " » "];
+
+    /// <summary>A part that so many titles end or begin with is the site's, not the page's.</summary>
+    private const double Share = 0.2;
+
+    private const int Fewest = 3;
+
+    private readonly HashSet<string> _parts;
+
+    /// <param name="titles">Of all pages of the site; null where one has none.</param>
+    public TitleFurniture(IReadOnlyCollection<string?> titles)
+    {
+        var least = Math.Max(Fewest, Share * titles.Count);
+        _parts = titles.Select(Parts).Where(p => p.Length > 1).SelectMany(p => new[] { p[0], p[^1] }.Distinct(StringComparer.OrdinalIgnoreCase))
+            .GroupBy(p => p, StringComparer.OrdinalIgnoreCase).Where(g => g.Count() >= least).Select(g => g.Key).ToHashSet(StringComparer.OrdinalIgnoreCase);
+    }
+
+    /// <returns>Whether a part is the site's.</returns>
+    public bool Has(string part) => _parts.Contains(part);
+
+    /// <returns>A title or heading without what is the site's; empty where nothing else is in it.</returns>
+    public string Own(string? title) => string.Join(' ', Parts(title).Where(p => !Has(p)));
+
+    /// <returns>The parts between separators.</returns>
+    public static string[] Parts(string? title) => (title ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
+}
