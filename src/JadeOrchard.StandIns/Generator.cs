@@ -24,8 +24,8 @@ public sealed class Generator
     /// <summary>Shared results beyond the minimum, so that what is planted is there still when some have changed.</summary>
     private const int Reserve = 2;
 
-    /// <summary>Where no page holds what belongs to one subject together, a keyword that left it would be uncovered by itself.</summary>
-    private const int ReserveOfUncovered = 3;
+    /// <summary>Where no page of the site in the lists holds what belongs to one subject together, a keyword that left it would be uncovered by itself.</summary>
+    private const int ReserveOfUncovered = 4;
 
     /// <summary>Results that lists of different subjects share at most, unless they are planted to be near.</summary>
     private const int Apart = 2;
@@ -33,11 +33,6 @@ public sealed class Generator
     private const int DeepPosition = 34;
 
     private const int BigSites = 3;
-
-    /// <summary>The best pages of a subject that may stand in the lists of the next one.</summary>
-    private const int ShadingPages = 3;
-
-    private const double ShadingShare = 0.35;
     private static readonly int MinOverlap = new ClusterSettings().MinOverlap;
     private readonly Scenario _scenario;
     private readonly int _seed;
@@ -325,9 +320,9 @@ public sealed class Generator
         var urls = UrlsOf(list);
         var withHead = urls.Count(plan.HeadList.Contains);
         var withOther = urls.SelectMany(u => _heads.GetValueOrDefault(u, [])).Where(p => p != plan).GroupBy(p => p).Select(g => g.Count()).DefaultIfEmpty(0).Max();
-        var mostOfOther = plan.Cluster.Near is not null ? MinOverlap - 1 : Apart;
+        var mostOfOther = plan.Cluster.Near is not null || (phrase == 0 && IsShaded(plan)) ? MinOverlap - 1 : Apart;
         return phrase == 0 ? withOther <= mostOfOther
-            : withHead >= MinOverlap + (plan.Cluster.Page is null ? ReserveOfUncovered : Reserve) && (plan.Cluster.Near is not null ? withHead > withOther : withOther <= mostOfOther);
+            : withHead >= MinOverlap + (IsSeen(plan) ? Reserve : ReserveOfUncovered) && (plan.Cluster.Near is not null ? withHead > withOther : withOther <= mostOfOther);
     }
 
     private static HashSet<string> UrlsOf(List<Hit> list) => [.. list.Take(ListLength).Select(r => r.Url)];
@@ -363,11 +358,11 @@ public sealed class Generator
 
         // What has the page of something else shares nothing with that, not even what ranks for everything.
         if (plan.Cluster.MappedTo is null)
-            drawn.AddRange(General(plan).Concat(Shading(plan)));
+            drawn.AddRange(General(plan).Concat(Shading(plan, isHead)));
         // Overlaps are gradual: some lists have nearly all of the head's results, others just enough.
         if (plan.Lists.TryGetValue(0, out var head))
         {
-            var shared = near is not null ? MinOverlap + 2 : plan.Cluster.Page is null ? ListLength - random.Next(3) : MinOverlap + 1 + random.Next(5);
+            var shared = near is not null ? MinOverlap + 2 : IsSeen(plan) ? MinOverlap + 1 + random.Next(4) : ListLength - random.Next(2);
             drawn.AddRange(head.Take(ListLength).Where(h => !h.Url.StartsWith(Own("/"), StringComparison.Ordinal)).OrderBy(_ => random.Next()).Take(shared)
                 .Select(h => (h.Url, h.Title, 1.7 + (0.5 * random.NextDouble()))));
         }
@@ -390,23 +385,26 @@ public sealed class Generator
             yield return ($"https://{hub}.example/{Phrases.Slug(_scenario.Topics[plan.Topic].Name)}", $"{_scenario.Topics[plan.Topic].Name} - {Phrases.RivalName(hub)}", 0.8 + (0.7 * random.NextDouble()));
     }
 
-    /// <summary>Subjects shade into each other: pages about what is next to one in its topic stand in its lists too, a few of them.</summary>
-    private IEnumerable<(string Url, string Title, double Score)> Shading(ClusterPlan plan)
+    /// <summary>
+    /// Subjects shade into each other: pages that stand for what is next to one in its topic stand in its lists too. Every fourth comes so near that a
+    /// lower minimum would make one cluster of both.
+    /// </summary>
+    private List<(string Url, string Title, double Score)> Shading(ClusterPlan plan, bool isHead)
     {
         var random = plan.Random;
         var topic = _plans.Where(p => p.Topic == plan.Topic && p.Cluster is { Brand: false, MappedTo: null }).ToList();
         var at = topic.IndexOf(plan);
-        if (at < 0 || topic.Count < 2)
-            yield break;
-        foreach (var next in new[] { topic[(at + 1) % topic.Count], topic[(at + topic.Count - 1) % topic.Count] }.Distinct())
-        {
-            foreach (var (url, title, _) in next.Pool.OrderByDescending(p => p.Score).Take(ShadingPages))
-            {
-                if (random.NextDouble() < ShadingShare)
-                    yield return (url, title, 0.6 + (0.9 * random.NextDouble()));
-            }
-        }
+        if (at <= 0 || !topic[at - 1].Lists.TryGetValue(0, out var list))
+            return [];
+        var rivals = list.Take(ListLength).Where(h => !h.Url.StartsWith(Own("/"), StringComparison.Ordinal)).ToList();
+        var pages = isHead ? (IsShaded(plan) ? MinOverlap - 1 : random.Next(MinOverlap - 1)) : random.Next(MinOverlap - 1);
+        return [.. rivals.OrderBy(_ => random.Next()).Take(pages).Select(h => (h.Url, h.Title, (isHead ? 1.8 : 1.1) + (0.6 * random.NextDouble())))];
     }
+
+    /// <summary>A page of the site stands in most of its lists.</summary>
+    private static bool IsSeen(ClusterPlan plan) => plan.Cluster is { Page: not null, Stands: true };
+
+    private bool IsShaded(ClusterPlan plan) => plan.Cluster is { Near: null, Second: null, Supports: null } && _plans.IndexOf(plan) % 4 == 3;
 
     private List<Hit> BrandList(ClusterPlan plan)
     {
