@@ -291,7 +291,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
         for (var place = 0; place < order.Length; place++)
             placeOf[order[place]] = place;
         var (sums, queries) = input.Build(form => _keywordNames.Find(form), identity => placeOf[names.Find(identity)!.Value], _keywords.Count, pages.Count);
-        return new SiteInput([.. order.Select(p => pages[p])], [.. order.Select(p => texts[p])], [.. pageOfUrl.Select(p => p < 0 ? -1 : placeOf[p])], sums, queries);
+        return new SiteInput(SiteLanguages.Listed([.. order.Select(p => pages[p])], language ?? "en"), [.. order.Select(p => texts[p])], [.. pageOfUrl.Select(p => p < 0 ? -1 : placeOf[p])], sums, queries);
     }
 
     /// <returns>What each query of a file of search performance got, whatever pages it names.</returns>

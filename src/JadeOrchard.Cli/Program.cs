@@ -9,7 +9,7 @@ CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
 var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc." };
 var results = new Option<string>("--results") { Required = true, Description = "CSV or TSV: keyword, position, url, title, snippet, captured_at." };
-var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2, h3, text." };
+var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2, h3, text, language." };
 var performance = new Option<string?>("--performance") { Description = "CSV or TSV of search performance: query, page, date, clicks, impressions, position." };
 var site = new Option<string>("--site") { Required = true, Description = "Host of the site." };
 var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };

@@ -200,7 +200,7 @@ public sealed class ProjectSnapshot
         int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
         var project = ProjectStore.Get(session);
         return new ProjectSnapshot(
-            version, keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], [.. existing.Select(p => p.Page)], pageOfUrl, pageOfIdentity,
+            version, keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], SiteLanguages.Listed([.. existing.Select(p => p.Page)], project.Language), pageOfUrl, pageOfIdentity,
             [.. existing.Select(p => p.IsRead)], project.Language)
         {
             Performance = performance,
@@ -215,7 +215,7 @@ public sealed class ProjectSnapshot
         public static SiteParts Load(Session session, IReadOnlyList<KeywordId> keywordIds)
         {
             var pages = PageStore.Existing(session);
-            var pageOfIdentity = PagesByIdentity(pages);
+            var pageOfIdentity = PagesByIdentity(pages, ProjectStore.Get(session).Language);
             return new SiteParts(pages, pageOfIdentity, PerformanceOf(session, keywordIds, pageOfIdentity, pages.Count), CurveOf(session).Curve);
         }
     }
@@ -231,10 +231,11 @@ public sealed class ProjectSnapshot
 
     /// <summary>
     /// The page for which each identity stands: one that redirects or names another as its canonical stands for that one, and one that is gone
-    /// for none (-1).
+    /// for none (-1). A version in another language stands for the one in the project's.
     /// </summary>
-    private static Dictionary<string, int> PagesByIdentity(IReadOnlyList<ExistingPage> pages)
+    private static Dictionary<string, int> PagesByIdentity(IReadOnlyList<ExistingPage> pages, string language)
     {
+        var listed = SiteLanguages.Listed([.. pages.Select(p => p.Page)], language);
         const int longest = 5;
         var index = new Dictionary<string, int>(StringComparer.Ordinal);
         for (var p = 0; p < pages.Count; p++)
@@ -245,6 +246,13 @@ public sealed class ProjectSnapshot
             var at = p;
             for (var step = 0; step < longest && pages[at].StandsFor is { } to && UrlIdentity.TryOf(to, UrlFolds.All, out var identity) && index.TryGetValue(identity, out var next) && next != at; step++)
                 at = next;
+            // Its own language's version is listed, and this is not.
+            if (!listed[at].IsListed && pages[at].Page is { IsListed: true, Versions: { } versions })
+            {
+                at = versions.Split(' ').Select(v => UrlIdentity.TryOf(v, UrlFolds.All, out var version) ? index.GetValueOrDefault(version, -1) : -1)
+                    .FirstOrDefault(v => v >= 0 && listed[v].IsListed, at);
+            }
+
             standsFor[pages[p].Identity] = pages[at].IsGone ? -1 : at;
         }
 

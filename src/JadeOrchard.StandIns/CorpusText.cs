@@ -44,6 +44,10 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
     /// <returns>The text of a page.</returns>
     public PageText Of(WorldPage page)
     {
+        if (page.Own?.Language is { } language && language != scenario.Site.Language)
+            return new PageText(page.Own.Description!, page.Own.Description!, [], scenario.CapturedOn.AddDays(-400), scenario.CapturedOn.AddDays(-40));
+        // Another guise says what the page itself says.
+        page = page.Of ?? page;
         var random = new Random(Hash(page.Url));
         var subject = page.Subject < 0 ? null : world.Subjects[page.Subject];
         var phrases = subject?.Phrases ?? [.. world.Subjects.Where((_, i) => i % 9 == 0).Select(s => s.Phrases[0])];

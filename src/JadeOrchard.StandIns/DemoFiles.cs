@@ -16,8 +16,8 @@ public static class DemoFiles
         Write(folder, "results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"],
             world.Earlier.Select(r => (Result: r, Day: scenario.CapturedOn.AddDays(-DaysBetween))).Concat(world.Results.Select(r => (Result: r, Day: scenario.CapturedOn)))
                 .Select(r => new object?[] { r.Result.Keyword, r.Result.Position, r.Result.Url, r.Result.Title, r.Result.Snippet, r.Day.ToString("yyyy-MM-dd", null) }));
-        Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2"],
-            world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2 }));
+        Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2", "language"],
+            world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2, p.Language }));
         Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));
         Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
             world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));

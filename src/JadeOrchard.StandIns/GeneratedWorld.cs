@@ -34,7 +34,14 @@ public sealed record WorldPage(string Url, string Title, int Subject, double Aut
 
     public string Host => new Uri(Url).Host;
 
-    public string Path => new Uri(Url).AbsolutePath;
+    /// <summary>With its parameters.</summary>
+    public string Path => new Uri(Url).PathAndQuery;
+
+    /// <summary>False for a page that search finds under another address or in another market.</summary>
+    public bool IsFound { get; init; } = true;
+
+    /// <summary>The page of which it is another guise or another language's version.</summary>
+    public WorldPage? Of { get; init; }
 }
 
 /// <summary>Something that people search for and write about.</summary>

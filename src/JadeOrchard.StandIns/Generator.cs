@@ -428,9 +428,25 @@ public sealed class Generator
         }
 
         foreach (var (path, title) in _scenario.OtherPages)
-            pages.TryAdd(path, new SitePage(Own(path), $"{title} | {_scenario.Site.Name}", title, null, 180 + (title.Length * 23 % 700)));
-        return [.. pages.Values];
+            pages.TryAdd(path, new SitePage(Own(path), $"{title} | {_scenario.Site.Name}", _scenario.SiteNamed.Contains(path) ? _scenario.Site.Name : title, null, 180 + (title.Length * 23 % 700)));
+        foreach (var (path, parameters) in _scenario.Guises)
+        {
+            foreach (var parameter in parameters)
+                pages.Add($"{path}?{parameter}", pages[path] with { Url = Own($"{path}?{parameter}"), IsListed = IsPageOfList(parameter) });
+        }
+
+        foreach (var version in _scenario.Versions.Pages)
+        {
+            pages.Add(version.Path, new SitePage(Own(version.Path), $"{version.Title} | {_scenario.Site.Name}", version.Title, version.Text, 60,
+                Language: _scenario.Versions.Language, Versions: Own(version.Of)));
+            pages[version.Of] = pages[version.Of] with { Versions = Own(version.Path) };
+        }
+
+        return [.. pages.Values.Select(p => p with { Language = p.Language ?? _scenario.Site.Language })];
     }
+
+    /// <summary>A further page of a list is listed, a colour names the page itself as its canonical.</summary>
+    private static bool IsPageOfList(string parameter) => parameter.StartsWith("page=", StringComparison.Ordinal);
 
     private SitePage PageOf(string path, string title, ClusterPlan plan)
     {
@@ -481,6 +497,9 @@ public sealed class Generator
                 _ => 1.12 - (0.06 * plan.OwnPosition),
             };
             pages[own.Url] = new WorldPage(own.Url, own.Title!, subject, ranks, own);
+            var of = own.Url.Contains('?', StringComparison.Ordinal) ? own.Url.Split('?')[0] : own.Language == _scenario.Site.Language ? null : own.Versions;
+            if (of is not null)
+                pages[own.Url] = pages[own.Url] with { IsFound = false, Of = pages[of] };
         }
 
         return pages.Values;
@@ -550,6 +569,19 @@ public sealed class Generator
             yield return new(supports.Contains(from) ? "support-to-pillar" : "pillar-to-support", "", from, to, false, "a pillar and its support do not link to each other");
         foreach (var twins in _scenario.Twins)
             yield return new("twin-titles", "", Own(twins[0]), Own(twins[1]), false, "two pages with the same title");
+        foreach (var (path, parameters) in _scenario.Guises)
+        {
+            foreach (var guise in parameters.Select(p => Own($"{path}?{p}")))
+            {
+                yield return new("twin-titles", "", Own(path), guise, true, "the same page under another address");
+                yield return new("targetless", "", guise, "", true, "the same page under another address");
+            }
+        }
+
+        foreach (var version in _scenario.Versions.Pages)
+            yield return new("targetless", "", Own(version.Path), "", true, "a page for another market");
+        foreach (var (a, b) in _scenario.SiteNamed.Zip(_scenario.SiteNamed.Skip(1)))
+            yield return new("twin-titles", "", Own(a), Own(b), true, "their headings are the name of the site");
         foreach (var orphan in _scenario.Orphans)
             yield return new("orphan", "", Own(orphan), "", false, "no page links to it");
         var shown = _standings.Select(s => s.Url).ToHashSet(StringComparer.Ordinal);

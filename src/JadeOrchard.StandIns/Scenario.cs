@@ -13,6 +13,9 @@ public sealed record Scenario(
     IReadOnlyList<ScenarioTopic> Topics,
     IReadOnlyDictionary<string, string> OtherPages,
     IReadOnlyList<IReadOnlyList<string>> Twins,
+    IReadOnlyDictionary<string, IReadOnlyList<string>> Guises,
+    ScenarioVersions Versions,
+    IReadOnlyList<string> SiteNamed,
     IReadOnlyList<string> Orphans,
     IReadOnlyList<string> FurtherQuestions)
 {
@@ -29,6 +32,14 @@ public sealed record Scenario(
 
 /// <summary>The project's own site and its market.</summary>
 public sealed record ScenarioSite(string Name, string Host, string Country, string Language);
+
+/// <summary>Pages of the site in another language.</summary>
+/// <param name="Language">Two letters, ISO 639-1.</param>
+public sealed record ScenarioVersions(string Language, IReadOnlyList<ScenarioVersion> Pages);
+
+/// <summary>A page in another language.</summary>
+/// <param name="Of">The path of the page of which it is the version.</param>
+public sealed record ScenarioVersion(string Path, string Of, string Title, string Text);
 
 /// <summary>How clusters of one kind are searched for and written about.</summary>
 /// <param name="Intent">What the searcher is after.</param>

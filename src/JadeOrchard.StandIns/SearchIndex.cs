@@ -33,7 +33,7 @@ public sealed class SearchIndex : IDisposable
         insert.CommandText = "insert into page (rowid, title, headings, body) values (@id, @title, @headings, @body)";
         foreach (var name in new[] { "@id", "@title", "@headings", "@body" })
             insert.Parameters.Add(new SqliteParameter(name, DBNull.Value));
-        for (var i = 0; i < _pages.Count; i++)
+        foreach (var i in Enumerable.Range(0, _pages.Count).Where(i => _pages[i].IsFound))
         {
             var text = texts.Of(_pages[i]);
             insert.Parameters[0].Value = i + 1;

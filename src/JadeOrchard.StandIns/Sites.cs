@@ -73,9 +73,9 @@ public sealed class Sites(World world)
             return;
         }
 
-        if (world.PageOf.TryGetValue((host, path.TrimEnd('/')), out var page))
+        if (world.PageOf.TryGetValue((host, path + context.Request.QueryString.Value), out var page) || world.PageOf.TryGetValue((host, path.TrimEnd('/')), out page))
         {
-            await Write(context, "text/html", Html(page, root, null));
+            await Write(context, "text/html", Html(page, root, page.Own is { IsListed: false } ? page.Of?.Url : null));
             return;
         }
 
@@ -122,12 +122,13 @@ public sealed class Sites(World world)
         var site = page.Own is null ? Phrases.RivalName(Bare(page.Host).Split('.')[0]) : world.Scenario.Site.Name;
         html.Append(CultureInfo.InvariantCulture, $"""
             <!doctype html>
-            <html lang="en">
+            <html lang="{page.Own?.Language ?? "en"}">
             <head>
               <meta charset="utf-8">
               <title>{Safe(page.Title)}</title>
               <meta name="description" content="{Safe(text.Description)}">
               <link rel="canonical" href="{Safe(canonical ?? page.Url)}">
+              {(page.Own?.Versions is not { } version ? "" : $"<link rel=\"alternate\" hreflang=\"{(page.Of is null ? world.Scenario.Versions.Language : world.Scenario.Site.Language)}\" href=\"{Safe(version)}\">")}
               <script type="application/ld+json">{"{"}"@context": "https://schema.org", "@type": "WebPage", "datePublished": "{text.Published:yyyy-MM-dd}", "dateModified": "{text.Modified:yyyy-MM-dd}"{"}"}</script>
             </head>
             <body>
@@ -148,6 +149,8 @@ public sealed class Sites(World world)
             html.Append("    </ul>\n");
         }
 
+        foreach (var guise in page.Own is null ? [] : _pages[Bare(page.Host)].Where(p => p.Of == page && p.Own?.Language == page.Own.Language))
+            html.Append(CultureInfo.InvariantCulture, $"    <p>{Link(guise)}</p>\n");
         html.Append(CultureInfo.InvariantCulture, $"  </main>\n  <footer><p>{Safe(site)}, {Safe(root)}</p>");
         foreach (var below in page.Own is null ? [] : Below(page))
             html.Append(Link(below)).Append(' ');

@@ -48,6 +48,10 @@ internal static class Migration12
         alter table grouping add column short_lists integer;
         alter table grouping add column hysteresis integer;
 
+        -- The language that a page says it is in, and the addresses of its versions in others.
+        alter table page add column language text;
+        alter table page add column versions text;
+
         -- Brand terms that are also the site's subject, so that searches with them are not for the site.
         create table subject_brand (term text primary key, share real not null) strict, without rowid;
 

@@ -5,14 +5,14 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>A page that no page of the site links to.</summary>
 /// <remarks>
-/// Told by a full scan alone; the home page and pages that may not be listed are left out. At stake: the expected gain of its clusters.
+/// Told by a full scan alone; the home page, further guises of another page and pages that may not be listed are left out. At stake: the expected gain of its clusters.
 /// Cost: one pass over its clusters.
 /// </remarks>
 public static class Orphan
 {
     public static IEnumerable<Sign> Find(SiteFacts site, int page)
     {
-        if (page >= site.Pages.Count || !site.Pages[page].IsListed || site.Pages[page].LinksIn != 0 || OwnSite.IsHome(site.Pages[page].Url))
+        if (page >= site.Pages.Count || !site.Pages[page].IsListed || site.Pages[page].LinksIn != 0 || OwnSite.IsHome(site.Pages[page].Url) || site.VariantOf(page) != page)
             yield break;
         var clusters = site.ClustersOf(page).OrderByDescending(site.Demand).ThenBy(site.OrderOf).ToList();
         var facts = clusters.SelectMany(c => site.SearchesOf(site.Clusters[c]))

@@ -1,4 +1,5 @@
 using System.Globalization;
+using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Findings;
 
@@ -13,6 +14,41 @@ public static class PageVariants
     };
 
     private static readonly HashSet<string> Languages = [.. CultureInfo.GetCultures(CultureTypes.NeutralCultures).Select(c => c.TwoLetterISOLanguageName).Where(n => n.Length == 2)];
+
+    /// <returns>For each page the first listed one that is the same page: in another guise, or as a version for another language or country; itself where it is that.</returns>
+    public static int[] Of(IReadOnlyList<SitePage> pages)
+    {
+        int[] variantOf = [.. Enumerable.Range(0, pages.Count)];
+        var listed = variantOf.Where(p => pages[p].IsListed).ToList();
+        // The plainest address is the page itself: the one without parameters, then the shortest.
+        foreach (var guises in listed.GroupBy(p => KeyOf(pages[p].Url), StringComparer.Ordinal).Where(g => g.Count() > 1))
+        {
+            var first = guises.OrderBy(p => pages[p].Url.Contains('?', StringComparison.Ordinal)).ThenBy(p => pages[p].Url.Length).ThenBy(p => pages[p].Url, StringComparer.Ordinal).First();
+            foreach (var guise in guises)
+                variantOf[guise] = first;
+        }
+
+        var pageOf = new Dictionary<string, int>(StringComparer.Ordinal);
+        foreach (var page in listed.Where(p => pages[p].Versions is not null))
+            pageOf[Identity(pages[page].Url)] = page;
+        foreach (var page in listed.Where(p => pages[p].Versions is not null))
+        {
+            var versions = pages[page].Versions!.Split(' ').Select(v => pageOf.GetValueOrDefault(Identity(v), -1)).Where(p => p >= 0).Append(page).Select(p => variantOf[p]).Distinct().ToList();
+            foreach (var version in versions.Where(_ => versions.Count > 1))
+                variantOf[version] = versions.Min();
+        }
+
+        // A version of a version is followed to its end.
+        for (var page = 0; page < variantOf.Length; page++)
+        {
+            while (variantOf[variantOf[page]] != variantOf[page])
+                variantOf[page] = variantOf[variantOf[page]];
+        }
+
+        return variantOf;
+    }
+
+    private static string Identity(string url) => UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? identity : url;
 
     /// <param name="url">A URL; any other text is returned as it is.</param>
     /// <returns>The same for all guises of one page.</returns>

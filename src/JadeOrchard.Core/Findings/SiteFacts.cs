@@ -69,6 +69,11 @@ public sealed record SiteFacts(
     /// <summary>For keywords that were captured several times the best page of the site at each capture, oldest first; captures without one left out.</summary>
     public IReadOnlyDictionary<int, ImmutableArray<BestPage>> Captures { get; init; } = ImmutableDictionary<int, ImmutableArray<BestPage>>.Empty;
 
+    private int[]? _variantOf;
+
+    /// <returns>The page of which a page is another guise, see <see cref="PageVariants.Of"/>; itself where it is none.</returns>
+    internal int VariantOf(int page) => (_variantOf ??= PageVariants.Of(Pages))[page];
+
     /// <summary>Tells the keywords that ask something.</summary>
     public Questions Questions { get; init; } = Questions.Of("en");
 

@@ -21,7 +21,7 @@ internal sealed record TwinGroup(int First, HashSet<int> Pages, ImmutableArray<S
 /// <remarks>
 /// Titles and headings: the Jaccard index of their sets of stems, |A ∩ B| / |A ∪ B| (Jaccard 1912), is 0.8 or more; computed exactly for the candidates of
 /// <see cref="MinHash"/>. Texts: the index of their runs of five stems, estimated by it. A group is what hangs together by such pairs. Pages that are one page
-/// in several guises (<see cref="PageVariants"/>) count as one. At stake: the clicks of all but the strongest page, counted where search performance tells, else
+/// in several guises (<see cref="PageVariants"/>), or link to each other as versions for other languages and countries, count as one. At stake: the clicks of all but the strongest page, counted where search performance tells, else
 /// estimated. Cost: n log n for n pages.
 /// </remarks>
 public static class Twins
@@ -31,7 +31,7 @@ public static class Twins
 
     internal static IEnumerable<TwinGroup> Find(SiteFacts site)
     {
-        int[] pages = [.. Enumerable.Range(0, site.Pages.Count).Where(p => site.Pages[p].IsListed).GroupBy(p => PageVariants.KeyOf(site.Pages[p].Url)).Select(g => g.First())];
+        int[] pages = [.. Enumerable.Range(0, site.Pages.Count).Where(p => site.Pages[p].IsListed).GroupBy(p => site.VariantOf(p)).Select(g => g.Key)];
         var parts = new List<(SignKind Kind, int[] Pages, double Share)>();
         parts.AddRange(BySets(SignKind.TwinTitles, site.Titles.Titles, pages));
         parts.AddRange(BySets(SignKind.TwinHeadings, site.Titles.H1s, pages));

@@ -17,9 +17,11 @@ public sealed record PageLink(string Url, string Anchor);
 /// <param name="Links">In order, links within the page left out.</param>
 /// <param name="PublishedOn">As the page says.</param>
 /// <param name="ModifiedOn">As the page says.</param>
+/// <param name="Language">As the page says, see <see cref="SitePage.Language"/>.</param>
+/// <param name="Versions">See <see cref="SitePage.Versions"/>.</param>
 public sealed record PageContent(
     string? Title, string? Description, string? Canonical, string? Robots, string? H1, string? H2, string? H3, string Text, int Words,
-    IReadOnlyList<PageLink> Links, DateOnly? PublishedOn, DateOnly? ModifiedOn);
+    IReadOnlyList<PageLink> Links, DateOnly? PublishedOn, DateOnly? ModifiedOn, string? Language = null, string? Versions = null);
 
 /// <summary>A page as a scan found it.</summary>
 /// <param name="Url">As it was asked for.</param>

@@ -10,9 +10,11 @@ namespace JadeOrchard.Core.Site;
 /// <param name="H3">Third headings, as <paramref name="H2"/>.</param>
 /// <param name="IsListed">False where a search service may not list it: it is gone, redirects, or says so.</param>
 /// <param name="LinksIn">Pages of the site that link to it; null where no full scan has been.</param>
+/// <param name="Language">As it says, a language tag (RFC 5646): "en", "fr-CA".</param>
+/// <param name="Versions">Addresses of its versions for other languages and countries, as it links them (hreflang), parted by spaces.</param>
 public sealed record SitePage(
     string Url, string? Title = null, string? H1 = null, string? Description = null, long? Words = null, string? H2 = null, string? H3 = null,
-    bool IsListed = true, long? LinksIn = null)
+    bool IsListed = true, long? LinksIn = null, string? Language = null, string? Versions = null)
 {
     /// <summary>As <see cref="Keywords.Keyword.UpdatedBy"/>: what a later row says replaces what was known.</summary>
     public SitePage UpdatedBy(SitePage later) => this with
@@ -23,5 +25,7 @@ public sealed record SitePage(
         Words = later.Words ?? Words,
         H2 = later.H2 ?? H2,
         H3 = later.H3 ?? H3,
+        Language = later.Language ?? Language,
+        Versions = later.Versions ?? Versions,
     };
 }

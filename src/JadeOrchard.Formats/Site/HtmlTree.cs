@@ -13,6 +13,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
     private const int MostLinks = 5_000;
     private const int MostText = 400_000;
     private const int MostHeadings = 200;
+    private const int MostVersions = 100;
     /// <summary>A text of a few words does not stand among more elements than this.</summary>
     private const int MostNodesOfText = 2_000;
 
@@ -26,7 +27,8 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
     public PageContent Read(Uri url)
     {
         var metas = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
-        string? title = null, canonical = null, published = null, modified = null;
+        string? title = null, canonical = null, published = null, modified = null, language = null;
+        var versions = new List<string>();
         var (h1, h2, h3) = (new List<string>(), new List<string>(), new List<string>());
         var anchors = new List<(string Href, IElement Element)>();
         var scripts = new List<string>();
@@ -50,6 +52,14 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
                     break;
                 case "base" when !hasBase && element.GetAttribute("href") is { } href && Uri.TryCreate(url, href.Trim(), out var based) && based.Scheme is "http" or "https":
                     (baseUrl, hasBase) = (based, true);
+                    break;
+                case "html":
+                    language ??= Cut(element.GetAttribute("lang")?.Trim(), 35);
+                    break;
+                // HTML Living Standard, link type "alternate": with a language it is another version of the page.
+                case "link" when versions.Count < MostVersions && element.HasAttribute("hreflang") && element.GetAttribute("rel")?.Contains("alternate", StringComparison.OrdinalIgnoreCase) == true
+                    && element.GetAttribute("href") is { } version:
+                    versions.Add(version);
                     break;
                 case "link" when canonical is null && element.GetAttribute("rel") is { } rel && rel.Split(' ').Contains("canonical", StringComparer.OrdinalIgnoreCase):
                     canonical = element.GetAttribute("href");
@@ -104,7 +114,9 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
             text is null ? 0 : CountWords(text),
             [.. Links(anchors, baseUrl, url)],
             Day(metas.GetValueOrDefault("article:published_time") ?? metas.GetValueOrDefault("datePublished") ?? published ?? metas.GetValueOrDefault("date")),
-            Day(metas.GetValueOrDefault("article:modified_time") ?? metas.GetValueOrDefault("dateModified") ?? modified ?? metas.GetValueOrDefault("og:updated_time")));
+            Day(metas.GetValueOrDefault("article:modified_time") ?? metas.GetValueOrDefault("dateModified") ?? modified ?? metas.GetValueOrDefault("og:updated_time")),
+            string.IsNullOrEmpty(language) ? null : language,
+            versions.Select(v => Absolute(baseUrl, v)).OfType<string>().Distinct().ToList() is { Count: > 0 } absolutes ? string.Join(' ', absolutes) : null);
     }
 
     private string? AltIn(IElement anchor) =>

@@ -6,7 +6,7 @@ namespace JadeOrchard.Formats.Site;
 /// <summary>A page as a file has it, with its main text where the file has that.</summary>
 public sealed record ImportedPage(SitePage Page, string? Text);
 
-/// <summary>Pages of the site from a file: url, title, h1, description, words, h2, h3, text.</summary>
+/// <summary>Pages of the site from a file: url, title, h1, description, words, h2, h3, text, language.</summary>
 public static class PageTable
 {
     /// <param name="file">An opened file.</param>
@@ -25,7 +25,8 @@ public static class PageTable
         else if (site.Host.Length > 0 && !site.Owns(host))
             fields.Reject(0, $"Is not a page of {site.Host}.", url);
         return new ImportedPage(
-            new SitePage(url.Trim(), fields.Text(1)?.Trim(), fields.Text(2)?.Trim(), fields.Text(3)?.Trim(), fields.WholeNumber(4, 0, 100_000_000), fields.Text(5)?.Trim(), fields.Text(6)?.Trim()),
+            new SitePage(url.Trim(), fields.Text(1)?.Trim(), fields.Text(2)?.Trim(), fields.Text(3)?.Trim(), fields.WholeNumber(4, 0, 100_000_000), fields.Text(5)?.Trim(), fields.Text(6)?.Trim(),
+                Language: fields.Text(8)?.Trim()),
             fields.Text(7)?.Trim());
     }
 }

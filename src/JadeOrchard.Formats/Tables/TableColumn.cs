@@ -39,6 +39,7 @@ public static class TableColumns
         new("h2", false, "Second headings, parted by \" | \""),
         new("h3", false, "Third headings, parted by \" | \""),
         new("text", false, "The main text"),
+        new("language", false, "As the page says, such as en or fr-CA"),
     ];
 
     private static readonly TableColumn[] Performance =

@@ -26,6 +26,7 @@ public enum PageKind
 /// <param name="Clicks">Clicks per month that this should bring, estimated.</param>
 /// <param name="OpenFindings">Findings about it that are open or accepted.</param>
 /// <param name="Form">What kind of page is planned; null for existing ones.</param>
+/// <param name="Language">As the page says.</param>
 /// <param name="TopicId">The topic that a planned page belongs to; null where there is none.</param>
 public sealed record PageRow(
     PageId Id,
@@ -56,7 +57,8 @@ public sealed record PageRow(
     long OpenFindings,
     PageForm? Form,
     TopicId? TopicId,
-    string? TopicName)
+    string? TopicName,
+    string? Language)
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
     public string Version => RowVersion.Of(Url, Kind, GoneSince, Clusters, ClusterName);
@@ -127,7 +129,8 @@ public static class PageStore
          from topic t
          left join cluster c on c.cluster_id = t.pillar_cluster_id
          left join keyword k on k.keyword_id = c.primary_keyword_id
-         where t.topic_id = g.topic_id)
+         where t.topic_id = g.topic_id),
+        g.language
         """,
         "page g",
         $"count(*), coalesce(sum(g.seen_for), 0), coalesce(sum({DemandOf}), 0), null, coalesce(sum(g.clicks), 0.0), 0",
@@ -202,7 +205,7 @@ public static class PageStore
         """
         select page_id, identity, url, title, h1, description, words, h2, h3, gone_since is null and coalesce(indexable, 'yes') = 'yes', links_in,
           gone_since is not null, redirects_to, iif(indexable = 'canonical elsewhere', canonical, null),
-          content_id is not null
+          content_id is not null, language, versions
         from page
         where kind = 'existing'
         order by identity
@@ -211,7 +214,8 @@ public static class PageStore
             r.Id<PageId>(0),
             r.GetString(1),
             new SitePage(
-                r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.TextOrNull(8), r.GetInt64(9) == 1, r.LongOrNull(10)),
+                r.GetString(2), r.TextOrNull(3), r.TextOrNull(4), r.TextOrNull(5), r.LongOrNull(6), r.TextOrNull(7), r.TextOrNull(8), r.GetInt64(9) == 1, r.LongOrNull(10),
+                r.TextOrNull(15), r.TextOrNull(16)),
             r.GetInt64(11) == 1,
             r.TextOrNull(12) ?? r.TextOrNull(13),
             r.GetInt64(14) == 1));
@@ -306,8 +310,8 @@ public static class PageStore
         var isNew = session.Count("select count(*) from page where identity = @identity", ("identity", identity)) == 0;
         session.Execute(
             """
-            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3)
-            values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2, @h3)
+            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, language)
+            values (@identity, @url, 'existing', 'import', @title, @h1, @description, @words, @h2, @h3, @language)
             on conflict (identity) do update set
               kind = 'existing',
               source = iif(kind = 'planned' or source = 'results', 'import', source),
@@ -317,10 +321,11 @@ public static class PageStore
               description = coalesce(excluded.description, description),
               words = coalesce(excluded.words, words),
               h2 = coalesce(excluded.h2, h2),
-              h3 = coalesce(excluded.h3, h3)
+              h3 = coalesce(excluded.h3, h3),
+              language = coalesce(excluded.language, language)
             """,
             ("identity", identity), ("url", page.Url), ("title", page.Title), ("h1", page.H1), ("description", page.Description),
-            ("words", page.Words), ("h2", page.H2), ("h3", page.H3));
+            ("words", page.Words), ("h2", page.H2), ("h3", page.H3), ("language", page.Language));
         var id = session.Id<PageId>("select page_id from page where identity = @identity", ("identity", identity));
         session.Touch(Data.Pages, id);
         if (text is not null)
@@ -432,5 +437,5 @@ public static class PageStore
         r.Id<PageId>(0), r.GetString(1), r.Enum<PageKind>(2), r.GetString(3), r.TextOrNull(4), r.TextOrNull(5), r.TextOrNull(6), r.LongOrNull(7),
         r.TextOrNull(8), r.TextOrNull(9), r.LongOrNull(10), r.TextOrNull(11), r.TextOrNull(12), r.TextOrNull(13), r.TextOrNull(14), r.TextOrNull(15), r.TextOrNull(16),
         r.TextOrNull(17), r.TextOrNull(18), r.LongOrNull(19), r.GetInt64(20), r.TextOrNull(21), r.GetInt64(22), r.GetInt64(23), r.GetDouble(24), r.GetInt64(25),
-        r.EnumOrNull<PageForm>(26), r.IdOrNull<TopicId>(27), r.TextOrNull(28));
+        r.EnumOrNull<PageForm>(26), r.IdOrNull<TopicId>(27), r.TextOrNull(28), r.TextOrNull(29));
 }

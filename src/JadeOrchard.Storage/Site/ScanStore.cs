@@ -154,8 +154,8 @@ public static class ScanStore
         var (content, full) = (page.Content, depth == ScanDepth.Full);
         var id = session.Id<PageId>(
             """
-            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, status, indexable, canonical, redirects_to, published_on, modified_on, first_seen_at, scanned_at, gone_since)
-            values (@identity, @url, 'existing', 'scan', @title, @h1, @description, @words, @h2, @h3, @status, @indexable, @canonical, @redirects, @published, @modified, @now, @now, @gone)
+            insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, status, indexable, canonical, redirects_to, published_on, modified_on, first_seen_at, scanned_at, gone_since, language, versions)
+            values (@identity, @url, 'existing', 'scan', @title, @h1, @description, @words, @h2, @h3, @status, @indexable, @canonical, @redirects, @published, @modified, @now, @now, @gone, @language, @versions)
             on conflict (identity) do update set
               kind = iif(@gone is null, 'existing', kind),
               source = iif(kind = 'planned' and @gone is null, 'scan', source),
@@ -172,6 +172,8 @@ public static class ScanStore
               redirects_to = excluded.redirects_to,
               published_on = iif(@read and @full, excluded.published_on, published_on),
               modified_on = iif(@read and @full, excluded.modified_on, modified_on),
+              language = iif(@read, excluded.language, language),
+              versions = iif(@read, excluded.versions, versions),
               first_seen_at = coalesce(first_seen_at, excluded.first_seen_at),
               scanned_at = excluded.scanned_at,
               gone_since = iif(@gone is null, null, coalesce(gone_since, @gone))
@@ -180,7 +182,8 @@ public static class ScanStore
             ("identity", page.Identity), ("url", page.Url), ("title", content?.Title), ("h1", content?.H1), ("description", content?.Description),
             ("words", full ? content?.Words : null), ("h2", content?.H2), ("h3", content?.H3), ("status", page.Status), ("indexable", page.Indexable),
             ("canonical", content?.Canonical), ("redirects", page.RedirectsTo), ("published", full ? content?.PublishedOn?.ToString("yyyy-MM-dd", null) : null),
-            ("modified", full ? content?.ModifiedOn?.ToString("yyyy-MM-dd", null) : null), ("now", time), ("gone", isGone ? time : null), ("read", content is not null), ("full", full));
+            ("modified", full ? content?.ModifiedOn?.ToString("yyyy-MM-dd", null) : null), ("now", time), ("gone", isGone ? time : null), ("read", content is not null), ("full", full),
+            ("language", content?.Language), ("versions", content?.Versions));
 
         if (before is not { WasScanned: true })
         {
