@@ -3,6 +3,7 @@ using System.Runtime.CompilerServices;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Tables;
 
 namespace JadeOrchard.Cli;
@@ -10,9 +11,9 @@ namespace JadeOrchard.Cli;
 /// <summary>Commands on keywords and result lists.</summary>
 internal static class ClusterCommands
 {
-    public static string Overlap(string results, ClusterSettings settings, bool rawUrls, string output, string? rejects)
+    public static string Overlap(string results, ClusterSettings settings, bool rawUrls, string[] tracking, string output, string? rejects)
     {
-        var inputs = new Inputs(rawUrls);
+        var inputs = new Inputs(rawUrls) { Tracking = new(tracking) };
         inputs.ReadResults(results, addKeywords: true);
         // With keywords in ordinal order an index compares as its phrase does.
         var order = Enumerable.Range(0, inputs.Keywords.Count)
@@ -38,13 +39,14 @@ internal static class ClusterCommands
     }
 
     public static string Cluster(
-        string keywords, string results, ClusterSettings settings, bool rawUrls, string? previous, string? language, string output, string? rejects)
+        string keywords, string results, ClusterSettings settings, bool rawUrls, string[] tracking, string? previous, string? language, string output, string? rejects)
     {
-        var inputs = new Inputs(rawUrls, language: language);
+        var inputs = new Inputs(rawUrls, language: language) { Tracking = new(tracking) };
         inputs.ReadKeywords(keywords);
         inputs.ReadResults(results, addKeywords: false);
         var lists = Compared(inputs, settings);
         var held = previous is null ? null : Previous(previous, inputs, settings, language);
+        var proposals = rawUrls ? [] : Proposals(inputs, lists);
         inputs.ForgetNames();
         var (clustering, fits) = Grouped(inputs, lists, settings, held);
         inputs.Collect();
@@ -66,7 +68,17 @@ internal static class ClusterCommands
         return $"{clustering.Clusters.Length} clusters of {clustering.Clusters.Sum(c => c.Members.Length)} keywords; "
             + $"{clustering.NotCaptured.Length} not captured, {inputs.UnknownKeywords} with results but not among the keywords."
             + (held is null ? "" : $" {clustering.HeldBack.Length} keywords stayed where they were though their results moved a little.")
+            + string.Concat(proposals.Select(p => $" '{p.Name}' has {p.Values} values in {p.Lists} lists while the rest of the addresses is the same; --tracking {p.Name} compares them without it."))
             + Output.Rejects(inputs, rejects);
+    }
+
+    /// <summary>By itself, so that nothing here holds on to the names of URLs once they are forgotten.</summary>
+    [MethodImpl(MethodImplOptions.NoInlining)]
+    private static IReadOnlyList<TrackingProposal> Proposals(Inputs inputs, ResultLists lists)
+    {
+        bool[] hasParameters = [.. inputs.UrlIdentities.Select(u => u.Contains('?', StringComparison.Ordinal))];
+        return TrackingParameters.Proposed(Enumerable.Range(0, lists.Count)
+            .SelectMany(k => lists.Urls(k).ToArray().Where(u => hasParameters[u]).Select(u => (k, inputs.UrlIdentities[u]))));
     }
 
     /// <summary>The clusters of a file, which are to hold; keywords that are not among these are passed over.</summary>

@@ -31,6 +31,9 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
     private ResultLists.Builder _results = new();
     private readonly List<(string File, RejectedRow Row)> _rejected = [];
 
+    /// <summary>What is dropped from addresses beyond what is known.</summary>
+    public TrackingParameters Tracking { get; init; } = TrackingParameters.None;
+
     public IReadOnlyList<Keyword> Keywords => _keywords;
 
     public IReadOnlyList<string> UrlIdentities => _urls;
@@ -205,7 +208,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
 
     private int UrlOf(CapturedResult row)
     {
-        var url = _urls.IndexOf(row.Identity);
+        var url = _urls.IndexOf(Tracking.Fold(row.Identity));
         if (keepCaptured && row.Url != row.Identity)
             KeepFirst(_urlsAsCaptured, url, row.Url);
         return url;
@@ -241,7 +244,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
             foreach (var (page, text) in Accepted(path, PageTable.Read(file, ColumnMapping.ByName(TableKind.Pages, file.Header), site)))
             {
                 UrlIdentity.TryOf(page.Url, UrlFolds.All, out var identity);
-                var index = names.IndexOf(identity);
+                var index = names.IndexOf(Tracking.Fold(identity));
                 if (index == pages.Count)
                 {
                     pages.Add(page);
@@ -276,8 +279,9 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
         if (performance is not null)
         {
             using var file = DelimitedFile.Open(performance);
-            foreach (var row in Accepted(performance, new PerformanceTable(site, language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
+            foreach (var given in Accepted(performance, new PerformanceTable(site, language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
             {
+                var row = given with { Identity = Tracking.Fold(given.Identity) };
                 KeepFirst(urls, row.Identity, row.Url);
                 input.Add(row);
             }

@@ -15,6 +15,7 @@ var site = new Option<string>("--site") { Required = true, Description = "Host o
 var output = new Option<string>("--out") { Required = true, Description = "The CSV file to write." };
 var rejects = new Option<string?>("--rejects") { Description = "A CSV file for the rejected rows." };
 var brands = new Option<string[]>("--brand") { Description = "A brand term beside the site's own name; may be given several times.", AllowMultipleArgumentsPerToken = false };
+var tracking = new Option<string[]>("--tracking") { Description = "A parameter that is dropped from addresses to compare them, such as vid or vid_*; may be given several times.", AllowMultipleArgumentsPerToken = false };
 var confirmed = new Option<string[]>("--confirmed-brand") { Description = "A brand term that is one although the site is about it as well; may be given several times.", AllowMultipleArgumentsPerToken = false };
 var language = new Option<string>("--language") { DefaultValueFactory = _ => "en", Description = "Two-letter code of the language of keywords and pages." };
 var map = new Option<string?>("--map") { Description = "A CSV file of pages that are assigned: keyword, page. Without it pages are suggested, and nothing is said of assigned ones." };
@@ -71,16 +72,17 @@ SiteCommands.Arguments SiteArguments(ParseResult p) => new(
     p.GetValue(brands) ?? [], Settings(p), p.GetValue(output)!, p.GetValue(rejects), p.GetResult(map) is null ? null : p.GetValue(map), p.GetResult(signs) is null ? null : p.GetValue(signs))
 {
     ConfirmedBrands = p.GetValue(confirmed) ?? [],
+    Tracking = p.GetValue(tracking) ?? [],
 };
 
-Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, confirmed, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, output, rejects];
+Option[] siteOptions = [keywords, results, pages, performance, site, language, brands, confirmed, tracking, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, output, rejects];
 var root = new RootCommand("Jade Orchard on the command line: topic clusters by search-result overlap, and a page for each.");
 root.Subcommands.Add(Named("overlap", "Pairs of keywords and how many results they share.",
-    [results, depth, minOverlap, leaveOut, rawUrls, output, rejects],
-    p => ClusterCommands.Overlap(p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(output)!, p.GetValue(rejects))));
+    [results, depth, minOverlap, leaveOut, rawUrls, tracking, output, rejects],
+    p => ClusterCommands.Overlap(p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(tracking) ?? [], p.GetValue(output)!, p.GetValue(rejects))));
 root.Subcommands.Add(Named("cluster", "Keywords gathered into clusters by overlap.",
-    [keywords, results, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, previous, hysteresis, language, rawUrls, output, rejects],
-    p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(previous), p.GetValue(language), p.GetValue(output)!, p.GetValue(rejects))));
+    [keywords, results, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, previous, hysteresis, language, rawUrls, tracking, output, rejects],
+    p => ClusterCommands.Cluster(p.GetValue(keywords)!, p.GetValue(results)!, Settings(p), p.GetValue(rawUrls), p.GetValue(tracking) ?? [], p.GetValue(previous), p.GetValue(language), p.GetValue(output)!, p.GetValue(rejects))));
 root.Subcommands.Add(Named("noise", "How much two captures of the same keywords differ, and what that alone does to clusters.",
     [captures, anyKeywords, depth, minOverlap, changes, rejects],
     p => ClusterCommands.Noise(p.GetValue(captures)!, p.GetValue(anyKeywords), Settings(p), p.GetValue(changes), p.GetValue(rejects))));

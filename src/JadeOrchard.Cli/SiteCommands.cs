@@ -18,6 +18,9 @@ internal static class SiteCommands
     {
         /// <summary>Brand terms that are brands although the site is about them.</summary>
         public string[] ConfirmedBrands { get; init; } = [];
+
+        /// <summary>Parameters that are dropped from addresses.</summary>
+        public string[] Tracking { get; init; } = [];
     }
 
     private sealed record Computed(
@@ -179,7 +182,7 @@ internal static class SiteCommands
     private static Computed Compute(Arguments arguments)
     {
         var site = SiteOf(arguments.Site);
-        var inputs = new Inputs(rawUrls: false, keepCaptured: true, arguments.Language);
+        var inputs = new Inputs(rawUrls: false, keepCaptured: true, arguments.Language) { Tracking = new(arguments.Tracking) };
         inputs.ReadKeywords(arguments.Keywords);
         inputs.SortKeywords();
         inputs.ReadResults(arguments.Results, addKeywords: false);

@@ -21,12 +21,12 @@ public sealed class ProjectSnapshot
 {
     private readonly Lock _lock = new();
     private readonly string _language;
-    private readonly IReadOnlyDictionary<string, int> _pageOfIdentity;
+    private readonly PageIndex _pageOfIdentity;
     private readonly bool[] _isRead;
 
     private ProjectSnapshot(
         long version, IReadOnlyList<KeywordId> keywordIds, IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<string> urlIdentities,
-        IReadOnlyList<PageId> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, IReadOnlyDictionary<string, int> pageOfIdentity, bool[] isRead, string language)
+        IReadOnlyList<PageId> pageIds, IReadOnlyList<SitePage> pages, int[] pageOfUrl, PageIndex pageOfIdentity, bool[] isRead, string language)
     {
         Version = version;
         KeywordIds = keywordIds;
@@ -156,7 +156,7 @@ public sealed class ProjectSnapshot
             links[p] = _isRead[p] ? [] : null;
         ScanStore.EachLink(session, (page, to) =>
         {
-            if (IndexOfPage.TryGetValue(page, out var from) && _pageOfIdentity.GetValueOrDefault(to, -1) is var target and >= 0)
+            if (IndexOfPage.TryGetValue(page, out var from) && _pageOfIdentity.Of(to) is var target and >= 0)
                 links[from]?.Add(target);
         });
         return new SiteFacts(Keywords, Lists, clusters, map, PageOfUrl, UrlIdentities, settings, brands)
@@ -168,9 +168,9 @@ public sealed class ProjectSnapshot
             Titles = PageTitles.Of(Pages, brands, analysis),
             Links = new SiteLinks(links),
             Captures = ResultStore.BestOwnPages(session)
-                .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.GetValueOrDefault(c.PageIdentity, -1) >= 0)
+                .Where(c => IndexOfKeyword.ContainsKey(c.KeywordId) && _pageOfIdentity.Of(c.PageIdentity) >= 0)
                 .GroupBy(c => IndexOfKeyword[c.KeywordId])
-                .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity[c.PageIdentity])).ToImmutableArray()),
+                .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity.Of(c.PageIdentity))).ToImmutableArray()),
             Questions = new Questions(ProjectStore.Questions(session), _language),
         };
     }
@@ -197,7 +197,7 @@ public sealed class ProjectSnapshot
         var beside = session.ReadBeside(other => ProjectStore.ImageVersion(other) == version ? SiteParts.Load(other, keywordIds) : null);
         var (lists, identities) = ResultStore.Newest(session, keywordIds);
         var (existing, pageOfIdentity, performance, curve) = beside?.GetAwaiter().GetResult() ?? SiteParts.Load(session, keywordIds);
-        int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.GetValueOrDefault(i, -1))];
+        int[] pageOfUrl = [.. identities.Select(i => pageOfIdentity.Of(i))];
         var project = ProjectStore.Get(session);
         return new ProjectSnapshot(
             version, keywordIds, keywords, lists, identities, [.. existing.Select(p => p.Id)], SiteLanguages.Listed([.. existing.Select(p => p.Page)], project.Language), pageOfUrl, pageOfIdentity,
@@ -209,13 +209,22 @@ public sealed class ProjectSnapshot
         };
     }
 
+    /// <summary>Finds pages by what addresses are compared by, without the parameters that the project drops.</summary>
+    private sealed class PageIndex(Dictionary<string, int> pages, TrackingParameters tracking)
+    {
+        /// <returns>-1 where there is none.</returns>
+        public int Of(string identity) => pages.TryGetValue(identity, out var page) && (tracking.IsEmpty || !identity.Contains('?', StringComparison.Ordinal)) ? page
+            : tracking.IsEmpty ? -1
+            : pages.GetValueOrDefault(tracking.Fold(identity), -1);
+    }
+
     /// <summary>Pages and search performance.</summary>
-    private sealed record SiteParts(IReadOnlyList<ExistingPage> Pages, Dictionary<string, int> PageOfIdentity, SearchPerformance Performance, ClickCurve Curve)
+    private sealed record SiteParts(IReadOnlyList<ExistingPage> Pages, PageIndex PageOfIdentity, SearchPerformance Performance, ClickCurve Curve)
     {
         public static SiteParts Load(Session session, IReadOnlyList<KeywordId> keywordIds)
         {
             var pages = PageStore.Existing(session);
-            var pageOfIdentity = PagesByIdentity(pages, ProjectStore.Get(session).Language);
+            var pageOfIdentity = new PageIndex(PagesByIdentity(pages, ProjectStore.Get(session).Language), ProjectStore.Tracking(session));
             return new SiteParts(pages, pageOfIdentity, PerformanceOf(session, keywordIds, pageOfIdentity, pages.Count), CurveOf(session).Curve);
         }
     }
@@ -259,7 +268,7 @@ public sealed class ProjectSnapshot
         return standsFor;
     }
 
-    private static SearchPerformance PerformanceOf(Session session, IReadOnlyList<KeywordId> keywordIds, Dictionary<string, int> pageOfIdentity, int pages)
+    private static SearchPerformance PerformanceOf(Session session, IReadOnlyList<KeywordId> keywordIds, PageIndex pageOfIdentity, int pages)
     {
         var days = PerformanceStore.Days(session);
         if (days == 0)
@@ -271,7 +280,7 @@ public sealed class ProjectSnapshot
         var sums = new Dictionary<(int Keyword, int Page), (long Clicks, long Impressions, double Weighted)>();
         PerformanceStore.EachPair(session, pair =>
         {
-            if (!pageOfIdentity.TryGetValue(pair.PageIdentity, out var page) || page < 0)
+            if (pageOfIdentity.Of(pair.PageIdentity) is not (>= 0 and var page))
                 return;
             foreach (var keyword in keywords[pair.QueryId].Select(id => index.GetValueOrDefault(id, -1)).DefaultIfEmpty(-1))
             {
@@ -287,10 +296,10 @@ public sealed class ProjectSnapshot
         });
         foreach (var ((keyword, page), sum) in sums)
             builder.Add(keyword, new PageFigures(page, sum.Clicks, sum.Impressions, sum.Weighted / sum.Impressions));
-        foreach (var weeks in PerformanceStore.BestByWeek(session).Where(w => pageOfIdentity.GetValueOrDefault(w.PageIdentity, -1) >= 0).GroupBy(w => w.QueryId))
+        foreach (var weeks in PerformanceStore.BestByWeek(session).Where(w => pageOfIdentity.Of(w.PageIdentity) >= 0).GroupBy(w => w.QueryId))
         {
             foreach (var keyword in keywords[weeks.Key].Where(index.ContainsKey))
-                builder.AddWeeks(index[keyword], [.. weeks.Select(w => new BestPage(w.Week, pageOfIdentity[w.PageIdentity]))]);
+                builder.AddWeeks(index[keyword], [.. weeks.Select(w => new BestPage(w.Week, pageOfIdentity.Of(w.PageIdentity)))]);
         }
 
         return builder.Build(keywordIds.Count, pages, days);

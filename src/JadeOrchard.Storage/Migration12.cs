@@ -51,6 +51,8 @@ internal static class Migration12
         -- The language that a page says it is in, and the addresses of its versions in others.
         alter table page add column language text;
         alter table page add column versions text;
+        -- It is another page without the parameters that the project drops.
+        alter table page add column tracked integer not null default 0;
 
         -- Brand terms that are also the site's subject, so that searches with them are not for the site.
         create table subject_brand (term text primary key, share real not null) strict, without rowid;

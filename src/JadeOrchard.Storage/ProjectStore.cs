@@ -24,6 +24,9 @@ public sealed record ProjectSettings
     /// <summary>Brand terms that are brands although they are also what the site is about.</summary>
     public IReadOnlyList<string> ConfirmedBrands { get; init; } = [];
 
+    /// <summary>Parameters that are dropped from addresses to compare them, beyond those that are known, see <see cref="Core.Site.TrackingParameters"/>.</summary>
+    public IReadOnlyList<string> TrackingParameters { get; init; } = [];
+
     /// <summary>Rules that tell the intent of a phrase where no source says one; null for those of the language.</summary>
     public IReadOnlyList<IntentRule>? IntentRules { get; init; }
 
@@ -152,6 +155,9 @@ public static class ProjectStore
         if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture }, Json) != JsonSerializer.Serialize(settings, Json))
             session.Touch(Data.Project);
     }
+
+    /// <summary>What the project drops from addresses to compare them.</summary>
+    public static TrackingParameters Tracking(Session session) => new(Settings(session).TrackingParameters);
 
     /// <summary>A reader of keywords by the settings of the project.</summary>
     public static KeywordReader Reader(Session session)

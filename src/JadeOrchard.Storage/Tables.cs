@@ -63,7 +63,7 @@ internal static class Tables
         Recorded("result_list", new TouchRule(Data.Results, "keyword_id")) with { PayloadBytes = "(select sum(octet_length(ranks) + octet_length(shown)) from result_part r where r.list_id = i.row_id)" },
         Recorded("page", new TouchRule(Data.Pages, "page_id") { Only = "{0}.kind = 'existing'" }) with
         {
-            Derived = ["seen_for", "clicks", "open_findings"],
+            Derived = ["seen_for", "clicks", "open_findings", "tracked"],
             PayloadBytes = "(select length(c.text) + (select 80 * count(*) from page_link l where l.content_id = c.content_id) from page_content c where c.content_id = i.content_id)",
         },
         Recorded("page_title"),

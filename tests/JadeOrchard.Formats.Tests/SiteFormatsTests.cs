@@ -34,6 +34,16 @@ public class SiteFormatsTests
     public void TheBaseElementCounts() => // HTML Living Standard, section 4.2.3
         Assert.Equal("https://g.example/x/a", Read("<base href='https://g.example/x/'><a href='a'>a</a>").Links[0].Url);
 
+    [Fact] // HTML Living Standard: the lang attribute (3.2.6.2), and the link type "alternate" (4.6.7.1) with hreflang.
+    public void TheLanguageOfAPageAndItsVersionsAreRead()
+    {
+        var page = HtmlPage.Read(Encoding.UTF8.GetBytes(
+            "<html lang=' fr-CA '><head><link rel=alternate hreflang=en href='/en/x'><link rel='alternate' hreflang='x-default' href='/en/x'><link rel=alternate type='application/rss+xml' href=/feed></head>"), "utf-8", Page);
+        Assert.Equal(("fr-CA", new Uri(Page, "/en/x").AbsoluteUri), (page.Language, page.Versions));
+        page = HtmlPage.Read(Encoding.UTF8.GetBytes("<html lang=''><title>a</title>"), "utf-8", Page);
+        Assert.Equal((null, null), (page.Language, page.Versions));
+    }
+
     [Theory] // Encodings: the header's first, then that of the document (HTML Living Standard, section 13.2.3.2).
     [InlineData("utf-8", "<title>Größe</title>", "utf-8")]
     [InlineData("iso-8859-1", "<title>Größe</title>", "iso-8859-1")]

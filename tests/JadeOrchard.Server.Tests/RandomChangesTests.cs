@@ -145,7 +145,7 @@ public sealed class RandomChangesTests : IDisposable
         }
     }
 
-    private async Task<string> Change(Random random, bool canUndo, int kinds = 30)
+    private async Task<string> Change(Random random, bool canUndo, int kinds = 32)
     {
         async Task<List<JsonElement>> All(string list) => Rows(await _app.Get($"/api/{list}{(list.Contains('?', StringComparison.Ordinal) ? '&' : '?')}limit=500"));
         T One<T>(IReadOnlyList<T> of) => of[random.Next(of.Count)];
@@ -231,6 +231,13 @@ public sealed class RandomChangesTests : IDisposable
                 await _app.Send(HttpMethod.Post, "/api/clusters/move", new { keywordIds = some, toClusterId = other });
                 await _app.Sql("drop trigger broken");
                 return "broken";
+            case 29:
+                await Do(HttpMethod.Put, "settings/tracking", random.Next(2) == 0 ? ["vid"] : Array.Empty<string>());
+                return "tracking";
+            case 30:
+                // "kayak" stands in all titles, so it is a brand only where it is confirmed.
+                await Do(HttpMethod.Put, "settings/confirmed-brands", random.Next(2) == 0 ? ["kayak"] : Array.Empty<string>());
+                return "brands";
             default:
                 // Undone and redone in between, as planners do; not further back than what is compared in the end.
                 if (canUndo)
@@ -250,7 +257,7 @@ public sealed class RandomChangesTests : IDisposable
 
     private async Task BringProject(Random random)
     {
-        await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "gb", language = "en", brandTerms = new[] { "fenwater" } });
+        await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "gb", language = "en", brandTerms = new[] { "fenwater", "kayak" } });
         await _app.Import("pages", "url,title,h1,text\n" + string.Concat(Enumerable.Range(0, Subjects).Select(p => $"https://www.fenwater.example/p{p},Kayak subject {p} guide,Subject {p},kayak subject {p} on the water\n")));
         await _app.Import("keywords", "keyword,volume,difficulty\n" + string.Concat(Enumerable.Range(0, Subjects * 5).Select(k => $"{Phrase(k)},{(k % 4 == 0 ? "" : (1 + random.Next(900)).ToString(CultureInfo.InvariantCulture))},{random.Next(90)}\n")));
         await _app.Import("results", ResultsOf(random, Subjects * 5));
@@ -267,7 +274,7 @@ public sealed class RandomChangesTests : IDisposable
         {
             var day = 1 + random.Next(20);
             var urls = Enumerable.Range(0, 9).Select(u => random.Next(3) == 0 ? $"https://far{random.Next(40)}.example/" : $"https://near{u}.example/s{k / 5}")
-                .Append($"https://www.fenwater.example/p{(random.Next(4) == 0 ? random.Next(Subjects) : k / 5)}").Distinct().OrderBy(_ => random.Next());
+                .Append($"https://www.fenwater.example/p{(random.Next(4) == 0 ? random.Next(Subjects) : k / 5)}{(random.Next(4) == 0 ? $"?vid={random.Next(1_000)}" : "")}").Distinct().OrderBy(_ => random.Next());
             var position = 0;
             foreach (var url in urls)
                 rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},{++position},{url},Kayak subject {k / 5},2026-11-{day:00}");
@@ -282,7 +289,7 @@ public sealed class RandomChangesTests : IDisposable
         for (var i = 0; i < count; i++)
         {
             var k = random.Next(Subjects * 5);
-            rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},https://www.fenwater.example/p{(k / 5) + random.Next(2)},2026-10-{1 + random.Next(28):00},{random.Next(9)},{10 + random.Next(90)},{1 + random.Next(20)}");
+            rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},https://www.fenwater.example/p{(k / 5) + random.Next(2)}{(random.Next(8) == 0 ? $"?vid={random.Next(1_000)}" : "")},2026-10-{1 + random.Next(28):00},{random.Next(9)},{10 + random.Next(90)},{1 + random.Next(20)}");
         }
 
         return rows.ToString();

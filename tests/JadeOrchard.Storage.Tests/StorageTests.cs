@@ -180,13 +180,13 @@ public sealed class StorageTests : WithDatabase
         {
             var changes = new FindingChanges();
             ComputedFindings.Save(s, null, findings, DateTimeOffset.UtcNow, changes);
-            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>(), DateTimeOffset.UnixEpoch);
             FindingCounts.Refresh(s, changes, null);
         });
         void Decide(FindingState state) => Database.Write(s =>
         {
             FindingDecisions.Decide(s, ["uncovered:1"], state, "", DateTimeOffset.UtcNow);
-            ComputedFindings.Settle(s, new FindingChanges(), null, true, new HashSet<FindingSeenId>());
+            ComputedFindings.Settle(s, new FindingChanges(), null, true, new HashSet<FindingSeenId>(), DateTimeOffset.UnixEpoch);
         });
         FindingState State() => Database.Read(s => FindingStore.Find(s, "uncovered:1"))!.State;
 
@@ -285,7 +285,7 @@ public sealed class StorageTests : WithDatabase
                             ComputedFindings.Save(s, some, [.. findings.Where(f => some.Contains(f.Key))], Now, changes);
                     }
 
-                    ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+                    ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>(), DateTimeOffset.UnixEpoch);
                     FindingCounts.Refresh(s, changes, null);
                 });
             }
@@ -319,7 +319,7 @@ public sealed class StorageTests : WithDatabase
             var changes = new FindingChanges();
             FindingDecisions.Decide(s, ["conflict:1:2"], decided, "fine", Now);
             ComputedFindings.Save(s, null, [conflict, Uncovered(cluster, page, 5)], Now, changes);
-            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>(), DateTimeOffset.UnixEpoch);
             FindingCounts.Refresh(s, changes, null);
         });
         double Sum() => Database.Read(s => FindingStore.List(s, new ListQuery(), new FindingFilter())).Tally.AtStake;
@@ -362,7 +362,7 @@ public sealed class StorageTests : WithDatabase
                         new StoredSign(SignKind.Orphan, null, null, new(7), [], 0, []), new StoredSign(SignKind.Orphan, null, null, new(8), [], 0, [])),
                 ],
                 Now, changes);
-            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>());
+            ComputedFindings.Settle(s, changes, null, true, new HashSet<FindingSeenId>(), DateTimeOffset.UnixEpoch);
         });
         FindingRow Row(string key) => database.Read(s => FindingStore.Find(s, key))!;
         Assert.Equal((FindingState.Dismissed, "both are wanted", "Ann", Remedy.Merge), (Row("conflict:2:9").State, Row("conflict:2:9").Reason, Row("conflict:2:9").Assignee, Row("conflict:2:9").Remedy));

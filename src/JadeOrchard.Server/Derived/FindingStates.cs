@@ -20,7 +20,7 @@ internal sealed class FindingStates : IDerivedStep
         var touched = derivation.Touched;
         ComputedFindings.Settle(
             derivation.Session, changes, changes.IsAll ? null : touched.Ids<ClusterId>(Data.Clusters)?.ToList(), touched.Any(Data.Decisions | Data.Evidence | Data.Pages),
-            touched.Ids<FindingSeenId>(Data.FindingsSeen));
+            touched.Ids<FindingSeenId>(Data.FindingsSeen), derivation.Now);
         FindingCounts.Refresh(derivation.Session, changes, touched.Ids<ClusterId>(Data.ClusterFacts));
     }
 }

@@ -1,4 +1,5 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Site;
 using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Settings;
@@ -7,11 +8,12 @@ namespace JadeOrchard.Server.Settings;
 /// <param name="OtherBrands">Brands and sellers of others.</param>
 /// <param name="SubjectBrands">Brand terms that are also what the site is about: they count as brands only where they are confirmed.</param>
 /// <param name="ConfirmedBrands">Those that are.</param>
+/// <param name="TrackingParameters">Dropped from addresses to compare them, beyond those that are known.</param>
 /// <param name="IntentRules">The project's own, or those of its language.</param>
 /// <param name="AreOwnRules">The rules of intent or the question words are the project's own.</param>
 /// <param name="Questions">The project's own, or those of its language.</param>
 public sealed record SettingsView(
-    IReadOnlyList<string> OtherBrands, IReadOnlyList<SubjectBrand> SubjectBrands, IReadOnlyList<string> ConfirmedBrands, IReadOnlyList<IntentRule> IntentRules, QuestionWords Questions, bool AreOwnRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
+    IReadOnlyList<string> OtherBrands, IReadOnlyList<SubjectBrand> SubjectBrands, IReadOnlyList<string> ConfirmedBrands, IReadOnlyList<string> TrackingParameters, IReadOnlyList<IntentRule> IntentRules, QuestionWords Questions, bool AreOwnRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
 
 /// <summary>Gives a service its address and key.</summary>
 /// <param name="Key">Null to leave it as it is; empty to forget it. It is never told back.</param>
@@ -29,7 +31,7 @@ public static class SettingsEndpoints
                 var (settings, language, subjects) = project.Read(session => (ProjectStore.Settings(session), ProjectStore.Get(session).Language, ProjectStore.SubjectBrands(session)));
                 var words = LanguageWords.Of(language);
                 return new SettingsView(
-                    settings.OtherBrands, subjects, settings.ConfirmedBrands, settings.IntentRules ?? words.IntentRules, settings.Questions ?? words.Questions, (settings.IntentRules, settings.Questions) is not (null, null),
+                    settings.OtherBrands, subjects, settings.ConfirmedBrands, settings.TrackingParameters, settings.IntentRules ?? words.IntentRules, settings.Questions ?? words.Questions, (settings.IntentRules, settings.Questions) is not (null, null),
                     settings.Scan, settings.Capture, settings.Curve);
             })
             .WithName("settings");
@@ -57,6 +59,18 @@ public static class SettingsEndpoints
                     ? Problems.Invalid("brands", $"{request.Count} are too many; write at most {MostBrands} brands and sellers.")
                     : Save(project, s => s with { OtherBrands = Clean(request) }, "Change brands and sellers"))
             .WithName("saveBrands");
+
+        api.MapPut("/settings/tracking", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Project project) =>
+                request.Count > MostBrands
+                    ? Problems.Invalid("tracking", $"{request.Count} are too many; write at most {MostBrands} parameters.")
+                    : request.FirstOrDefault(p => p.Trim().TrimEnd('*') is var name && (name.Length == 0 || !name.All(c => char.IsLetterOrDigit(c) || c is '_' or '-' or '.' or '[' or ']'))) is { } wrong
+                        ? Problems.Invalid("tracking", $"'{wrong}' is no name of a parameter. Write it as it stands in the address, such as vid, or vid_* for all that begin so.")
+                        : Save(project, s => s with { TrackingParameters = Clean(request) }, "Change tracking parameters"))
+            .WithName("saveTracking");
+
+        api.MapGet("/tracking/proposals", (Project project) => project.Read((_, snapshot) => TrackingParameters.Proposed(
+                Enumerable.Range(0, snapshot.Keywords.Count).SelectMany(k => snapshot.Lists.Urls(k).ToArray().Select(u => (k, snapshot.UrlIdentities[u]))))))
+            .WithName("trackingProposals");
 
         api.MapPut("/settings/confirmed-brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Project project) =>
                 request.Count > MostBrands

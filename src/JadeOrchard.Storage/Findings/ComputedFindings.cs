@@ -37,7 +37,7 @@ public static class ComputedFindings
         }
 
         changes.Add(session, [.. gone, .. differ.Select(d => d.Finding.Key)]);
-        GoAway(session, gone);
+        GoAway(session, gone, changes);
         Write(session, differ);
         var added = new UndoRanges(session, "finding_seen");
         using (var seen = new RowBuffer(session, "insert or fail into finding_seen (first_found_at, finding_key)", 8, 1, "@s0")
@@ -122,7 +122,7 @@ public static class ComputedFindings
 
     /// <summary>Marks findings that nothing shows any more.</summary>
     /// <remarks>What a planner decided, and what a finding was when it went, is recorded: undo and redo have brought it back already.</remarks>
-    private static void GoAway(WriteSession session, List<string> gone)
+    private static void GoAway(WriteSession session, List<string> gone, FindingChanges changes)
     {
         if (gone.Count == 0)
             return;
@@ -146,6 +146,7 @@ public static class ComputedFindings
             r => GoneOf(r.GetString(0), r.Enum<FindingKind>(1), r.GetString(2)));
         session.Execute("delete from temp.some_finding");
         Write(session, now, isPresent: false);
+        changes.Add(session, [.. now.Select(f => f.Finding.Key)]);
     }
 
     private static (ComputedFinding Finding, string Content, long Hash) GoneOf(string key, FindingKind kind, string content) =>
@@ -164,7 +165,8 @@ public static class ComputedFindings
     /// <param name="clusterIds">Clusters that came or went; null to look at everything.</param>
     /// <param name="isDecided">Decisions or the evidence were changed, so that all that were decided are looked at.</param>
     /// <param name="seenIds">What an undo brought back of when findings were seen; null to look at everything.</param>
-    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<ClusterId>? clusterIds, bool isDecided, IReadOnlySet<FindingSeenId>? seenIds)
+    /// <param name="now">When.</param>
+    public static void Settle(WriteSession session, FindingChanges changes, IReadOnlyCollection<ClusterId>? clusterIds, bool isDecided, IReadOnlySet<FindingSeenId>? seenIds, DateTimeOffset now)
     {
         const string isThere =
             """
@@ -208,8 +210,18 @@ public static class ComputedFindings
             ids, clusters);
         if (back.Count > 0)
         {
+            // What it was about before counts others now, and what it is about as well.
+            changes.Add(session, [.. back.Select(f => f.Finding.Key)]);
             Write(session, back, isPresent: false);
             changes.Add(session, [.. back.Select(f => f.Finding.Key)]);
+        }
+
+        // An undo takes back when a finding was first seen; where something else shows it still, it is seen now.
+        if (session.IsReplay)
+        {
+            session.Execute(
+                "insert into finding_seen (first_found_at, finding_key) select @now, f.finding_key from finding f where f.present = 1 and not exists (select 1 from finding_seen e where e.finding_key = f.finding_key)",
+                ("now", now.UtcDateTime.ToString("O")));
         }
 
         var evidence = session.Count("select version from evidence");

@@ -164,12 +164,28 @@ public static class ResultStore
     {
         var identities = new List<string>();
         var indexOfUrl = new Dictionary<long, int>();
+        var tracking = ProjectStore.Tracking(session);
+        // Most addresses have no parameters; those that have may be the same without some.
+        var folded = new Dictionary<string, int>(StringComparer.Ordinal);
         session.Each(
-            "select url_id, identity from url order by url_id",
+            tracking.IsEmpty ? "select url_id, identity from url order by url_id" : "select url_id, identity from url order by instr(identity, '?') > 0, url_id",
             r =>
             {
+                var identity = r.GetString(1);
+                if (!tracking.IsEmpty)
+                {
+                    identity = tracking.Fold(identity);
+                    if (folded.TryGetValue(identity, out var known))
+                    {
+                        indexOfUrl[r.GetInt64(0)] = known;
+                        return;
+                    }
+
+                    folded[identity] = identities.Count;
+                }
+
                 indexOfUrl[r.GetInt64(0)] = identities.Count;
-                identities.Add(r.GetString(1));
+                identities.Add(identity);
             });
         var places = new Dictionary<KeywordId, int>(keywordIds.Count);
         for (var i = 0; i < keywordIds.Count; i++)

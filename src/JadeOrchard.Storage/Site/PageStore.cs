@@ -158,6 +158,7 @@ public static class PageStore
         session,
         query,
         [
+            "g.tracked = 0",
             filter.Kind is null ? null : "g.kind = @kind",
             filter.HasCluster switch { true => $"{AssignedTo} > 0", false => $"{AssignedTo} = 0", null => null },
             filter.IsSeen switch { true => "g.seen_for > 0", false => "g.seen_for = 0", null => null },
@@ -198,12 +199,12 @@ public static class PageStore
         $"select {Rows.Columns} from {Rows.From} where g.identity = @identity", Read, ("identity", identity));
 
     /// <returns>The titles of the pages that are there; null where one has none.</returns>
-    public static IReadOnlyList<string?> Titles(Session session) => session.List("select title from page where kind = 'existing' and gone_since is null order by page_id", r => r.TextOrNull(0));
+    public static IReadOnlyList<string?> Titles(Session session) => session.List("select title from page where kind = 'existing' and gone_since is null and tracked = 0 order by page_id", r => r.TextOrNull(0));
 
     /// <summary>Existing pages by id, for the rules.</summary>
     public static IReadOnlyList<ExistingPage> Existing(Session session) => session.List(
         """
-        select page_id, identity, url, title, h1, description, words, h2, h3, gone_since is null and coalesce(indexable, 'yes') = 'yes', links_in,
+        select page_id, identity, url, title, h1, description, words, h2, h3, gone_since is null and tracked = 0 and coalesce(indexable, 'yes') = 'yes', links_in,
           gone_since is not null, redirects_to, iif(indexable = 'canonical elsewhere', canonical, null),
           content_id is not null, language, versions
         from page
@@ -296,11 +297,11 @@ public static class PageStore
             yield return (reader.Id<PageId>(0), reader.GetString(1));
     }
 
-    public static long Count(Session session) => session.Count("select count(*) from page where kind = 'existing'");
+    public static long Count(Session session) => session.Count("select count(*) from page where kind = 'existing' and tracked = 0");
 
     /// <returns>Addresses of the pages that are there and lead nowhere else.</returns>
     public static IReadOnlyList<string> Addresses(Session session) => session.List(
-        "select url from page where kind = 'existing' and redirects_to is null", r => r.GetString(0));
+        "select url from page where kind = 'existing' and redirects_to is null and tracked = 0", r => r.GetString(0));
 
     /// <summary>Writes a page that was imported; a planned page with its URL becomes existing, and keeps its clusters.</summary>
     /// <remarks>The rule is that of <see cref="SitePage.UpdatedBy"/>.</remarks>
@@ -333,6 +334,36 @@ public static class PageStore
         if (text is not null || page.Title is not null || page.H1 is not null || page.Description is not null || page.Words is not null || page.H2 is not null)
             session.Touch(Data.Evidence);
         return isNew;
+    }
+
+    /// <summary>
+    /// Marks pages that are known from results or search performance alone and are another page without the parameters that the project drops; takes in that
+    /// page where it is not known.
+    /// </summary>
+    public static void MarkTracked(WriteSession session)
+    {
+        var tracking = ProjectStore.Tracking(session);
+        var pages = session.List(
+            "select page_id, identity, url, tracked, source = 'results' and scanned_at is null from page where kind = 'existing' and (tracked = 1 or (@any and source = 'results' and instr(identity, '?') > 0))",
+            r => (Id: r.Id<PageId>(0), Identity: r.GetString(1), Url: r.GetString(2), WasTracked: r.GetInt64(3), IsKnownFromResults: r.GetInt64(4) == 1),
+            ("any", !tracking.IsEmpty));
+        foreach (var page in pages)
+        {
+            var folded = tracking.Fold(page.Identity);
+            var isTracked = page.IsKnownFromResults && folded != page.Identity;
+            if (isTracked)
+            {
+                session.Touching(
+                    Data.Pages,
+                    "insert into page (identity, url, kind, source) values (@identity, @url, 'existing', 'results') on conflict (identity) do update set kind = 'existing', source = 'results' where kind <> 'existing' returning page_id",
+                    ("identity", folded), ("url", tracking.Fold(page.Url)));
+            }
+
+            if (page.WasTracked == (isTracked ? 1 : 0))
+                continue;
+            session.Execute("update page set tracked = @tracked where page_id = @id", ("tracked", isTracked ? 1L : 0L), ("id", page.Id));
+            session.Touch(Data.Pages, page.Id);
+        }
     }
 
     /// <summary>Takes in the pages of the site that stand in result lists but were not imported.</summary>

@@ -180,6 +180,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/tracking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveTracking"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tracking/proposals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["trackingProposals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/confirmed-brands": {
         parameters: {
             query?: never;
@@ -3511,6 +3543,8 @@ export interface components {
              */
             topicId: null | number;
             topicName: null | string;
+            /** @description As the page says. */
+            language: null | string;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
         };
@@ -4103,6 +4137,8 @@ export interface components {
             subjectBrands: components["schemas"]["SubjectBrand"][];
             /** @description Those that are. */
             confirmedBrands: string[];
+            /** @description Dropped from addresses to compare them, beyond those that are known. */
+            trackingParameters: string[];
             /** @description The project's own, or those of its language. */
             intentRules: components["schemas"]["IntentRule"][];
             /** @description The project's own, or those of its language. */
@@ -4393,6 +4429,28 @@ export interface components {
             waiting: number;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
+        };
+        /** @description A parameter that seems to tell only where a visitor came from. */
+        TrackingProposal: {
+            /** @description As it stands in addresses. */
+            name: string;
+            /**
+             * Format: int32
+             * @description Result lists in which it stands.
+             */
+            lists: number;
+            /**
+             * Format: int32
+             * @description Different values that it has there.
+             */
+            values: number;
+            /**
+             * Format: int32
+             * @description Addresses that are the same but for it.
+             */
+            pages: number;
+            /** @description One of the addresses. */
+            example: string;
         };
         /** @description A stage of the track. */
         TrackStage: {
@@ -4826,6 +4884,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveTracking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string[];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    trackingProposals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrackingProposal"][];
+                };
             };
             /** @description Bad Request */
             400: {

@@ -66,6 +66,7 @@ export function ProjectForm({ close }: { close: () => void }) {
           />
         </label>
         <SubjectBrands />
+        <Tracking />
         <div className="acts">
           <Button type="primary" htmlType="submit" loading={save.isPending}>
             Save
@@ -102,4 +103,44 @@ function SubjectBrands() {
       </div>
     );
   });
+}
+
+/** Parameters that are dropped from addresses to compare them, and those that the results say should be. */
+function Tracking() {
+  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) }).data;
+  const proposals = useQuery({
+    queryKey: ['tracking'],
+    queryFn: () => answer(api.GET('/api/tracking/proposals')),
+  }).data;
+  const save = useFormChange(
+    (parameters: string[]) => answer(api.PUT('/api/settings/tracking', { body: parameters })),
+    () => 'Saved; addresses are compared without them.',
+  );
+  const parameters = settings?.trackingParameters ?? [];
+  return (
+    <label>
+      <span>
+        Tracking parameters to ignore in addresses, beyond the usual ones (“vid”, or “vid_*” for all that begin so)
+      </span>
+      <Select
+        mode="tags"
+        className="wide"
+        value={parameters}
+        open={false}
+        loading={save.isPending}
+        placeholder="type a parameter, then Enter"
+        onChange={(value: string[]) => save.mutate(value)}
+      />
+      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
+      {(proposals ?? []).map((p) => (
+        <div key={p.name} className="quiet">
+          “{p.name}” has {p.values} values in {p.lists} result lists at {p.pages} addresses that are the same but for
+          it: {p.example}{' '}
+          <button type="button" className="chip" onClick={() => save.mutate([...parameters, p.name])}>
+            ignore it
+          </button>
+        </div>
+      ))}
+    </label>
+  );
 }
