@@ -20,7 +20,8 @@ public sealed class PageCandidates
     private readonly IReadOnlyList<SitePage> _pages;
     private readonly int[] _pageOfUrl;
     private readonly SiteText _site;
-    private readonly ConcurrentBag<Worker> _idle = [];
+    private readonly TextEvidence _text;
+    private readonly ConcurrentBag<double[]> _idle = [];
     private readonly SearchPerformance _performance;
     private readonly ClickCurve _curve;
 
@@ -35,48 +36,44 @@ public sealed class PageCandidates
         IReadOnlyList<Keyword> keywords, ResultLists lists, IReadOnlyList<SitePage> pages, int[] pageOfUrl, SiteText text, SearchPerformance performance, ClickCurve curve)
     {
         (_keywords, _lists, _pages, _pageOfUrl, _site, _performance, _curve) = (keywords, lists, pages, pageOfUrl, text, performance, curve);
+        _text = new TextEvidence(text);
     }
 
     /// <returns>The strongest pages, strongest first.</returns>
     public ImmutableArray<PageEvidence> Of(Cluster cluster)
     {
-        if (!_idle.TryTake(out var worker))
-            worker = new Worker(new TextEvidence(_site), new double[_keywords.Count]);
-        var pages = Ranked(cluster, worker);
-        _idle.Add(worker);
+        if (!_idle.TryTake(out var weights))
+            weights = new double[_keywords.Count];
+        var pages = Ranked(cluster, weights);
+        _idle.Add(weights);
         return pages;
     }
 
-    private ImmutableArray<PageEvidence> Ranked(Cluster cluster, Worker worker)
+    private ImmutableArray<PageEvidence> Ranked(Cluster cluster, double[] weights)
     {
-        ClusterResults.Weigh(cluster, _keywords, worker.Weights);
-        var results = ResultsEvidence.Of(cluster, worker.Weights, _lists, _pageOfUrl, _curve);
+        ClusterResults.Weigh(cluster, _keywords, weights);
+        var results = ResultsEvidence.Of(cluster, weights, _lists, _pageOfUrl, _curve);
         var visits = PerformanceEvidence.Of(cluster, _performance);
-        var terms = ClusterTerms.Of(cluster, worker.Weights, _site.StemsOf);
-        var mentioned = worker.Text.Score(cluster, worker.Weights);
+        var terms = ClusterTerms.Of(cluster, weights, _site.StemsOf);
         var strongest = new StrongestPages(_pages);
         var seen = new HashSet<int>([.. results?.Keys.AsEnumerable() ?? [], .. visits?.Keys.AsEnumerable() ?? []]);
         foreach (var page in seen)
         {
             if (_pages[page].IsListed)
-                strongest.Add(page, results?.GetValueOrDefault(page), visits?.GetValueOrDefault(page), _site.IsKnown(page) ? mentioned.GetValueOrDefault(page) : null);
+                strongest.Add(page, results?.GetValueOrDefault(page), visits?.GetValueOrDefault(page), _site.IsKnown(page) ? _text.Of(page, cluster, weights) : null);
         }
 
-        // Most pages with a word in common neither rank nor are visited for it: their text alone counts, and mostly it is not enough to be kept.
+        // Pages that neither rank nor are visited for it count by their text alone. One that mentions it in passing cannot be suggested, and must not push out one that can.
         double? none = results is null ? null : 0, nobody = visits is null ? null : 0;
         var whole = PageEvidence.StrengthOf(none, nobody, 1);
-        foreach (var (page, share) in mentioned)
+        foreach (var page in _site.NamedFor(terms, PageEvidence.IsNamed))
         {
-            // One that mentions it in passing cannot be suggested, and must not push out one that can.
-            if (share * whole >= strongest.Least && _pages[page].IsListed && !seen.Contains(page) && _site.Named(page, terms) >= PageEvidence.IsNamed)
+            if (_pages[page].IsListed && !seen.Contains(page) && _text.Of(page, cluster, weights) is > 0 and var share && share * whole >= strongest.Least)
                 strongest.Add(page, none, nobody, _site.IsKnown(page) ? share : null);
         }
 
         return [.. strongest.Ranked.Select(e => e with { Named = _site.Named(e.Page, terms) })];
     }
-
-    /// <summary>What one thread needs.</summary>
-    private sealed record Worker(TextEvidence Text, double[] Weights);
 
     /// <summary>Keeps the strongest of many pages; a common word stands on most pages of a site.</summary>
     private sealed class StrongestPages(IReadOnlyList<SitePage> pages)

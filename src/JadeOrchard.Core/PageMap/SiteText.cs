@@ -45,6 +45,8 @@ public sealed class SiteText
     private readonly int[][] _ofPage;
     private readonly int[][] _named;
     private readonly int[] _namedBy;
+    private readonly int[][] _naming;
+    private readonly float[] _mostSaturated;
     private readonly int[][][] _passages;
     private readonly List<(int Page, float Saturated)>[] _postings;
 
@@ -114,6 +116,14 @@ public sealed class SiteText
         _namedBy = new int[_stems.Count];
         foreach (var stem in _named.SelectMany(n => n))
             _namedBy[stem]++;
+        _naming = [.. _namedBy.Select(n => new int[n])];
+        var filled = new int[_stems.Count];
+        for (var p = 0; p < pages.Count; p++)
+        {
+            foreach (var stem in _named[p])
+                _naming[stem][filled[stem]++] = p;
+        }
+
         var frequencies = new double[_stems.Count];
         for (var p = 0; p < pages.Count; p++)
         {
@@ -141,6 +151,8 @@ public sealed class SiteText
                 frequencies[stem] = 0;
             }
         }
+
+        _mostSaturated = [.. _postings.Select(p => p.Count == 0 ? 0 : p.Max(x => x.Item2))];
 
         int Number(string stem) => _stems.TryGetValue(stem, out var known) ? known : _stems[stem] = _stems.Count;
         int[] Numbers(IReadOnlyList<string> stems) => [.. stems.SelectMany(s => _stems.TryGetValue(s, out var known) && Parts(s).Length == 0 ? [known] : Compounds.Contains(language) && Parts(s) is { Length: > 0 } parts ? parts : new[] { -1 })];
@@ -219,6 +231,8 @@ public sealed class SiteText
     /// <returns>The <see cref="MinHash"/> of all runs of five stems of a page's main text; null where it was not read or is too short for its runs to mean anything.</returns>
     public uint[]? SignatureOf(int page) => _signatures[page];
 
+    internal int KeywordCount => _ofKeyword.Length;
+
     /// <returns>The stems of a keyword, each once, as numbers.</returns>
     public IReadOnlyList<int> StemsOf(int keyword) => _ofKeyword[keyword];
 
@@ -228,6 +242,47 @@ public sealed class SiteText
 
     /// <returns>The pages with a stem, and how much it counts in each, saturated.</returns>
     internal ReadOnlySpan<(int Page, float Saturated)> PagesWith(int stem) => CollectionsMarshal.AsSpan(_postings[stem]);
+
+    /// <returns>How much a stem counts in a page, saturated; 0 where the page does not have it.</returns>
+    internal double Saturated(int stem, int page)
+    {
+        var postings = PagesWith(stem);
+        int from = 0, to = postings.Length;
+        while (from < to)
+        {
+            var middle = (from + to) >> 1;
+            if (postings[middle].Page < page)
+                from = middle + 1;
+            else
+                to = middle;
+        }
+
+        return from < postings.Length && postings[from].Page == page ? postings[from].Saturated : 0;
+    }
+
+    /// <returns>The most that a stem counts in any page, saturated.</returns>
+    internal double MostSaturated(int stem) => _mostSaturated[stem];
+
+    /// <summary>The pages that say by a share or more that they are about something, see <see cref="Named"/>.</summary>
+    /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>.</param>
+    /// <param name="least">Above 0.</param>
+    internal IEnumerable<int> NamedFor(IReadOnlyDictionary<int, double> query, double least)
+    {
+        var terms = query.Select(q => (Stem: q.Key, Importance: q.Value * Bm25F.InverseDocumentFrequency(PageCount, _namedBy[q.Key]))).OrderBy(t => t.Importance).ThenBy(t => t.Stem).ToList();
+        var (enough, without, first) = (terms.Sum(t => t.Importance) * least * (1 - 1e-9), 0.0, 0);
+        // A page with none but these has too little.
+        while (first < terms.Count && without + terms[first].Importance < enough)
+            without += terms[first++].Importance;
+        var met = new HashSet<int>();
+        for (var i = terms.Count - 1; i >= first; i--)
+        {
+            foreach (var page in _naming[terms[i].Stem])
+            {
+                if (met.Add(page) && Named(page, query) >= least)
+                    yield return page;
+            }
+        }
+    }
 
     /// <summary>True where every word of a keyword stands somewhere on a page; pronouns, helping verbs and words like "near me" are not asked for beside others.</summary>
     public bool Mentions(int page, int keyword)

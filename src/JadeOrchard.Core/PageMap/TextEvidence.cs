@@ -1,5 +1,3 @@
-using System.Runtime.InteropServices;
-
 namespace JadeOrchard.Core.PageMap;
 
 /// <summary>How far a page's own words are about a cluster.</summary>
@@ -12,82 +10,55 @@ namespace JadeOrchard.Core.PageMap;
 /// How much a stem says follows from how few pages have it, and from how few are named by it: on a large site every page mentions the words of the trade.
 /// A stem that is on nearly every page says next to nothing and is passed over, and so is one that no page has where the others tell pages apart. A cluster is asked keyword by keyword: the mean of
 /// their scores by volume, but at least most of the primary's own, so that a synonym which the site never uses cannot make its page vanish.
-/// One thread at a time may ask an instance: it keeps its sums (bench/run).
+/// Safe to use from several threads at once. Cost: the best page of a keyword is looked for once, among the pages with its rarest stems alone where no other
+/// can be better (upper bounds, as Turtle and Flood, "Query evaluation: strategies and optimizations", 1995); then the pages that are asked for.
 /// </remarks>
 public sealed class TextEvidence(SiteText text)
 {
     /// <summary>The part of the query's importance below which a stem is passed over.</summary>
     private const double LeastImportance = 1e-3;
 
-    private readonly double[] _scores = new double[text.PageCount];
-    private readonly double[] _covered = new double[text.PageCount];
-    private readonly List<int> _touched = [];
-    private double _best;
-    private double _total;
+    private readonly Query?[] _ofKeyword = new Query?[text.KeywordCount];
+
+    /// <summary>Stems in order, how important each is, their sum, and the score by which others are divided.</summary>
+    private sealed record Query(int[] Stems, double[] Importances, double Total, double Best);
 
     /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>; their order does not matter.</param>
-    /// <param name="pages">Gets, in the place of what it held, each page with a stem of the query: 0 to 1.</param>
-    public void Of(IReadOnlyDictionary<int, double> query, List<(int Page, double Share)> pages)
+    /// <returns>Each page with a stem of the query: 0 to 1.</returns>
+    public IReadOnlyList<(int Page, double Share)> Of(IReadOnlyDictionary<int, double> query)
     {
-        pages.Clear();
-        foreach (var page in Score(query))
-            pages.Add((page, Share(page)));
-    }
-
-    /// <summary>Scores the pages for a query, until the next one.</summary>
-    /// <returns>The pages with a stem of the query, each once.</returns>
-    internal ReadOnlySpan<int> Score(IReadOnlyDictionary<int, double> query)
-    {
-        foreach (var page in _touched)
-            _scores[page] = _covered[page] = 0;
-        _touched.Clear();
-        // A word that no page has tells nothing apart, as long as another one does that not every second page has; else it is what the site does not write about.
-        var isTold = query.Any(q => text.PagesWith(q.Key).Length is > 0 and var with && with * 2 <= text.PageCount);
-        var stems = query.OrderBy(q => q.Key).Where(q => !isTold || text.PagesWith(q.Key).Length > 0).Select(q => (Stem: q.Key, Importance: q.Value * text.Importance(q.Key))).ToList();
-        _total = stems.Sum(s => s.Importance);
-        _best = _total * SiteText.Model;
-        foreach (var (stem, importance) in stems)
+        var asked = Asked(query);
+        var pages = new SortedSet<int>();
+        foreach (var stem in asked.Stems)
         {
-            if (importance < LeastImportance * _total)
-                continue;
-            foreach (var (page, saturated) in text.PagesWith(stem))
-            {
-                if (_covered[page] == 0)
-                    _touched.Add(page);
-                _scores[page] += importance * saturated;
-                _covered[page] += importance;
-            }
+            foreach (var (page, _) in text.PagesWith(stem))
+                pages.Add(page);
         }
 
-        foreach (var page in _touched)
-            _best = Math.Max(_best, _scores[page]);
-        return CollectionsMarshal.AsSpan(_touched);
+        return [.. pages.Select(p => (p, Share(asked, p)))];
     }
 
-    /// <summary>Scores the pages for a cluster, until the next one.</summary>
+    /// <summary>How far a page is about a cluster.</summary>
+    /// <param name="page">The page.</param>
     /// <param name="cluster">The cluster; the first of its keywords, which weigh most, speak for it.</param>
     /// <param name="weights">Of each keyword.</param>
-    /// <returns>The pages with a stem of these keywords, each once, with how far they are about it: 0 to 1.</returns>
-    internal Dictionary<int, double> Score(Clusters.Cluster cluster, double[] weights)
+    /// <returns>0 to 1.</returns>
+    internal double Of(int page, Clusters.Cluster cluster, double[] weights)
     {
-        var (sums, primary, all) = (new Dictionary<int, double>(), new Dictionary<int, double>(), 0.0);
-        foreach (var keyword in cluster.Members.Take(Speakers))
+        double sum = 0, all = 0, primary = 0;
+        for (var i = 0; i < cluster.Members.Length && i < Speakers; i++)
         {
+            var keyword = cluster.Members[i];
             // A keyword of no volume is one of the cluster all the same.
             var weight = Math.Max(weights[keyword], double.Epsilon);
+            var share = Share(_ofKeyword[keyword] ??= Asked(text.StemsOf(keyword).ToDictionary(s => s, _ => 1.0)), page);
             all += weight;
-            foreach (var page in Score(text.StemsOf(keyword).ToDictionary(s => s, _ => 1.0)))
-            {
-                var share = Share(page);
-                CollectionsMarshal.GetValueRefOrAddDefault(sums, page, out _) += weight * share;
-                if (keyword == cluster.Primary)
-                    primary[page] = share;
-            }
+            sum += weight * share;
+            if (keyword == cluster.Primary)
+                primary = share;
         }
 
-        foreach (var (page, sum) in sums)
-            sums[page] = Math.Max(sum / all, OfPrimary * primary.GetValueOrDefault(page));
-        return sums;
+        return all == 0 ? 0 : Math.Max(sum / all, OfPrimary * primary);
     }
 
     /// <summary>Keywords of a cluster that are asked.</summary>
@@ -96,8 +67,60 @@ public sealed class TextEvidence(SiteText text)
     /// <summary>The share of the primary's own score that a page keeps, whatever the other keywords say.</summary>
     private const double OfPrimary = 0.8;
 
-    /// <returns>How far a page is about the last query: 0 to 1.</returns>
-    internal double Share(int page) => _total == 0 ? 0 : _scores[page] / _best * (_covered[page] / _total);
+    private Query Asked(IReadOnlyDictionary<int, double> query)
+    {
+        // A word that no page has tells nothing apart, as long as another one does that not every second page has; else it is what the site does not write about.
+        var isTold = query.Any(q => text.PagesWith(q.Key).Length is > 0 and var with && with * 2 <= text.PageCount);
+        var stems = query.OrderBy(q => q.Key).Where(q => !isTold || text.PagesWith(q.Key).Length > 0).Select(q => (Stem: q.Key, Importance: q.Value * text.Importance(q.Key))).ToList();
+        var total = stems.Sum(s => s.Importance);
+        stems.RemoveAll(s => s.Importance < LeastImportance * total);
+        var asked = new Query([.. stems.Select(s => s.Stem)], [.. stems.Select(s => s.Importance)], total, total * SiteText.Model);
+        return asked with { Best = Best(asked) };
+    }
+
+    /// <summary>The score of the best page, or of the model page where that is higher.</summary>
+    private double Best(Query query)
+    {
+        double[] most = [.. query.Stems.Select((s, i) => query.Importances[i] * text.MostSaturated(s))];
+        int[] order = [.. Enumerable.Range(0, most.Length).OrderBy(i => most[i])];
+        var (best, all, without, first) = (query.Best, most.Sum(), 0.0, 0);
+        // A page with none but these cannot be better.
+        while (first < order.Length && without + most[order[first]] <= best)
+            without += most[order[first++]];
+        foreach (var i in order.AsSpan(first))
+        {
+            foreach (var (page, saturated) in text.PagesWith(query.Stems[i]))
+            {
+                // The rest at their most.
+                if ((query.Importances[i] * saturated) + all - most[i] > best)
+                    best = Math.Max(best, Score(query, page).Score);
+            }
+        }
+
+        return best;
+    }
+
+    private (double Score, double Covered) Score(Query query, int page)
+    {
+        double score = 0, covered = 0;
+        for (var i = 0; i < query.Stems.Length; i++)
+        {
+            if (text.Saturated(query.Stems[i], page) is not (> 0 and var saturated))
+                continue;
+            score += query.Importances[i] * saturated;
+            covered += query.Importances[i];
+        }
+
+        return (score, covered);
+    }
+
+    private double Share(Query query, int page)
+    {
+        if (query.Total == 0)
+            return 0;
+        var (score, covered) = Score(query, page);
+        return score / query.Best * (covered / query.Total);
+    }
 
     /// <summary>The words of a URL's path, which take part as a field of their own.</summary>
     public static string PathWords(string url)

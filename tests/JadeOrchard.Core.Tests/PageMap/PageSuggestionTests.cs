@@ -1,3 +1,4 @@
+using CsCheck;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
@@ -61,10 +62,36 @@ public class PageSuggestionTests
     public void TextEvidenceFollowsTheFormula()
     {
         var text = Text([new SitePage("https://f.example/", "kayak")], [null], "kayak");
-        var pages = new List<(int Page, double Share)>();
-        new TextEvidence(text).Of(new Dictionary<int, double> { [text.StemsOf(0)[0]] = 1 }, pages);
+        var pages = new TextEvidence(text).Of(new Dictionary<int, double> { [text.StemsOf(0)[0]] = 1 });
         Assert.Equal(3 / 5.28 / (7.5 / 9.78), Assert.Single(pages).Share, 6);
     }
+
+    /// <summary>The best page is found without looking at all; every share is at most 1, and the best page has all of its own score.</summary>
+    [Fact]
+    public void NoPageIsBetterThanTheBest() => Gen.Int[0, 999_999].Sample(seed =>
+    {
+        var random = new Random(seed);
+        string[] words = ["kayak", "canoe", "suit", "paddle", "roof", "rack", "tide"];
+        string Some(int most) => string.Join(' ', Enumerable.Range(0, random.Next(1, most)).Select(_ => words[(int)(words.Length * Math.Pow(random.NextDouble(), 2))]));
+        SitePage[] pages = [.. Enumerable.Range(0, random.Next(1, 30)).Select(p => new SitePage($"https://f.example/{Some(3).Replace(' ', '-')}{p}", Some(5), Some(3)))];
+        string[] keywords = [.. Enumerable.Range(0, 5).Select(_ => Some(4)).Distinct()];
+        using var analysis = new TextAnalysis("en");
+        var text = new SiteText(pages, [.. pages.Select(_ => Some(40))], Lists.Keywords([.. keywords.Select(k => (k, (long?)1))]), analysis, "en");
+        var evidence = new TextEvidence(text);
+        for (var k = 0; k < keywords.Length; k++)
+        {
+            var query = text.StemsOf(k).ToDictionary(s => s, _ => 1.0);
+            var shares = evidence.Of(query);
+            Assert.All(shares, s => Assert.InRange(s.Share, 0, 1 + 1e-9));
+            // By the definition, every page looked at.
+            var asked = query.Keys.Where(s => text.PagesWith(s).Length > 0 || !query.Keys.Any(o => text.PagesWith(o).Length is > 0 and var n && n * 2 <= pages.Length)).ToList();
+            var total = asked.Sum(text.Importance);
+            double ScoreOf(int p) => asked.Sum(s => text.Importance(s) * text.Saturated(s, p));
+            var best = Math.Max(total * SiteText.Model, Enumerable.Range(0, pages.Length).Max(ScoreOf));
+            Assert.All(shares, s => Assert.Equal(ScoreOf(s.Page) / best * asked.Where(x => text.Saturated(x, s.Page) > 0).Sum(text.Importance) / total, s.Share, 9));
+            Assert.Equal(Enumerable.Range(0, pages.Length).Where(p => text.Named(p, query) >= 0.5).ToHashSet(), text.NamedFor(query, 0.5).ToHashSet());
+        }
+    }, iter: 300);
 
     [Fact]
     public void APageThatMentionsASubjectInPassingIsNoCandidate()
