@@ -27,6 +27,9 @@ public sealed record ProjectSettings
     /// <summary>Parameters that are dropped from addresses to compare them, beyond those that are known, see <see cref="Core.Site.TrackingParameters"/>.</summary>
     public IReadOnlyList<string> TrackingParameters { get; init; } = [];
 
+    /// <summary>How closely linked the clusters of a topic are at least, 0 to 1: more makes more and smaller topics.</summary>
+    public double TopicResolution { get; init; } = Core.Topics.Topics.Resolution;
+
     /// <summary>Rules that tell the intent of a phrase where no source says one; null for those of the language.</summary>
     public IReadOnlyList<IntentRule>? IntentRules { get; init; }
 
@@ -151,8 +154,8 @@ public static class ProjectStore
     {
         var before = Settings(session);
         session.Execute("update project set settings = @settings", ("settings", JsonSerializer.Serialize(settings, Json)));
-        // How the site is scanned and results are captured changes no number.
-        if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture }, Json) != JsonSerializer.Serialize(settings, Json))
+        // How the site is scanned, results are captured and topics are made changes no number of what is there.
+        if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture, TopicResolution = settings.TopicResolution }, Json) != JsonSerializer.Serialize(settings, Json))
             session.Touch(Data.Project);
     }
 

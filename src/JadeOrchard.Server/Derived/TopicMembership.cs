@@ -44,7 +44,8 @@ internal sealed class TopicMembership : IDerivedStep
             new StandingTopics(
                 [.. ids.Select(id => of[id].TopicId is { } topic ? indexOf[topic] : -1)],
                 [.. ids.Select(id => of[id].IsPlaced)],
-                [.. stored.Select(t => t.ChosenPillarId is { } pillar ? indexOfCluster.GetValueOrDefault(pillar, -1) : -1)]));
+                [.. stored.Select(t => t.ChosenPillarId is { } pillar ? indexOfCluster.GetValueOrDefault(pillar, -1) : -1)]),
+            ProjectStore.Settings(session).TopicResolution);
         TopicStore.Replace(session, [.. topics.Select(t => new GatheredTopic(t.GoesOnFrom < 0 ? default : stored[t.GoesOnFrom].Id, ids[t.Pillar], [.. t.Clusters.Select(c => ids[c])]))]);
     }
 

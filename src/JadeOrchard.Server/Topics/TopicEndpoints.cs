@@ -114,11 +114,21 @@ public static class TopicEndpoints
             })
             .WithName("moveToTopic");
 
-        api.MapPost("/topics/gather", Results<NoContent, ProblemHttpResult> (Project project) =>
+        api.MapGet("/topics/resolutions", (Project project) => project.Read(TopicPreview.Resolutions)).WithName("topicResolutions");
+        api.MapGet("/topics/themes", (Project project) => project.Read(TopicPreview.Themes)).WithName("themes");
+
+        api.MapPost("/topics/gather", Results<NoContent, ProblemHttpResult> (double? resolution, Project project) =>
             {
+                if (resolution is not (null or (> 0 and <= 1)))
+                    return Problems.Invalid("resolution", "The resolution must be above 0 and at most 1.");
                 if (!project.Read(ClusterStore.HasAny))
                     return Problems.Conflict("There are no clusters yet. Group the keywords first.");
-                project.Change("Rebuild topics", (WriteSession session) => session.Touch(Data.TopicsRebuild));
+                project.Change("Rebuild topics", (WriteSession session) =>
+                {
+                    if (resolution is { } chosen)
+                        ProjectStore.SaveSettings(session, ProjectStore.Settings(session) with { TopicResolution = chosen });
+                    session.Touch(Data.TopicsRebuild);
+                });
                 return TypedResults.NoContent();
             })
             .WithName("gatherTopics");

@@ -217,7 +217,7 @@ public static class ComputedFindings
         }
 
         // An undo takes back when a finding was first seen; where something else shows it still, it is seen now.
-        if (session.IsReplay)
+        if (session.IsReplay && seenIds is not { Count: 0 })
         {
             session.Execute(
                 "insert into finding_seen (first_found_at, finding_key) select @now, f.finding_key from finding f where f.present = 1 and not exists (select 1 from finding_seen e where e.finding_key = f.finding_key)",

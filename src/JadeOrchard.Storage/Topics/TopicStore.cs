@@ -323,6 +323,10 @@ public static class TopicStore
         }
     }
 
+    /// <returns>All links that clusters keep; a pair that both keep comes twice.</returns>
+    public static IReadOnlyList<TopicLink> AllLinks(Session session) => session.List(
+        "select cluster_id, other_cluster_id, weight from cluster_link order by cluster_id, other_cluster_id", r => new TopicLink(r.Id<ClusterId>(0), r.Id<ClusterId>(1), r.GetDouble(2)));
+
     /// <returns>The links among the clusters of a topic, each both ways, the heaviest first.</returns>
     public static IReadOnlyList<TopicLink> Links(Session session, TopicId topicId) => session.List(
         """

@@ -1108,6 +1108,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/topics/resolutions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["topicResolutions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/themes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["themes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/topics/gather": {
         parameters: {
             query?: never;
@@ -3887,6 +3919,34 @@ export interface components {
         };
         /** @enum {unknown} */
         Remedy: "redirect" | "merge" | "newTarget" | "canonical" | "link" | null;
+        /** @description What a resolution would make of the clusters. */
+        ResolutionRow: {
+            /**
+             * Format: double
+             * @description How closely linked the clusters of a topic are at least, 0 to 1.
+             */
+            resolution: number;
+            /** Format: int32 */
+            topics: number;
+            /**
+             * Format: int32
+             * @description Topics of a single cluster.
+             */
+            alone: number;
+            /**
+             * Format: int32
+             * @description Clusters of the largest topic.
+             */
+            largest: number;
+            /** @description What the largest would be about: its pillar. */
+            example: string;
+        };
+        /** @description Resolutions to choose from, and the one in force. */
+        ResolutionsView: {
+            /** Format: double */
+            resolution: number;
+            rows: components["schemas"]["ResolutionRow"][];
+        };
         /** @description A keyword with one of its result lists, and which others there are. */
         ResultListView: {
             keyword: components["schemas"]["KeywordRow"];
@@ -4295,6 +4355,31 @@ export interface components {
             demand: number;
             /** Format: int32 */
             keywords: number;
+        };
+        /** @description A topic of a theme. */
+        ThemeTopic: {
+            /**
+             * Format: int64
+             * @description Names a topic.
+             */
+            id: number;
+            name: string;
+            /** Format: int64 */
+            demand: number;
+        };
+        /** @description Topics that belong together. */
+        ThemeView: {
+            /** @description The first of them, most demand first. */
+            topics: components["schemas"]["ThemeTopic"][];
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /** Format: int64 */
+            clusters: number;
+            /** Format: int64 */
+            demand: number;
         };
         /** @description Two clusters side by side, and what they would be together. */
         TogetherView: {
@@ -7192,9 +7277,69 @@ export interface operations {
             };
         };
     };
-    gatherTopics: {
+    topicResolutions: {
         parameters: {
             query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResolutionsView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    themes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemeView"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    gatherTopics: {
+        parameters: {
+            query?: {
+                resolution?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;

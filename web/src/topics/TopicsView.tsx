@@ -1,3 +1,4 @@
+import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
@@ -5,8 +6,8 @@ import { useChange } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
 import { ViewSwitch } from '../clusters/ViewSwitch';
 import { DataTable, type Column } from '../pieces/DataTable';
-import { number, percent } from '../pieces/format';
-import { NotYet } from '../pieces/States';
+import { counted, decimal, number, percent } from '../pieces/format';
+import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
@@ -47,7 +48,7 @@ export function TopicsView() {
   const [tally, setTally] = useState<Schema['ListTally']>();
   useKeyHelp(help);
   const gather = useChange(
-    () => answer(api.POST('/api/topics/gather')),
+    () => answer(api.POST('/api/topics/gather', {})),
     () => 'Topics gathered. Undo brings back those before.',
   );
   const move = useChange(
@@ -141,11 +142,8 @@ export function TopicsView() {
           <TopicPane key={selected} id={Number(selected)} />
         ) : (
           <>
-            <h2>Select a topic</h2>
-            <p>
-              Its outline is shown here: the pillar and its supporting clusters, how they hang together, what is covered
-              and what rivals have that the site has not.
-            </p>
+            <Themes select={(id) => list.set({ topic: id })} />
+            <Resolutions />
           </>
         )
       }
@@ -155,5 +153,88 @@ export function TopicsView() {
         </Tally>
       }
     />
+  );
+}
+
+/** The level above the topics, where there are many. */
+function Themes({ select }: { select: (topic: number) => void }) {
+  const themes = useQuery({ queryKey: ['themes'], queryFn: () => answer(api.GET('/api/topics/themes')) });
+  if (themes.isError) return <Failed error={themes.error} retry={() => void themes.refetch()} />;
+  if (!themes.data) return <Reading />;
+  if (themes.data.length === 0) return null;
+  return (
+    <>
+      <h2>{counted(themes.data.length, 'theme')} above the topics</h2>
+      {themes.data.slice(0, 12).map((theme) => (
+        <p key={theme.topics[0]!.id}>
+          {theme.topics.map((t, i) => (
+            <span key={t.id}>
+              {i > 0 && ', '}
+              <button className="chip quiet" onClick={() => select(t.id)}>
+                {t.name}
+              </button>
+            </span>
+          ))}
+          {theme.count > theme.topics.length && ` and ${number(theme.count - theme.topics.length)} more`}
+          <span className="quiet"> {counted(theme.demand, 'search', 'searches')} a month</span>
+        </p>
+      ))}
+      <hr />
+    </>
+  );
+}
+
+/** How fine topics are, with what other resolutions would make of the clusters. */
+function Resolutions() {
+  const preview = useQuery({ queryKey: ['resolutions'], queryFn: () => answer(api.GET('/api/topics/resolutions')) });
+  const gather = useChange(
+    (resolution: number) => answer(api.POST('/api/topics/gather', { params: { query: { resolution } } })),
+    () => 'Topics gathered. Undo brings back those before.',
+  );
+  if (preview.isError) return <Failed error={preview.error} retry={() => void preview.refetch()} />;
+  if (!preview.data) return <Reading />;
+  const { resolution, rows } = preview.data;
+  if (rows.length === 0) return null;
+  return (
+    <>
+      <h2>Broader or narrower topics</h2>
+      <p>A higher resolution asks that the clusters of a topic share more, and makes more and smaller topics.</p>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th className="num">Resolution</th>
+            <th className="num">Topics</th>
+            <th className="num" title="Topics of a single cluster">
+              Alone
+            </th>
+            <th className="num" title="Clusters of the largest topic">
+              Largest
+            </th>
+            <th>About</th>
+            <th aria-label="Use" />
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row) => (
+            <tr key={row.resolution}>
+              <td className="num">{decimal(row.resolution, 2)}</td>
+              <td className="num">{number(row.topics)}</td>
+              <td className="num">{number(row.alone)}</td>
+              <td className="num">{number(row.largest)}</td>
+              <td>{row.example}</td>
+              <td>
+                {row.resolution === resolution ? (
+                  <span className="quiet">in use</span>
+                ) : (
+                  <button className="chip" disabled={gather.isPending} onClick={() => gather.mutate(row.resolution)}>
+                    use
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </>
   );
 }
