@@ -222,7 +222,7 @@ function Resolutions() {
               <td className="num">{number(row.alone)}</td>
               <td className="num">{number(row.largest)}</td>
               <td>{row.example}</td>
-              <td>
+              <td className="num">
                 {row.resolution === resolution ? (
                   <span className="quiet">in use</span>
                 ) : (
