@@ -12,7 +12,7 @@ public static class Targetless
     public static IEnumerable<Sign> Find(SiteFacts site, int page)
     {
         if (site.Performance.IsKnown && page < site.Pages.Count && site.Pages[page].IsListed && site.ClustersOf(page).Length == 0 && !site.IsMeant(page) && site.Performance.ImpressionsOf(page) == 0
-            
+
             && !OwnSite.IsHome(site.Pages[page].Url) && site.VariantOf(page) == page)
             yield return Sign.Of(SignKind.Targetless, null, page, null, []) with { Folder = site.FolderOf(page) };
     }
