@@ -213,6 +213,24 @@ public class SiteFindingsTests
         Assert.InRange(raised, 0, (0.01 * draws) + (3 * Math.Sqrt(draws * 0.01 * 0.99)));
     }
 
+    /// <summary>As scipy.stats.permutation_test has it, where that is not so near one in a hundred that the orders which were drawn decide.</summary>
+    [Fact]
+    public void WhatIsMoreThanChanceIsWhatAPermutationTestSays()
+    {
+        var decided = 0;
+        foreach (var line in File.ReadLines(Path.Combine(AppContext.BaseDirectory, "Golden", "swaps.txt")).Select(l => l.Split(';')))
+        {
+            var p = double.Parse(line[1], System.Globalization.CultureInfo.InvariantCulture);
+            if (p is > 0.006 and < 0.016)
+                continue;
+            decided++;
+            var series = line[0].Split(' ').Select(s => s.Select((side, day) => new BestPage(new DateOnly(2026, 1, 5).AddDays(day), side - '0')).ToImmutableArray());
+            Assert.True(PageSwap.IsMoreThanChance([.. series], 0, 1) == p < 0.01, line[0]);
+        }
+
+        Assert.True(decided > 20, $"{decided} series");
+    }
+
     [Fact]
     public void WeeksInWhichChanceMightTellAreLeftOut()
     {

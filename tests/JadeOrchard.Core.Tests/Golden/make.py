@@ -9,7 +9,7 @@ import sklearn, snowballstemmer
 from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_matrix, triu
-from scipy.stats import beta, binomtest
+from scipy.stats import beta, binomtest, permutation_test
 from sklearn.isotonic import IsotonicRegression
 from sklearn.metrics import adjusted_rand_score, silhouette_samples
 
@@ -94,6 +94,30 @@ def shrunk(draw):
         a, b = 300 * prior, 300 * (1 - prior)
         mean = beta(a + queries * clicks, b + queries * (impressions - clicks)).mean()
         lines.append(f"{prior} {queries} {clicks} {impressions} {mean:.12f}\n")
+    return "".join(lines)
+
+
+def swaps(draw):
+    """Which of two pages was best day by day, for one to three keywords, and how often as many changes come about in another order of the days."""
+    lines = []
+    for case in range(30):
+        days, keywords = draw.randint(9, 16), draw.randint(1, 3)
+        turn = draw.choice([0.5, 0.8, 0.95, 1])
+        series = []
+        for _ in range(keywords):
+            side, row = 0, []
+            for _ in range(days):
+                side = 1 - side if draw.random() < turn else side
+                row.append(side)
+            series.append(row)
+        at = numpy.array(series)
+
+        def changes(order, axis=-1):
+            sides = at[:, numpy.moveaxis(order, axis, -1).astype(int)]
+            return (numpy.diff(sides, axis=-1) != 0).sum(axis=(0, -1))
+
+        p = permutation_test((numpy.arange(days),), changes, permutation_type="pairings", vectorized=True, n_resamples=4999, alternative="greater", random_state=case).pvalue
+        lines.append(f"{' '.join(''.join(map(str, row)) for row in series)};{p:.4f}\n")
     return "".join(lines)
 
 
@@ -204,6 +228,7 @@ def main():
     files["wilson.txt"] = wilson(random.Random(23))
     files["isotonic.txt"] = isotonic(random.Random(29))
     files["shrunk.txt"] = shrunk(random.Random(31))
+    files["swaps.txt"] = swaps(random.Random(37))
     files["snowball.txt"] = snowball()
     files["casefolding.txt"] = casefolding()
     files["stems.txt"] = stems()
