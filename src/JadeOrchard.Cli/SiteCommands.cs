@@ -146,22 +146,12 @@ internal static class SiteCommands
         var candidates = new PageCandidates(inputs.Keywords, lists, input.Pages, input.PageOfUrl, text, input.Performance, ClickCurve.Default);
         var rows = phrases.Select(phrase =>
         {
-            var keyword = inputs.IndexOf(phrase);
-            if (keyword is not { } k || candidates.Of(new Cluster(k, [k])) is not [var best, ..] || best.Strength < PageSuggestions.DoubtfulStrength)
+            if (inputs.IndexOf(phrase) is not { } k || WhichPage.Of(k, inputs.Keywords, candidates, input.Pages, text, input.Performance, analysis) is not [var best, ..])
                 return [phrase, null, 0, null, null, "no page of the site is about it"];
-            var figures = input.Performance.Of(k).ToArray().FirstOrDefault(f => f.Page == best.Page);
-            string[] facts =
-            [
-                .. new[]
-                {
-                    input.Pages[best.Page].Title is { } title ? $"title: {title}" : null,
-                    figures.Impressions > 0 ? string.Create(System.Globalization.CultureInfo.InvariantCulture, $"{figures.Clicks} clicks of {figures.Impressions} impressions, average position {figures.Position:0.#}") : null,
-                    text.Mentions(best.Page, k) ? "mentions it" : $"does not say {string.Join(", ", text.Missing(best.Page, inputs.Keywords[k], analysis))}",
-                }.OfType<string>(),
-            ];
             return new object?[]
             {
-                phrase, input.Pages[best.Page].Url, Math.Round(best.Strength, 1), best.Text is { } t ? Math.Round(t, 3) : null, best.Performance is { } p ? Math.Round(p, 3) : null, string.Join("; ", facts),
+                phrase, input.Pages[best.Evidence.Page].Url, Math.Round(best.Evidence.Strength, 1), best.Evidence.Text is { } t ? Math.Round(t, 3) : null,
+                best.Evidence.Performance is { } p ? Math.Round(p, 3) : null, string.Join("; ", best.Facts),
             };
         }).ToList();
         string[] columns = ["phrase", "page", "strength", "text", "performance", "facts"];

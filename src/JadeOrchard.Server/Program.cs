@@ -161,6 +161,7 @@ api.MapClusters();
 api.MapClusterEdits();
 api.MapTopics();
 api.MapPageMap();
+api.MapWhich();
 api.MapFindings();
 api.MapConflicts();
 api.MapSummary();

@@ -142,6 +142,16 @@ public sealed class ProjectSnapshot
 
     private SiteText? _text;
 
+    /// <summary>As <see cref="Text"/>, for other keywords; not kept.</summary>
+    /// <param name="session">Sees the data of which this is an image.</param>
+    /// <param name="keywords">Whose words count.</param>
+    /// <param name="analysis">For the language of the project.</param>
+    public SiteText TextFor(Session session, IReadOnlyList<Keyword> keywords, TextAnalysis analysis) => new(
+        Pages, PageStore.Stems(session).Select(s => (Page: IndexOfPage.GetValueOrDefault(s.PageId, -1), s.Stems)).Where(s => s.Page >= 0), keywords, analysis, _language);
+
+    /// <returns>The page that an address stands for, by its identity; -1 where it is none of the site's.</returns>
+    public int PageOf(string identity) => _pageOfIdentity.Of(identity);
+
     /// <summary>What findings are computed from, but for clusters and their pages. For the writer alone.</summary>
     /// <param name="session">Sees the data of which this is an image.</param>
     /// <param name="clusters">The clusters; the writer changes them afterwards.</param>

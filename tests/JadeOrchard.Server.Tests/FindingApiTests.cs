@@ -16,6 +16,22 @@ public sealed class FindingApiTests : IDisposable
     public void Dispose() => _app.Dispose();
 
     [Fact]
+    public async Task AnyPhraseFindsItsPageWithoutBeingCaptured()
+    {
+        await _app.BringProject();
+        await _app.Import("performance", "query,page,date,clicks,impressions,position\nwarm on the water,https://www.fenwater.example/guide,2026-10-01,40,400,3\n");
+        async Task<System.Text.Json.JsonElement> Which(string phrase) => await _app.Get($"/api/which?phrase={Uri.EscapeDataString(phrase)}");
+        var paddles = await Which("Paddles for a kayak");
+        Assert.Equal("https://www.fenwater.example/paddles", paddles.GetProperty("pages")[0].GetProperty("url").GetString());
+        Assert.Equal(System.Text.Json.JsonValueKind.Null, paddles.GetProperty("cluster").ValueKind);
+        var warm = (await Which("warm on the water")).GetProperty("pages")[0];
+        Assert.Equal("https://www.fenwater.example/guide", warm.GetProperty("url").GetString());
+        Assert.Contains("40 clicks of 400 impressions, average position 3", warm.GetProperty("facts").EnumerateArray().Select(f => f.GetString()));
+        Assert.Equal(0, (await Which("tent pegs")).GetProperty("pages").GetArrayLength());
+        Assert.Equal(400, (await _app.Send(HttpMethod.Get, "/api/which?phrase=%20")).Status);
+    }
+
+    [Fact]
     public async Task SearchPerformanceComesInOnceAndCountsAsEvidence()
     {
         await _app.BringProject();

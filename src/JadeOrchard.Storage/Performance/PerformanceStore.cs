@@ -160,6 +160,18 @@ public static class PerformanceStore
             return 0;
         });
 
+    /// <returns>What each page got for one query, by its normal form; empty where it was never shown.</returns>
+    public static IReadOnlyList<PerformancePair> OfQuery(Session session, string normalForm) => session.List(
+        """
+        select p.query_id, g.identity, p.clicks, p.impressions, p.position
+        from performance_query q
+        join performance_pair p on p.query_id = q.query_id
+        join performance_page g on g.performance_page_id = p.performance_page_id
+        where q.normal_form = @form
+        """,
+        r => new PerformancePair(r.Id<QueryId>(0), r.GetString(1), r.GetInt64(2), r.GetInt64(3), r.GetDouble(4)),
+        ("form", normalForm));
+
     /// <returns>The best pages of each query that had several, oldest week first.</returns>
     public static IReadOnlyList<(QueryId QueryId, DateOnly Week, string PageIdentity)> BestByWeek(Session session) => session.List(
         """

@@ -1316,6 +1316,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/which": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["which"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/findings": {
         parameters: {
             query?: never;
@@ -4614,6 +4630,37 @@ export interface components {
         };
         /** @enum {unknown} */
         Verdict: "none" | "doubtful" | "clear" | null;
+        /** @description A page that a phrase is for. */
+        WhichPageView: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            pageId: number;
+            url: string;
+            /**
+             * Format: double
+             * @description 0 to 100, by text and search performance.
+             */
+            strength: number;
+            /** Format: double */
+            text: null | number;
+            /** Format: double */
+            performance: null | number;
+            /** @description What speaks for it, and what it does not say. */
+            facts: string[];
+        };
+        /** @description The pages that a phrase is for. */
+        WhichView: {
+            phrase: string;
+            /**
+             * Format: int64
+             * @description The cluster that the phrase is in; null where it is in none.
+             */
+            cluster: null | number;
+            /** @description The strongest first; empty where the site has none. */
+            pages: components["schemas"]["WhichPageView"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -7735,6 +7782,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoverageShare"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    which: {
+        parameters: {
+            query: {
+                phrase: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhichView"];
                 };
             };
             /** @description Bad Request */

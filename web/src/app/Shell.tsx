@@ -191,6 +191,7 @@ function Track({ stages: views }: { stages: Schema['TrackStage'][] }) {
 function FindBox({ input }: { input: React.RefObject<HTMLInputElement | null> }) {
   const list = useListState();
   const { pathname } = useLocation();
+  const navigate = useNavigate();
   const given = list.text('search') ?? '';
   const [text, setText] = useState(given);
   const [shown, setShown] = useState(given);
@@ -204,6 +205,7 @@ function FindBox({ input }: { input: React.RefObject<HTMLInputElement | null> })
     return () => clearTimeout(timer);
   });
   if (pathname === '/') return null;
+  const which = (phrase: string) => void navigate(`/page-map?phrase=${encodeURIComponent(phrase)}`);
   return (
     <label className="find">
       <input
@@ -212,9 +214,23 @@ function FindBox({ input }: { input: React.RefObject<HTMLInputElement | null> })
         placeholder="Search this list"
         value={text}
         onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => event.key === 'Enter' && focusList()}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && event.altKey && text.trim().length > 2) which(text.trim());
+          else if (event.key === 'Enter') focusList();
+        }}
       />
-      <kbd>/</kbd>
+      {text.trim().length > 2 ? (
+        <button
+          type="button"
+          className="which"
+          title="Which of our pages is this phrase for? Alt+Enter"
+          onClick={() => which(text.trim())}
+        >
+          which page?
+        </button>
+      ) : (
+        <kbd>/</kbd>
+      )}
     </label>
   );
 }

@@ -14,6 +14,7 @@ import { Tally } from '../pieces/Tally';
 import { useListState } from '../pieces/useListState';
 import { isFiltered } from '../site/SiteScreen';
 import { ClearPane } from './ClearPane';
+import { WhichPane } from './WhichPane';
 import { MappingPane, type Wish } from './MappingPane';
 import { Progress } from './Progress';
 
@@ -45,6 +46,7 @@ export function PageMapScreen() {
     Mark: list.text('mark') as Mark | undefined,
   };
   const selected = list.text('id');
+  const phrase = list.text('phrase');
 
   const assign = useChange(
     ({ cluster, page, version }: { cluster: number; page: number; version?: string | null }) =>
@@ -180,7 +182,7 @@ export function PageMapScreen() {
             onSelect={(r) => {
               setWish(undefined);
               setClearShown(false);
-              list.set({ id: r.id });
+              list.set({ phrase: undefined, id: r.id });
             }}
             onKey={(key, row, next) => {
               if (!row || String(row.id) !== selected) return false;
@@ -214,7 +216,9 @@ export function PageMapScreen() {
         </>
       }
       pane={
-        clearShown ? (
+        phrase ? (
+          <WhichPane phrase={phrase} host={host} close={() => list.set({ phrase: undefined })} />
+        ) : clearShown ? (
           <ClearPane host={host} close={() => setClearShown(false)} />
         ) : selected ? (
           <MappingPane

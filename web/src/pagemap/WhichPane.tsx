@@ -1,0 +1,42 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { answer, api } from '../api/client';
+import { decimal, shortUrl } from '../pieces/format';
+import { Failed, Reading } from '../pieces/States';
+
+/** Which of the site's pages a phrase is for, captured or not. */
+export function WhichPane({ phrase, host, close }: { phrase: string; host: string | undefined; close: () => void }) {
+  const which = useQuery({
+    queryKey: ['which', phrase],
+    queryFn: () => answer(api.GET('/api/which', { params: { query: { phrase } } })),
+  });
+  return (
+    <>
+      <h2>Which page is “{phrase}” for?</h2>
+      {which.isError ? (
+        <Failed error={which.error} retry={() => void which.refetch()} />
+      ) : !which.data ? (
+        <Reading />
+      ) : which.data.pages.length === 0 ? (
+        <p>No page of the site is about it.</p>
+      ) : (
+        which.data.pages.map((page) => (
+          <div key={page.pageId} className="candidate">
+            <div className="line">
+              <Link to={`/site?id=${page.pageId}`}>{shortUrl(page.url, host)}</Link>
+              <b title="Strength, of 100">{decimal(page.strength, 0)}</b>
+            </div>
+            <div className="quiet">{page.facts.join(' · ')}</div>
+          </div>
+        ))
+      )}
+      <p className="quiet">By the words of the pages and by search performance; nothing was captured for it.</p>
+      <div className="acts">
+        {which.data?.cluster != null && <Link to={`/clusters?id=${which.data.cluster}`}>Open its cluster</Link>}
+        <button className="chip" onClick={close}>
+          close
+        </button>
+      </div>
+    </>
+  );
+}
