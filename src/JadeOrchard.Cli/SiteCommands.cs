@@ -86,7 +86,7 @@ internal static class SiteCommands
     }
 
     private static string SaysOf(IReadOnlyList<SubjectBrand> subjects) => string.Concat(subjects.Select(s => FormattableString.Invariant(
-        $" '{s.Term}' stands in the titles of {100 * s.Share:0} % of the pages, so searches with it are not taken for brand queries; --confirmed-brand changes that.")));
+        $" '{s.Term}' is in the titles of {100 * s.Share:0} % of the pages, so searches with it don't count as brand queries. Use --confirmed-brand if they should.")));
 
     /// <summary>Between several values of one cell.</summary>
     private const string Separator = " | ";

@@ -335,7 +335,7 @@ public sealed class JadeTests : IDisposable
         string[] Run(params string[] more) => [_jade.Run(["findings", "--keywords", "k.csv", "--results", "r.csv", "--pages", "p.csv", "--site", "kayak.example", "--out", "f.csv", .. more]).Output, .. _jade.Read("f.csv").Select(f => f[0])];
         var says = Run();
         Assert.Contains("conflict", says);
-        Assert.Contains("'kayak' stands in the titles of 100 % of the pages", says[0], StringComparison.Ordinal);
+        Assert.Contains("'kayak' is in the titles of 100 % of the pages", says[0], StringComparison.Ordinal);
         Assert.DoesNotContain("conflict", Run("--confirmed-brand", "kayak"));
     }
 

@@ -5,7 +5,7 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>A page that no page of the site links to.</summary>
 /// <remarks>
-/// Told by a full scan alone; the home page, further guises of another page and pages that may not be listed are left out. At stake: the expected gain of its clusters.
+/// Needs a full scan. Leaves out the home page, variants of another page and pages that aren't indexable. At stake: the expected gain of its clusters.
 /// Cost: one pass over its clusters.
 /// </remarks>
 public static class Orphan

@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Findings;
 
-/// <summary>Two or more pages of the site stand in one result list, for keywords of one cluster.</summary>
+/// <summary>Two or more pages of the site appear in one result list, for keywords of one cluster.</summary>
 /// <remarks>
 /// One finding for each page beside the one that should stand there (the assigned page where it is seen, else the one
 /// with most clicks). Silent where the other page stands by design (<see cref="SiteFacts.IsAtHomeElsewhere"/>) and the right page is

@@ -11,7 +11,7 @@ public sealed class BrandTerms
             .SelectMany(t => new[] { t, Spaced(t), Spaced(t).Replace(" ", "", StringComparison.Ordinal) }).Distinct(StringComparer.Ordinal).ToArray();
 
     /// <param name="normalForm">A keyword's normal form.</param>
-    /// <returns>True where a term stands in it as whole words, written with a hyphen, a space or neither; in scripts without spaces anywhere.</returns>
+    /// <returns>True if it contains a term as whole words, written with a hyphen, a space or neither; in scripts without spaces anywhere.</returns>
     public bool IsBrandQuery(string normalForm)
     {
         normalForm = Spaced(normalForm);

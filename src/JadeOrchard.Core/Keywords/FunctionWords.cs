@@ -6,7 +6,7 @@ public static class FunctionWords
 {
     /// <param name="language">Two letters, ISO 639-1.</param>
     /// <returns>The words; none where the language is not known here.</returns>
-    public static IReadOnlyList<string> Words(string language) => LanguageWords.Languages.Contains(language) ? LanguageWords.Of(language).FunctionWords : [];
+    public static IReadOnlyList<string> Words(string language) => LanguageWords.Has(language) ? LanguageWords.Of(language).FunctionWords : [];
 
     /// <summary>Words and phrases that say only where or from whom, in any language, so that no text lacks them.</summary>
     public static IReadOnlyList<string> PureQualifiers { get; } =

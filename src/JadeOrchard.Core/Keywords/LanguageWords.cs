@@ -23,12 +23,16 @@ public sealed record LanguageWords(QuestionWords Questions, IReadOnlyList<string
     public static FrozenSet<string> Languages { get; } = typeof(LanguageWords).Assembly.GetManifestResourceNames()
         .Where(n => n.StartsWith(Folder, StringComparison.Ordinal)).Select(n => n[Folder.Length..^".json".Length]).ToFrozenSet();
 
+    /// <returns>Whether a language has a file.</returns>
+    public static bool Has(string language) => Languages.Contains(CodeOf(language));
+
+    private static string CodeOf(string language) => language.ToLowerInvariant() is var code && code is "nb" or "nn" ? "no" : code;
+
     /// <param name="language">Two letters, ISO 639-1.</param>
     /// <returns>The words of the language; English ones where it has no file. Both kinds of Norwegian share one.</returns>
     public static LanguageWords Of(string language)
     {
-        var code = language.ToLowerInvariant() is var lower && lower is "nb" or "nn" ? "no" : lower;
-        return Read.GetOrAdd(Languages.Contains(code) ? code : Fallback, static code =>
+        return Read.GetOrAdd(Has(language) ? CodeOf(language) : Fallback, static code =>
         {
             using var file = typeof(LanguageWords).Assembly.GetManifestResourceStream($"{Folder}{code}.json")!;
             return JsonSerializer.Deserialize<LanguageWords>(file, Json)!;

@@ -6,7 +6,7 @@ namespace JadeOrchard.Core.Keywords;
 /// <remarks>Whole words; in scripts without spaces between words, parts of them.</remarks>
 public sealed class PhraseMatcher
 {
-    /// <summary>Stands where an exception stood, so that the words beside it are neither first, last nor next to each other.</summary>
+    /// <summary>Replaces an exception, so that the words beside it are neither first, last nor next to each other.</summary>
     private const string Gap = " \u0001 ";
 
     private readonly string[] _anywhere;

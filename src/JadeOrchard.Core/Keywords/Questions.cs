@@ -23,6 +23,6 @@ public sealed class Questions(QuestionWords words, string language)
     public static Questions Of(string language) => new(LanguageWords.Of(language).Questions, language);
 
     /// <param name="padded">As <see cref="KeywordWords.Padded"/> gives it.</param>
-    /// <returns>True where a question word stands where it asks, and the phrase says more than that.</returns>
+    /// <returns>True if a question word is where it asks something, and isn't the whole phrase.</returns>
     public bool IsQuestion(string padded) => _words.Find(padded) is { } word && padded.Length > word.Length + 2;
 }

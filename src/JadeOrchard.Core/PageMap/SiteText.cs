@@ -47,6 +47,7 @@ public sealed class SiteText
     private readonly int[] _namedBy;
     private readonly int[][] _naming;
     private readonly float[] _mostSaturated;
+    private readonly double[] _namingImportance;
     private readonly int[][][] _passages;
     private readonly List<(int Page, float Saturated)>[] _postings;
 
@@ -152,6 +153,7 @@ public sealed class SiteText
             }
         }
 
+        _namingImportance = [.. _namedBy.Select(n => Bm25F.InverseDocumentFrequency(pages.Count, n))];
         _mostSaturated = [.. _postings.Select(p => p.Count == 0 ? 0 : p.Max(x => x.Item2))];
 
         int Number(string stem) => _stems.TryGetValue(stem, out var known) ? known : _stems[stem] = _stems.Count;
@@ -238,7 +240,15 @@ public sealed class SiteText
 
     /// <returns>How much a stem tells pages apart: the mean of what it does among all words of pages, and among titles, H1s and addresses.</returns>
     internal double Importance(int stem) =>
-        (Bm25F.InverseDocumentFrequency(PageCount, _postings[stem].Count) + Bm25F.InverseDocumentFrequency(PageCount, _namedBy[stem])) / 2;
+        (Bm25F.InverseDocumentFrequency(PageCount, _postings[stem].Count) + _namingImportance[stem]) / 2;
+
+    /// <summary>The stems of a query that count: one that no page has is ignored as long as another tells pages apart; else it is what the site doesn't write about.</summary>
+    /// <param name="query">Stems with their weight.</param>
+    internal IEnumerable<KeyValuePair<int, double>> Counting(IReadOnlyDictionary<int, double> query)
+    {
+        var tellsApart = query.Any(q => _postings[q.Key].Count is > 0 and var with && with * 2 <= PageCount);
+        return query.Where(q => !tellsApart || _postings[q.Key].Count > 0);
+    }
 
     /// <returns>The pages with a stem, and how much it counts in each, saturated.</returns>
     internal ReadOnlySpan<(int Page, float Saturated)> PagesWith(int stem) => CollectionsMarshal.AsSpan(_postings[stem]);
@@ -263,12 +273,13 @@ public sealed class SiteText
     /// <returns>The most that a stem counts in any page, saturated.</returns>
     internal double MostSaturated(int stem) => _mostSaturated[stem];
 
-    /// <summary>The pages that say by a share or more that they are about something, see <see cref="Named"/>.</summary>
+    /// <summary>The pages that say by a share or more that they are about something, see <see cref="Named(int, IReadOnlyDictionary{int, double})"/>.</summary>
     /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>.</param>
     /// <param name="least">Above 0.</param>
     internal IEnumerable<int> NamedFor(IReadOnlyDictionary<int, double> query, double least)
     {
-        var terms = query.Select(q => (Stem: q.Key, Importance: q.Value * Bm25F.InverseDocumentFrequency(PageCount, _namedBy[q.Key]))).OrderBy(t => t.Importance).ThenBy(t => t.Stem).ToList();
+        var terms = TermsOf(query);
+        terms.Sort((a, b) => a.Importance != b.Importance ? a.Importance.CompareTo(b.Importance) : a.Stem.CompareTo(b.Stem));
         var (enough, without, first) = (terms.Sum(t => t.Importance) * least * (1 - 1e-9), 0.0, 0);
         // A page with none but these has too little.
         while (first < terms.Count && without + terms[first].Importance < enough)
@@ -278,7 +289,7 @@ public sealed class SiteText
         {
             foreach (var page in _naming[terms[i].Stem])
             {
-                if (met.Add(page) && Named(page, query) >= least)
+                if (met.Add(page) && Named(page, terms) >= least)
                     yield return page;
             }
         }
@@ -302,12 +313,13 @@ public sealed class SiteText
     /// <param name="page">The page.</param>
     /// <param name="query">Stems with their weight, see <see cref="ClusterTerms"/>.</param>
     /// <returns>The share of the query, by importance among such words, that stands there: 0 to 1.</returns>
-    public double Named(int page, IReadOnlyDictionary<int, double> query)
+    public double Named(int page, IReadOnlyDictionary<int, double> query) => Named(page, TermsOf(query));
+
+    private double Named(int page, List<(int Stem, double Importance)> terms)
     {
         double named = 0, total = 0;
-        foreach (var (stem, weight) in query)
+        foreach (var (stem, importance) in terms)
         {
-            var importance = weight * Bm25F.InverseDocumentFrequency(PageCount, _namedBy[stem]);
             total += importance;
             if (Array.BinarySearch(_named[page], stem) >= 0)
                 named += importance;
@@ -315,6 +327,9 @@ public sealed class SiteText
 
         return total == 0 ? 0 : named / total;
     }
+
+    /// <summary>Words that no page has count in full: a subject that nobody on the site writes about has no page.</summary>
+    private List<(int Stem, double Importance)> TermsOf(IReadOnlyDictionary<int, double> query) => [.. query.Select(q => (q.Key, q.Value * _namingImportance[q.Key]))];
 
     /// <returns>The words of a keyword, as it has them, that stand nowhere on a page.</returns>
     public ImmutableArray<string> Missing(int page, Keyword keyword, TextAnalysis analysis) =>

@@ -69,9 +69,7 @@ public sealed class TextEvidence(SiteText text)
 
     private Query Asked(IReadOnlyDictionary<int, double> query)
     {
-        // A word that no page has tells nothing apart, as long as another one does that not every second page has; else it is what the site does not write about.
-        var isTold = query.Any(q => text.PagesWith(q.Key).Length is > 0 and var with && with * 2 <= text.PageCount);
-        var stems = query.OrderBy(q => q.Key).Where(q => !isTold || text.PagesWith(q.Key).Length > 0).Select(q => (Stem: q.Key, Importance: q.Value * text.Importance(q.Key))).ToList();
+        var stems = text.Counting(query).OrderBy(q => q.Key).Select(q => (Stem: q.Key, Importance: q.Value * text.Importance(q.Key))).ToList();
         var total = stems.Sum(s => s.Importance);
         stems.RemoveAll(s => s.Importance < LeastImportance * total);
         var asked = new Query([.. stems.Select(s => s.Stem)], [.. stems.Select(s => s.Importance)], total, total * SiteText.Model);

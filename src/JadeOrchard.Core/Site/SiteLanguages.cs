@@ -3,7 +3,7 @@ namespace JadeOrchard.Core.Site;
 /// <summary>A project works in its own language: pages of the site in another one are no pages for its searches.</summary>
 public static class SiteLanguages
 {
-    /// <summary>Of the pages that say their language, so many must say the project's before another one means anything: many sites say "en" on every page, whatever they are written in.</summary>
+    /// <summary>The share of pages with a language that must have the project's. Many sites say "en" on every page, whatever language they are in; then nothing follows from it.</summary>
     private const double LeastOwn = 0.5;
 
     /// <param name="pages">All pages of the site.</param>

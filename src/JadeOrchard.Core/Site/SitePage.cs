@@ -11,7 +11,7 @@ namespace JadeOrchard.Core.Site;
 /// <param name="IsListed">False where a search service may not list it: it is gone, redirects, or says so.</param>
 /// <param name="LinksIn">Pages of the site that link to it; null where no full scan has been.</param>
 /// <param name="Language">As it says, a language tag (RFC 5646): "en", "fr-CA".</param>
-/// <param name="Versions">Addresses of its versions for other languages and countries, as it links them (hreflang), parted by spaces.</param>
+/// <param name="Versions">Addresses of its versions for other languages and countries (hreflang), separated by spaces.</param>
 public sealed record SitePage(
     string Url, string? Title = null, string? H1 = null, string? Description = null, long? Words = null, string? H2 = null, string? H3 = null,
     bool IsListed = true, long? LinksIn = null, string? Language = null, string? Versions = null)

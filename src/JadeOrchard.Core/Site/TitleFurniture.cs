@@ -5,7 +5,7 @@ public sealed class TitleFurniture
 {
     private static readonly string[] Separators = [" | ", " - ", " – ", " — ", " · ", " :: ", " » "];
 
-    /// <summary>A part that so many titles end or begin with is the site's, not the page's.</summary>
+    /// <summary>A part at the start or end of this share of titles belongs to the site, not the page.</summary>
     private const double Share = 0.2;
 
     private const int Fewest = 3;

@@ -1,7 +1,7 @@
 namespace JadeOrchard.Core.Site;
 
 /// <summary>A parameter that seems to tell only where a visitor came from.</summary>
-/// <param name="Name">As it stands in addresses.</param>
+/// <param name="Name">As in addresses.</param>
 /// <param name="Lists">Result lists in which it stands.</param>
 /// <param name="Values">Different values that it has there.</param>
 /// <param name="Pages">Addresses that are the same but for it.</param>
@@ -30,7 +30,7 @@ public sealed class TrackingParameters
     private readonly HashSet<string> _names = new(StringComparer.OrdinalIgnoreCase);
     private readonly string[] _beginnings;
 
-    /// <param name="patterns">Names; one that ends with "*" stands for all that begin so.</param>
+    /// <param name="patterns">Names; "*" at the end matches any ending.</param>
     public TrackingParameters(IEnumerable<string> patterns)
     {
         var all = patterns.SelectMany(p => p.Split(',')).Select(p => p.Trim()).Where(p => p.Trim('*').Length > 0).ToList();

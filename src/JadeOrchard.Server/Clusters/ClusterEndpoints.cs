@@ -142,8 +142,8 @@ public static class ClusterEndpoints
         ];
         var lists = snapshot.Compared(settings);
         var fits = ClusterStore.Fits(session, cluster.Id);
-        var all = ClusterStore.All(session);
-        var margins = new Margins([.. all.Select(c => snapshot.IndexOfKeyword[c.PrimaryKeywordId])], lists).Of(all.Index().First(c => c.Item.Id == cluster.Id).Index, members);
+        var all = ClusterStore.Primaries(session);
+        var margins = new Margins([.. all.Select(c => snapshot.IndexOfKeyword[c.Primary])], lists).Of(all.Index().First(c => c.Item.Id == cluster.Id).Index, members);
         var names = ClusterStore.Names(session, margins.Where(m => m is { IsUnsettled: true, OtherCluster: >= 0 }).Select(m => all[m!.Value.OtherCluster].Id).ToHashSet());
         static OtherCluster? Other(ClusterId? id, string? name) => id is { } other ? new OtherCluster(other, name!) : null;
         var views = members.Select((k, i) =>

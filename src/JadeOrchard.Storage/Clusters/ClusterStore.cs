@@ -198,6 +198,10 @@ public static class ClusterStore
         return clusters;
     }
 
+    /// <returns>The primary of each cluster, by id of the cluster.</returns>
+    public static IReadOnlyList<(ClusterId Id, KeywordId Primary)> Primaries(Session session) =>
+        session.List("select cluster_id, primary_keyword_id from cluster order by cluster_id", r => (r.Id<ClusterId>(0), r.Id<KeywordId>(1)));
+
     /// <returns>All clusters by id, or those that are asked for.</returns>
     public static IReadOnlyList<StoredCluster> All(Session session, IReadOnlySet<ClusterId>? ids = null) => session.List(
         $"""

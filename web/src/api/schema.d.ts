@@ -4533,7 +4533,7 @@ export interface components {
         };
         /** @description A parameter that seems to tell only where a visitor came from. */
         TrackingProposal: {
-            /** @description As it stands in addresses. */
+            /** @description As in addresses. */
             name: string;
             /**
              * Format: int32
