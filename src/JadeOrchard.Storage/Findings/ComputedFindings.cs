@@ -70,9 +70,9 @@ public static class ComputedFindings
             return;
         using (var upsert = new RowBuffer(
             session,
-            "insert or fail into finding (finding_key, kind, cluster_id, keyword_id, page_id, folder, page_count, at_stake, confidence, weight, signs, says, content, content_hash, is_planned, present, state)",
+            "insert or fail into finding (finding_id, finding_key, kind, cluster_id, keyword_id, page_id, folder, page_count, at_stake, confidence, weight, signs, says, content, content_hash, is_planned, present, state)",
             2,
-            17)
+            18)
         {
             OnConflict =
                 """
@@ -87,7 +87,7 @@ public static class ComputedFindings
             {
                 var c = f.Content;
                 upsert.Add(
-                    f.Key, f.Kind.Stored(), c.Clusters is [var first, ..] ? first.Id : null, c.KeywordId, c.Pages is [var page, ..] ? page : null, c.Folder, (long)c.Pages.Length, c.AtStake, c.Confidence,
+                    IdOf(f.Key), f.Key, f.Kind.Stored(), c.Clusters is [var first, ..] ? first.Id : null, c.KeywordId, c.Pages is [var page, ..] ? page : null, c.Folder, (long)c.Pages.Length, c.AtStake, c.Confidence,
                     c.AtStake * c.Confidence, c.SignCodes, c.Says, content, hash, f.IsPlanned ? 1L : 0L, isPresent ? 1L : 0L, isPresent ? "open" : "resolved");
             }
         }
@@ -151,6 +151,10 @@ public static class ComputedFindings
 
     private static (ComputedFinding Finding, string Content, long Hash) GoneOf(string key, FindingKind kind, string content) =>
         (new ComputedFinding(key, kind, IsPlanned: false, FindingContent.Of(content)), content, 0);
+
+    /// <returns>The id of a finding: the same wherever and whenever its key is computed (XXH64, never negative).</returns>
+    private static long IdOf(string key) =>
+        (long)(System.IO.Hashing.XxHash64.HashToUInt64(System.Runtime.InteropServices.MemoryMarshal.AsBytes(key.AsSpan())) >> 1);
 
     /// <returns>Tells other contents apart, so that they need not be read to see that they are the same; the same from run to run (XXH64).</returns>
     private static long HashOf(ComputedFinding finding, string content) =>
