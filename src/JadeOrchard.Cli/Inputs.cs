@@ -272,7 +272,7 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
 
         var pageOfUrl = new int[_urls.Count];
         for (var url = 0; url < pageOfUrl.Length; url++)
-            pageOfUrl[url] = site.Owns(UrlIdentity.HostOf(_urls[url])) ? PageOf(_urls[url], _urlsAsCaptured.GetValueOrDefault(url, _urls[url])) : -1;
+            pageOfUrl[url] = site.Owns(_urls[url]) ? PageOf(_urls[url], _urlsAsCaptured.GetValueOrDefault(url, _urls[url])) : -1;
 
         var input = new PerformanceInput();
         var urls = new Dictionary<string, string>(StringComparer.Ordinal);

@@ -113,7 +113,7 @@ public sealed class ProjectSnapshot
 
     /// <returns>The pages of others that get most clicks from some keywords, see <see cref="RankingRivals"/>.</returns>
     public IReadOnlyList<RankingRival> Rivals(IReadOnlyCollection<int> keywords, int most) => RankingRivals.Of(
-        keywords, Keywords, Lists, Curve, UrlIdentities, url => PageOfUrl[url] >= 0 || Own.Owns(UrlIdentity.HostOf(UrlIdentities[url])), most);
+        keywords, Keywords, Lists, Curve, UrlIdentities, url => PageOfUrl[url] >= 0 || Own.Owns(UrlIdentities[url]), most);
 
     /// <returns>The keywords in whose lists a page stands or for which it was shown, ascending.</returns>
     /// <param name="page">Index of the page; none are known for -1.</param>

@@ -82,7 +82,7 @@ public sealed class ResultStoreTests
             Assert.Equal(newest[keywords[k].Form].Select(u => u.Position), packed.Positions(k).ToArray());
         }
 
-        var own = results.Select(r => r.Identity).Where(i => new OwnSite("own.example").Owns(UrlIdentity.HostOf(i))).Distinct().Order(StringComparer.Ordinal);
+        var own = results.Select(r => r.Identity).Where(i => new OwnSite("own.example").Owns(i)).Distinct().Order(StringComparer.Ordinal);
         var pages = session.List("select identity, seen_for, url from page order by identity", r => (Identity: r.GetString(0), Seen: r.GetInt32(1), Url: r.GetString(2)));
         Assert.Equal(own, pages.Select(p => p.Identity));
         Assert.All(pages, p => Assert.Equal(newest.Values.Count(l => l.Any(u => u.Identity == p.Identity && u.Position <= 10)), p.Seen));

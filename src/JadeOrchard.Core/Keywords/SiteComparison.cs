@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.Keywords;
 
 /// <summary>Where a site stands for a keyword.</summary>
 /// <param name="Keyword">Normal form.</param>
-/// <param name="Host">Without "www.".</param>
+/// <param name="Host">The site that stands there: a registrable domain, so that a site's subdomains count as that site.</param>
 /// <param name="Url">The page that stands there.</param>
 /// <param name="Position">From 1.</param>
 public readonly record struct HostStanding(string Keyword, string Host, string Url, int Position);
@@ -27,7 +27,7 @@ public static class SiteComparison
     public const int FarBehind = 10;
 
     /// <param name="standings">Of the rivals and of the own site, in any order; a keyword may stand there several times.</param>
-    /// <param name="isOwn">Tells hosts of the own site.</param>
+    /// <param name="isOwn">Tells URLs of the own site.</param>
     /// <param name="rivals">The chosen rivals' hosts.</param>
     /// <param name="depth">How far down a rival counts: 10 or 20.</param>
     /// <returns>Keywords where a rival stands within the depth and the own site stands nowhere or at least <see cref="FarBehind"/> places below, by normal form.</returns>
@@ -37,7 +37,7 @@ public static class SiteComparison
         var theirs = new Dictionary<string, Dictionary<string, HostStanding>>(StringComparer.Ordinal);
         foreach (var standing in standings)
         {
-            if (isOwn(standing.Host))
+            if (isOwn(standing.Url))
             {
                 own[standing.Keyword] = Math.Min(own.GetValueOrDefault(standing.Keyword, int.MaxValue), standing.Position);
                 continue;

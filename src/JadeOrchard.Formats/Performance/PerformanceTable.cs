@@ -48,7 +48,7 @@ public sealed class PerformanceTable(OwnSite site, string? language = null)
 
     private (string Identity, string? Fault) PageOf(string url) =>
         !UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? ("", UrlIdentity.Fault(url))
-        : site.Host.Length > 0 && !site.Owns(UrlIdentity.HostOf(identity)) ? ("", $"Is not a page of {site.Host}.")
+        : site.Host.Length > 0 && !site.Owns(identity) ? ("", $"Is not a page of {site}.")
         : (identity, null);
 
     private static T Kept<T>(Dictionary<string, T> kept, string text, Func<string, T> make)

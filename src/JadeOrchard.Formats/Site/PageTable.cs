@@ -22,8 +22,8 @@ public static class PageTable
         var host = UrlIdentity.HostOf(url);
         if (host.Length == 0)
             fields.Reject(0, UrlIdentity.Fault(url), url);
-        else if (site.Host.Length > 0 && !site.Owns(host))
-            fields.Reject(0, $"Is not a page of {site.Host}.", url);
+        else if (site.Host.Length > 0 && !site.Owns(url))
+            fields.Reject(0, $"Is not a page of {site}.", url);
         return new ImportedPage(
             new SitePage(url.Trim(), fields.Text(1)?.Trim(), fields.Text(2)?.Trim(), fields.Text(3)?.Trim(), fields.WholeNumber(4, 0, 100_000_000), fields.Text(5)?.Trim(), fields.Text(6)?.Trim(),
                 Language: fields.Text(8)?.Trim()),

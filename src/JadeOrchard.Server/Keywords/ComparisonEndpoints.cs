@@ -39,12 +39,12 @@ public static class ComparisonEndpoints
         api.MapGet("/compare/hosts", (Project project) => project.Read((session, snapshot) =>
             {
                 var own = new OwnSite(ProjectStore.Get(session).Host);
-                var ranked = RankingStore.Hosts(session).ToDictionary(h => h.Host);
+                var ranked = RankingStore.Hosts(session).GroupBy(h => RivalOf(h.Host, own)).ToDictionary(g => g.Key, g => new RankedHost(g.Key, g.Sum(h => h.Keywords), g.Max(h => h.ReadAt)!));
                 var seen = new Dictionary<string, int>(StringComparer.Ordinal);
-                foreach (var standing in Captured(snapshot, 10).DistinctBy(s => (s.Keyword, s.Host)))
+                foreach (var standing in Captured(snapshot, 10, own).DistinctBy(s => (s.Keyword, s.Host)))
                     seen[standing.Host] = seen.GetValueOrDefault(standing.Host) + 1;
                 return seen.Keys.Union(ranked.Keys)
-                    .Select(h => new RivalHost(h, seen.GetValueOrDefault(h), ranked.GetValueOrDefault(h)?.ReadAt, ranked.GetValueOrDefault(h)?.Keywords ?? 0, own.Owns(h)))
+                    .Select(h => new RivalHost(h, seen.GetValueOrDefault(h), ranked.GetValueOrDefault(h)?.ReadAt, ranked.GetValueOrDefault(h)?.Keywords ?? 0, own.OwnsHost(h)))
                     .OrderByDescending(h => h.IsOwn).ThenByDescending(h => h.Seen).ThenByDescending(h => h.Ranked).ThenBy(h => h.Host, StringComparer.Ordinal)
                     .Take(HostsShown).ToList();
             }))
@@ -70,7 +70,7 @@ public static class ComparisonEndpoints
         api.MapGet("/compare/pages", (string rivals, int depth, Project project) => project.Read((session, snapshot) =>
             {
                 var volumes = Numbers(session, snapshot);
-                return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0, snapshot.Curve).Take(PagesShown).ToList();
+                return SiteComparison.Pages(Standings(session, snapshot, Math.Max(depth, 20)), Hosts(rivals, new OwnSite(ProjectStore.Get(session).Host)), depth, k => volumes.GetValueOrDefault(k)?.Volume ?? 0, snapshot.Curve).Take(PagesShown).ToList();
             }))
             .WithName("comparePages");
 
@@ -111,7 +111,7 @@ public static class ComparisonEndpoints
         var wanted = search?.Trim() ?? "";
         return
         [
-            .. SiteComparison.Gaps(Standings(session, snapshot, 100), own.Owns, Hosts(rivals), Math.Clamp(depth, 1, 100))
+            .. SiteComparison.Gaps(Standings(session, snapshot, 100), own.Owns, Hosts(rivals, own), Math.Clamp(depth, 1, 100))
                 .Select(g => (Gap: g, Keyword: numbers.GetValueOrDefault(g.Keyword)))
                 .Where(g => wanted.Length == 0 || (g.Keyword?.Phrase ?? g.Gap.Keyword).Contains(wanted, StringComparison.OrdinalIgnoreCase))
                 .OrderByDescending(g => g.Keyword?.Volume ?? 0).ThenBy(g => g.Gap.Keyword, StringComparer.Ordinal)
@@ -130,12 +130,16 @@ public static class ComparisonEndpoints
         return numbers;
     }
 
-    private static IEnumerable<HostStanding> Standings(Session session, ProjectSnapshot snapshot, int depth) =>
-        Captured(snapshot, depth).Concat(RankingStore.Standings(session));
-
-    private static IEnumerable<HostStanding> Captured(ProjectSnapshot snapshot, int depth)
+    private static IEnumerable<HostStanding> Standings(Session session, ProjectSnapshot snapshot, int depth)
     {
-        var hosts = snapshot.UrlHosts;
+        var own = new OwnSite(ProjectStore.Get(session).Host);
+        return Captured(snapshot, depth, own).Concat(RankingStore.Standings(session).Select(s => s with { Host = RivalOf(s.Host, own) }));
+    }
+
+    private static IEnumerable<HostStanding> Captured(ProjectSnapshot snapshot, int depth, OwnSite own)
+    {
+        var sites = snapshot.UrlHosts.Distinct().ToDictionary(h => h, h => RivalOf(h, own), StringComparer.Ordinal);
+        string[] hosts = [.. snapshot.UrlHosts.Select(h => sites[h])];
         for (var k = 0; k < snapshot.Keywords.Count; k++)
         {
             var (urls, positions) = (snapshot.Lists.Urls(k).ToArray(), snapshot.Lists.Positions(k).ToArray());
@@ -147,6 +151,8 @@ public static class ComparisonEndpoints
         }
     }
 
-    private static HashSet<string> Hosts(string rivals) =>
-        [.. rivals.Split(',', StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries).Select(r => new OwnSite(r).Host).Where(h => h.Length > 0)];
+    /// <summary>A rival is a registrable domain: its subdomains are its own. The site's hosts stay as they are.</summary>
+    private static string RivalOf(string host, OwnSite own) => own.OwnsHost(host) ? host : PublicSuffixes.RegistrableDomain(host);
+
+    private static HashSet<string> Hosts(string rivals, OwnSite own) => [.. new OwnSite(rivals).Hosts.Select(h => RivalOf(h, own))];
 }

@@ -217,11 +217,17 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
                 throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
             var to = DateOnly.FromDateTime(project.Now.UtcDateTime);
             var batch = Begin(SourceKind.Performance, _market.Host);
+            foreach (var host in new Core.Site.OwnSite(_market.Host).Hosts)
+                await Performance(host, to, batch);
+        }
+
+        private async Task Performance(string host, DateOnly to, Batch batch)
+        {
             for (var offset = 0; offset < MostQueries; offset += PageSize * 2)
             {
                 var answer = await services.Ask<PerformanceAnswer>(
                     ServiceName.Performance,
-                    $"performance?site={Uri.EscapeDataString(_market.Host)}&from={to.AddDays(-PerformanceDays):yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query&offset={offset}&limit={PageSize * 2}",
+                    $"performance?site={Uri.EscapeDataString(host)}&from={to.AddDays(-PerformanceDays):yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query&offset={offset}&limit={PageSize * 2}",
                     stop);
                 foreach (var row in answer.Rows)
                 {

@@ -57,8 +57,8 @@ public static class OverviewEndpoints
         api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Project project) =>
             {
                 var site = new OwnSite(request.Host);
-                if (site.Host.Length == 0 || !(site.Host.Contains('.', StringComparison.Ordinal) || site.Host == "localhost" || site.Host[0] == '['))
-                    return Problems.Invalid("host", $"'{request.Host}' is no host. Write the site's domain, such as fenwater.example.");
+                if (site.Places.IsEmpty || site.Hosts.Any(h => !(h.Contains('.', StringComparison.Ordinal) || h == "localhost" || h[0] == '[')))
+                    return Problems.Invalid("host", $"'{request.Host}' is not a domain. Write the site's domain, such as fenwater.example, or several with commas between; a folder such as fenwater.example/shop limits it to that.");
                 if (!IsTwoLetters(request.Country))
                     return Problems.Invalid("country", $"'{request.Country}' is no country. Write its two letters, such as GB.");
                 if (!IsTwoLetters(request.Language))
@@ -67,10 +67,10 @@ public static class OverviewEndpoints
                 {
                     var before = ProjectStore.Get(session);
                     ProjectStore.Save(session, new ProjectProfile(
-                        string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.Host, request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
+                        string.IsNullOrWhiteSpace(request.Name) ? site.Host : request.Name.Trim(), site.ToString(), request.Country.ToUpperInvariant(), request.Language.ToLowerInvariant(),
                         [.. request.BrandTerms.Select(t => t.ReplaceLineEndings(" ").Trim()).Where(t => t.Length > 0)]));
                     var settings = ProjectStore.Settings(session);
-                    if (before.Host != site.Host || StartUrlIn(request.Host, site).Length > 0)
+                    if (before.Host != site.ToString() || StartUrlIn(request.Host, site).Length > 0)
                         ProjectStore.SaveSettings(session, settings with { Scan = settings.Scan with { StartUrl = StartUrlIn(request.Host, site) } });
                 });
                 return TypedResults.NoContent();
@@ -99,7 +99,7 @@ public static class OverviewEndpoints
     /// <summary>Where the domain was written with a scheme, a port or a path, a scan begins there.</summary>
     private static string StartUrlIn(string given, OwnSite site)
     {
-        var text = given.Trim();
+        var text = OwnSite.Split(given)[0];
         var hasScheme = text.Contains("://", StringComparison.Ordinal);
         if (!hasScheme && text.TrimEnd('/').Equals(site.Host, StringComparison.OrdinalIgnoreCase))
             return site.Host == "localhost" || char.IsAsciiDigit(site.Host[^1]) ? $"http://{site.Host}/" : "";

@@ -137,8 +137,8 @@ public static class PageMapEndpoints
             var url = AbsoluteUrl(site, request.Url);
             if (!UrlIdentity.TryOf(url, UrlFolds.All, out var identity))
                 return Problems.Invalid("url", $"'{request.Url}' is no address. Write a path such as /guides/first-kayak, or a whole address.");
-            if (site.Host.Length > 0 && !site.Owns(UrlIdentity.HostOf(identity)))
-                return Problems.Invalid("url", $"'{request.Url}' is not on {site.Host}. Write a path such as /guides/first-kayak.");
+            if (site.Host.Length > 0 && !site.Owns(identity))
+                return Problems.Invalid("url", $"'{request.Url}' is not on {site}. Write a path such as /guides/first-kayak.");
             if (PageStore.FindByIdentity(session, identity) is { } there)
             {
                 return Problems.Invalid("url", there.Kind == PageKind.Existing
@@ -178,7 +178,7 @@ public static class PageMapEndpoints
     private static string AbsoluteUrl(OwnSite site, string given)
     {
         var text = given.Trim();
-        return text.StartsWith('/') && site.Host.Length > 0 ? $"https://{site.Host}{text}" : text;
+        return text.StartsWith('/') && site.Host.Length > 0 ? site.UrlOf(text) : text;
     }
 
     private static MappingView View(Session session, ProjectSnapshot snapshot, ClusterRow cluster)

@@ -50,7 +50,7 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
         {
             var to = from.AddMonths(1).AddDays(-1) is var end && end < range.To ? end : range.To;
             progress(new JobProgress(from.DayNumber - range.From.DayNumber, range.To.DayNumber - range.From.DayNumber + 1, $"{from:MMMM yyyy}: {Number(rows)} rows so far"));
-            var label = $"{site.Host}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}";
+            var label = $"{site}, {from:yyyy-MM-dd} to {to:yyyy-MM-dd}";
             next = to.AddDays(1);
             if (project.Read(session => PerformanceStore.RowsOfService(session, label, job.CreatedAt)) is { } known)
             {
@@ -66,7 +66,7 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
         }
 
         return rows == 0
-            ? $"The service has nothing of {site.Host} for these days."
+            ? $"The service has nothing of {site} for these days."
             : $"{Number(rows)} rows of search performance read{(foreign == 0 ? "" : $"; {Number(foreign)} about pages of other sites or with figures that cannot be were left out")}{(cut == 0 ? "" : $"; of {Number(cut)} {(cut == 1 ? "month" : "months")} only the first {Number(MostOfMonth)} rows were read")}.";
     }
 
@@ -77,17 +77,31 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
     private async Task<(List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> Rows, long Foreign, bool IsCut)> Month(OwnSite site, DateOnly from, DateOnly to, CancellationToken stop)
     {
         var rows = new List<(string, string, string, string, PerformanceRow)>();
+        var (foreign, isAnyCut) = (0L, false);
+        foreach (var host in site.Hosts)
+        {
+            var (others, isCut) = await Month(site, host, from, to, rows, stop);
+            foreign += others;
+            isAnyCut |= isCut;
+        }
+
+        return (rows, foreign, isAnyCut);
+    }
+
+    private async Task<(long Foreign, bool IsCut)> Month(
+        OwnSite site, string host, DateOnly from, DateOnly to, List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> rows, CancellationToken stop)
+    {
         var foreign = 0L;
         for (var offset = 0; ; offset += PageSize)
         {
             var answer = await services.Ask<PerformanceAnswer>(
                 ServiceName.Performance,
-                $"performance?site={Uri.EscapeDataString(site.Host)}&from={from:yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query,page,day&offset={offset}&limit={PageSize}",
+                $"performance?site={Uri.EscapeDataString(host)}&from={from:yyyy-MM-dd}&to={to:yyyy-MM-dd}&dimensions=query,page,day&offset={offset}&limit={PageSize}",
                 stop);
             foreach (var row in answer.Rows)
             {
                 var form = KeywordNormalForm.Of(row.Query ?? "");
-                if ((form.Length == 0 && !string.IsNullOrWhiteSpace(row.Query)) || row.Page is null || row.Day is null || !UrlIdentity.TryOf(row.Page, UrlFolds.All, out var identity) || !site.Owns(UrlIdentity.HostOf(identity))
+                if ((form.Length == 0 && !string.IsNullOrWhiteSpace(row.Query)) || row.Page is null || row.Day is null || !UrlIdentity.TryOf(row.Page, UrlFolds.All, out var identity) || !site.Owns(identity)
                     || row.Impressions <= 0 || row.Clicks < 0 || row.Clicks > row.Impressions || row.Position < 1)
                     foreign++;
                 else
@@ -95,7 +109,7 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
             }
 
             if (!answer.More || answer.Rows.Count == 0 || offset + PageSize >= MostOfMonth)
-                return (rows, foreign, answer.More && answer.Rows.Count > 0);
+                return (foreign, answer.More && answer.Rows.Count > 0);
         }
     }
 

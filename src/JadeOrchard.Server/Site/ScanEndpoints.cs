@@ -34,7 +34,7 @@ public static class ScanEndpoints
                     return Problems.Conflict("Say first which site the project is about.");
                 if (running is not null)
                     return Problems.Conflict("A scan is under way already. Stop it first, or wait for it.");
-                if (settings.StartUrl.Length > 0 && !new OwnSite(profile.Host).Owns(UrlIdentity.HostOf(settings.StartUrl)))
+                if (settings.StartUrl.Length > 0 && !new OwnSite(profile.Host).OwnsHost(UrlIdentity.HostOf(settings.StartUrl)))
                     return Problems.Invalid("startUrl", $"The start address {settings.StartUrl} is not of {profile.Host}.");
                 return JobEndpoints.Accepted(runner.Add(ScanJob.Name, $"{(settings.Depth == ScanDepth.Full ? "Full" : "Light")} scan of {profile.Host}", "{}"));
             })
@@ -59,10 +59,10 @@ public static class ScanEndpoints
                 var site = new OwnSite(project.Read(ProjectStore.Get).Host);
                 if (site.Host.Length == 0)
                     return Problems.Conflict("Say first which site the project is about, so that its pages can be told from others.");
-                var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).Select(l => l.StartsWith('/') ? $"https://{site.Host}{l}" : l).Distinct().ToList();
-                var good = lines.Where(l => UrlIdentity.TryOf(l, UrlFolds.All, out _) && site.Owns(UrlIdentity.HostOf(l))).ToList();
+                var lines = request.Text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0).Select(l => l.StartsWith('/') ? site.UrlOf(l) : l).Distinct().ToList();
+                var good = lines.Where(l => UrlIdentity.TryOf(l, UrlFolds.All, out _) && site.Owns(l)).ToList();
                 if (good.Count == 0)
-                    return Problems.Invalid("text", $"There is no address of {site.Host} in it. Write one a line.");
+                    return Problems.Invalid("text", $"There is no address of {site} in it. Write one a line.");
                 var rejected = lines.Except(good).ToList();
                 return project.Change<PastePagesAnswer>(
                     $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} pages",
@@ -73,7 +73,7 @@ public static class ScanEndpoints
                             UrlIdentity.TryOf(url, UrlFolds.All, out var identity);
                             return PageStore.Import(session, identity, new SitePage(url));
                         });
-                        return new PastePagesAnswer(added, good.Count - added, rejected.Count, [.. rejected.Take(RejectedShown).Select(r => $"{r}: is no address of {site.Host}.")]);
+                        return new PastePagesAnswer(added, good.Count - added, rejected.Count, [.. rejected.Take(RejectedShown).Select(r => $"{r}: is no address of {site}.")]);
                     }).ToOk();
             })
             .WithName("pastePages");

@@ -150,13 +150,13 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         /// <summary>Finds out what is to be read, or takes it from the database where that was done before.</summary>
         private async Task<Uri> Start(CancellationToken stop)
         {
-            var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : $"https://{_site.Host}/");
+            var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : _site.UrlOf("/"));
             var known = _project.Read(session => ScanStore.Find(session, _id));
             if (known is null)
                 _project.ChangeAsJob(_id, _label, session => { ScanStore.Begin(session, _id, _settings.Depth, given.AbsoluteUri, _project.Now); return 0; });
             _progress(new JobProgress(0, 0, $"Looking for pages of {given.Host}"));
             _port = given.Port;
-            var first = await _fetcher.Get(given, HtmlPage.MostBytes, PageFetcher.IsHtml, next => _site.Owns(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
+            var first = await _fetcher.Get(given, HtmlPage.MostBytes, PageFetcher.IsHtml, next => _site.OwnsHost(UrlIdentity.HostOf(next.AbsoluteUri)), stop);
             if (first.Fault is not null)
                 throw new ServiceException(_fetcher.IsThroughGateway(given)
                     ? $"The scan gateway {_settings.Gateway} {first.Fault}; {given.Host} is reached through it. See that the gateway is running, and that its address in the scan settings is right."
@@ -184,11 +184,18 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
             }
 
             var urls = _settings.FindBy == FindBy.Links ? [] : await FromSitemaps(start, robots, stop);
+            List<string> others = [.. _site.Places.Skip(1).Select(p => $"https://{p}/")];
+            foreach (var host in _site.Hosts.Skip(1).Where(_ => _settings.FindBy != FindBy.Links))
+            {
+                var home = new Uri($"https://{host}/");
+                urls.AddRange(await FromSitemaps(home, await _robots.Of(home, stop), stop));
+            }
+
             _followsLinks = _settings.FindBy != FindBy.SitemapElseLinks || urls.Count == 0;
             var foundBy = urls.Count == 0 ? "links" : _followsLinks ? "sitemaps and links" : "sitemaps";
             // Pages that are known already are looked at again, so that it is seen when they are gone.
             var pages = _project.Read(PageStore.Addresses);
-            var all = Fresh([start.AbsoluteUri, .. urls, .. pages]).ToList();
+            var all = Fresh([start.AbsoluteUri, .. others, .. urls, .. pages]).ToList();
             _project.ChangeAsJob(_id, _label, session =>
             {
                 ScanStore.Add(session, _id, all);
@@ -258,7 +265,7 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
 
         private bool IsOwn(string url) =>
             Uri.TryCreate(url, UriKind.Absolute, out var parsed) && parsed.Scheme is "http" or "https" && parsed.UserInfo.Length == 0
-            && _site.Owns(UrlIdentity.HostOf(url)) && (parsed.IsDefaultPort || parsed.Port == _port);
+            && _site.Owns(url) && (parsed.IsDefaultPort || parsed.Port == _port);
 
         private static string PathOf(string url) => Uri.TryCreate(url, UriKind.Absolute, out var parsed) ? parsed.AbsolutePath : "";
 

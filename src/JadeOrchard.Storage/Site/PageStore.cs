@@ -373,15 +373,23 @@ public static class PageStore
         if (site.Host.Length == 0)
             return 0;
         var unknown = new Dictionary<long, string>();
-        session.Each(
-            """
-            select u.url_id, u.identity
-            from url u
-            where (u.host = @host or u.host like @below escape '\')
-              and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
-            """,
-            r => unknown[r.GetInt64(0)] = r.GetString(1),
-            ("host", site.Host), ("below", "%." + site.Host.Replace("_", "\\_", StringComparison.Ordinal)));
+        foreach (var host in site.Hosts)
+        {
+            session.Each(
+                """
+                select u.url_id, u.identity
+                from url u
+                where (u.host = @host or u.host like @below escape '\')
+                  and not exists (select 1 from page p where p.identity = u.identity and p.kind = 'existing')
+                """,
+                r =>
+                {
+                    if (site.Owns(r.GetString(1)))
+                        unknown[r.GetInt64(0)] = r.GetString(1);
+                },
+                ("host", host), ("below", "%." + host.Replace("_", "\\_", StringComparison.Ordinal)));
+        }
+
         if (unknown.Count == 0)
             return 0;
         session.Execute("create temp table if not exists result_url (identity text not null, url text not null); delete from temp.result_url;");

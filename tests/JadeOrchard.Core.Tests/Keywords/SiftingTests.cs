@@ -204,10 +204,10 @@ public class SiftingTests
             new("c", "r.example", "r/c", 1), new("c", "own.example", "own/c", 30), new("c", "own.example", "own/c2", 14),
             new("d", "r.example", "r/d", 15), new("e", "other.example", "o/e", 1),
         ];
-        var gaps = SiteComparison.Gaps(standings, h => h == "own.example", new HashSet<string> { "r.example" }, 10);
+        var gaps = SiteComparison.Gaps(standings, u => u.StartsWith("own/", StringComparison.Ordinal), new HashSet<string> { "r.example" }, 10);
         Assert.Equal([("a", null, 3), ("c", 14, 1)], gaps.Select(g => (g.Keyword, g.OwnPosition, g.Rivals[0].Position)));
-        Assert.Equal(["a", "c", "d"], SiteComparison.Gaps(standings, h => h == "own.example", new HashSet<string> { "r.example" }, 20).Select(g => g.Keyword));
-        Assert.Equal(gaps.Select(g => g.Keyword), SiteComparison.Gaps(standings.Reverse(), h => h == "own.example", new HashSet<string> { "r.example" }, 10).Select(g => g.Keyword));
+        Assert.Equal(["a", "c", "d"], SiteComparison.Gaps(standings, u => u.StartsWith("own/", StringComparison.Ordinal), new HashSet<string> { "r.example" }, 20).Select(g => g.Keyword));
+        Assert.Equal(gaps.Select(g => g.Keyword), SiteComparison.Gaps(standings.Reverse(), u => u.StartsWith("own/", StringComparison.Ordinal), new HashSet<string> { "r.example" }, 10).Select(g => g.Keyword));
         var pages = SiteComparison.Pages(standings, new HashSet<string> { "r.example" }, 10, _ => 100, Core.Results.ClickCurve.Default);
         Assert.Equal(("r/c", 1, 28d), (pages[0].Url, pages[0].Keywords, Math.Round(pages[0].Clicks, 9)));
     }

@@ -133,10 +133,30 @@ public class UrlIdentityTests
     [InlineData("notfenwater.example", false)]
     [InlineData("fenwater.example.evil.example", false)]
     public void OwnPagesAreThoseOfTheHostAndBelow(string host, bool expected) =>
-        Assert.Equal(expected, new OwnSite("https://www.Fenwater.example/").Owns(host));
+        Assert.Equal(expected, new OwnSite("https://www.Fenwater.example/").Owns("https://" + host + "/a"));
+
+    [Theory]
+    [InlineData("https://fenwater.example/a", true)]
+    [InlineData("http://www.fenwater.fr.example/fr/bateaux", true)]
+    [InlineData("https://shop.example/kayaks", true)]
+    [InlineData("https://shop.example/Kayaks/sea?page=2", true)]
+    [InlineData("https://shop.example/kayaks-for-sale", false)]
+    [InlineData("https://shop.example/", false)]
+    [InlineData("https://other.example/kayaks", false)]
+    public void ASiteMayBeSeveralHostsAndFolders(string url, bool expected) =>
+        Assert.Equal(expected, new OwnSite("fenwater.example, https://www.fenwater.fr.example/\n shop.example/kayaks/index.html").Owns(url));
 
     [Fact]
-    public void ASiteWithoutAHostOwnsNothing() => Assert.False(new OwnSite(" ").Owns(""));
+    public void AddressesOfASiteInAFolderLieInIt()
+    {
+        var site = new OwnSite("shop.example/kayaks, fenwater.example");
+        Assert.Equal(("shop.example/kayaks, fenwater.example", "https://shop.example/kayaks/sea", "https://shop.example/kayaks/sea"), (site.ToString(), site.UrlOf("/sea"), site.UrlOf("/kayaks/sea")));
+        Assert.Equal(["shop.example", "fenwater.example"], site.Hosts);
+        Assert.True(site.OwnsHost("shop.example") && site.OwnsHost("a.fenwater.example") && !site.OwnsHost("example"));
+    }
+
+    [Fact]
+    public void ASiteWithoutAHostOwnsNothing() => Assert.False(new OwnSite(" ").Owns("https://a.example/"));
 
     [Fact]
     public void PlainUrlsAreReadAsAllOthersAre() =>

@@ -29,7 +29,9 @@ export const counted = (count: number, noun: string, plural = `${noun}s`) =>
 /** A URL of the own site by its path alone, others without the scheme. */
 export function shortUrl(url: string, host: string | undefined) {
   const bare = url.replace(/^https?:\/\//, '').replace(/^www\./, '');
-  return host && bare.startsWith(host) ? bare.slice(host.length) || '/' : bare;
+  // The first of the site's places, without its folder.
+  const main = host?.split(/[,/]/)[0];
+  return main && bare.startsWith(main) ? bare.slice(main.length) || '/' : bare;
 }
 
 /** How long something will still take, in words. */

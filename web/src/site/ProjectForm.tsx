@@ -27,7 +27,7 @@ export function ProjectForm({ close }: { close: () => void }) {
   return (
     <>
       <h2>Site and market</h2>
-      <p>One site in one market. Own pages are those of this host and of hosts below it.</p>
+      <p>One site in one market. Its pages are those of these hosts, with hosts below them, and of these folders.</p>
       <form
         className="form"
         onSubmit={(event) => {
@@ -36,7 +36,7 @@ export function ProjectForm({ close }: { close: () => void }) {
         }}
       >
         <label>
-          <span>Domain</span>
+          <span>Domain; several with commas between, or a folder: fenwater.example/shop</span>
           <Input value={host} placeholder="fenwater.example" onChange={(e) => setHost(e.target.value)} />
           {fault('host')}
         </label>
