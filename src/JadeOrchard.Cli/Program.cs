@@ -111,6 +111,25 @@ root.Subcommands.Add(which);
 root.Subcommands.Add(Named("map", "The page of the site that is suggested for each cluster.", siteOptions, p => SiteCommands.Map(SiteArguments(p))));
 root.Subcommands.Add(Named("findings", "What is to be decided: conflicts, what is uncovered, page gaps, twins, missing links, idle pages.", [.. siteOptions, map, signs], p => SiteCommands.Findings(SiteArguments(p))));
 
+var capacity = new Option<double?>("--capacity") { Description = "Hours a week; without it steps have no weeks." };
+var start = new Option<string?>("--start") { Description = "The first day, such as 2026-11-30; today where it is missing." };
+root.Subcommands.Add(Named("plan", "The steps that the findings ask for, by gain per hour, with the week of each.", [.. siteOptions, map, capacity, start],
+    p => PlanCommands.Plan(SiteArguments(p), p.GetValue(capacity), p.GetValue(start))));
+var links = new Option<string>("--links") { Required = true, Description = "CSV or TSV of the links between pages: source, target, anchor." };
+var topics = new Option<string?>("--topics") { Description = "CSV of topics, as jade topics writes them: topic, cluster, pillar. Without it they are those of the clusters, or computed." };
+var pageMap = new Option<string?>("--map") { Description = "CSV of the page of each cluster: primary or keyword, page. Without it the column page of the clusters, or suggestions." };
+var anyResults = new Option<string?>("--results") { Description = "CSV or TSV of result lists, by which topics and pages are told better." };
+var anySite = new Option<string?>("--site") { Description = "Host of the site, where the results are given." };
+root.Subcommands.Add(Named("links", "The links that the pages of a topic lack, with the passage that has the words already.",
+    [pages, links, clusterFile, topics, pageMap, anyResults, performance, anySite, language, depth, output, rejects],
+    p => PlanCommands.Links(new PlanCommands.LinkArguments(
+        p.GetValue(pages)!, p.GetValue(links)!, p.GetValue(clusterFile)!, p.GetValue(topics), p.GetValue(anyResults), p.GetValue(pageMap), p.GetValue(performance), p.GetValue(anySite), p.GetValue(language)!, Depth(p),
+        p.GetValue(output)!, p.GetValue(rejects)))));
+var planFile = new Option<string>("--plan") { Required = true, Description = "CSV or TSV of redirects: from, to, status." };
+var format = new Option<string>("--format") { DefaultValueFactory = _ => "csv", Description = "csv, apache or nginx." };
+root.Subcommands.Add(Named("redirects", "Redirects with their chains shortened, as a table or as rules of a web server.", [planFile, format, output],
+    p => PlanCommands.Redirects(p.GetValue(planFile)!, p.GetValue(format)!, p.GetValue(output)!)));
+
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])
     return Failed($"'{unknown}' is not known; see jade --help.");

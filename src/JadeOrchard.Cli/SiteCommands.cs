@@ -23,7 +23,7 @@ internal static class SiteCommands
         public string[] Tracking { get; init; } = [];
     }
 
-    private sealed record Computed(
+    internal sealed record Computed(
         Inputs Inputs, SiteInput Site, Clustering Clustering, ResultLists Lists, SiteText Text, ClickCurve Curve, BrandTerms Brands, IReadOnlyList<SubjectBrand> Subjects, IReadOnlyList<ClusterSuggestion> Suggestions);
 
     public static string Map(Arguments arguments)
@@ -48,20 +48,7 @@ internal static class SiteCommands
     {
         var computed = Compute(arguments);
         var (inputs, site) = (computed.Inputs, computed.Site);
-        using var analysis = new TextAnalysis(arguments.Language);
-        var taken = computed.Suggestions.Select(s => s.Page).OfType<int>().ToHashSet();
-        var findings = SiteFindings.In(new SiteFacts(
-            inputs.Keywords, computed.Lists, computed.Clustering.Clusters,
-            Mapped(computed, [.. computed.Suggestions.Select(s => s.AsMapped(taken.Contains))], arguments.Map, arguments.Language),
-            site.PageOfUrl, inputs.UrlIdentities, arguments.Settings, computed.Brands)
-        {
-            Curve = computed.Curve,
-            Performance = site.Performance,
-            Pages = site.Pages,
-            Text = computed.Text,
-            Titles = PageTitles.Of(site.Pages, computed.Brands, analysis),
-            Questions = Questions.Of(arguments.Language),
-        });
+        var findings = SiteFindings.In(Facts(computed, arguments));
         string UrlOf(int page) => site.Pages[page].Url;
         string? PhraseOf(int? keyword) => keyword is { } k ? inputs.Keywords[k].Phrase : null;
         Output.Write(arguments.Output, ["finding", "signs", "cluster", "keyword", "page", "other_pages", "at_stake", "confidence"],
@@ -85,11 +72,30 @@ internal static class SiteCommands
             + SaysOf(computed.Subjects) + Output.Rejects(inputs, arguments.Rejects);
     }
 
-    private static string SaysOf(IReadOnlyList<SubjectBrand> subjects) => string.Concat(subjects.Select(s => FormattableString.Invariant(
+    /// <summary>What findings are computed from.</summary>
+    internal static SiteFacts Facts(Computed computed, Arguments arguments)
+    {
+        using var analysis = new TextAnalysis(arguments.Language);
+        var taken = computed.Suggestions.Select(s => s.Page).OfType<int>().ToHashSet();
+        return new SiteFacts(
+            computed.Inputs.Keywords, computed.Lists, computed.Clustering.Clusters,
+            Mapped(computed, [.. computed.Suggestions.Select(s => s.AsMapped(taken.Contains))], arguments.Map, arguments.Language),
+            computed.Site.PageOfUrl, computed.Inputs.UrlIdentities, arguments.Settings, computed.Brands)
+        {
+            Curve = computed.Curve,
+            Performance = computed.Site.Performance,
+            Pages = computed.Site.Pages,
+            Text = computed.Text,
+            Titles = PageTitles.Of(computed.Site.Pages, computed.Brands, analysis),
+            Questions = Questions.Of(arguments.Language),
+        };
+    }
+
+    internal static string SaysOf(IReadOnlyList<SubjectBrand> subjects) => string.Concat(subjects.Select(s => FormattableString.Invariant(
         $" '{s.Term}' is in the titles of {100 * s.Share:0} % of the pages, so searches with it don't count as brand queries. Use --confirmed-brand if they should.")));
 
     /// <summary>Between several values of one cell.</summary>
-    private const string Separator = " | ";
+    internal const string Separator = " | ";
 
     /// <summary>The page of each cluster: that of the file, decided, where it names one of its keywords; else the suggestion.</summary>
     private static MappedPage[] Mapped(Computed computed, MappedPage[] map, string? path, string language)
@@ -166,10 +172,10 @@ internal static class SiteCommands
         return System.Text.Encoding.UTF8.GetString(stream.ToArray()).TrimStart('\uFEFF').TrimEnd();
     }
 
-    private static OwnSite SiteOf(string host) =>
+    internal static OwnSite SiteOf(string host) =>
         new OwnSite(host) is { Host.Length: > 0 } site ? site : throw new TableFormatException($"--site must be a host such as fenwater.example, not '{host}'.");
 
-    private static Computed Compute(Arguments arguments)
+    internal static Computed Compute(Arguments arguments)
     {
         var site = SiteOf(arguments.Site);
         var inputs = new Inputs(rawUrls: false, keepCaptured: true, arguments.Language) { Tracking = new(arguments.Tracking) };
