@@ -191,7 +191,7 @@ public readonly record struct QueryId(long Value) : IId<QueryId>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
-/// <summary>Names a step of the plan.</summary>
+/// <summary>Names what was decided to do about a finding.</summary>
 [JsonConverter(typeof(IdConverter<PlanStepId>))]
 public readonly record struct PlanStepId(long Value) : IId<PlanStepId>
 {
@@ -203,6 +203,40 @@ public readonly record struct PlanStepId(long Value) : IId<PlanStepId>
 
     /// <inheritdoc/>
     public int CompareTo(PlanStepId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a step of the plan.</summary>
+[JsonConverter(typeof(IdConverter<StepId>))]
+public readonly record struct StepId(long Value) : IId<StepId>
+{
+    /// <inheritdoc/>
+    public static StepId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out StepId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(StepId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
+/// <summary>Names a part of a step.</summary>
+[JsonConverter(typeof(IdConverter<StepPartId>))]
+public readonly record struct StepPartId(long Value) : IId<StepPartId>
+{
+    /// <inheritdoc/>
+    public static StepPartId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out StepPartId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(StepPartId other) => Value.CompareTo(other.Value);
 
     /// <inheritdoc/>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);

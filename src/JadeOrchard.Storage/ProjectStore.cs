@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Site;
 
@@ -41,12 +42,42 @@ public sealed record ProjectSettings
     public CaptureSettings Capture { get; init; } = new();
 
     public CurveSettings Curve { get; init; } = new();
+
+    public PlanSettings Plan { get; init; } = new();
 }
 
 /// <summary>What is wrong with a setting.</summary>
 /// <param name="Field">As it is called in JSON.</param>
 /// <param name="Says">What is wrong, and what to do.</param>
 public sealed record SettingFault(string Field, string Says);
+
+/// <summary>Who works on the plan, and how long steps take.</summary>
+/// <param name="People">Those whose weeks the roadmap fills; none for a team of <see cref="TeamHours"/> a week.</param>
+/// <param name="Effort">Hours by kind and words; null for the usual ones, see <see cref="EffortTable.DefaultRows"/>.</param>
+/// <param name="Until">The last day of the roadmap; null for as long as it takes.</param>
+public sealed record PlanSettings(IReadOnlyList<Person>? People = null, IReadOnlyList<EffortRow>? Effort = null, DateOnly? Until = null)
+{
+    /// <summary>Hours a week of a team whose people are not named (from memory: one full-time writer).</summary>
+    public const double TeamHours = 30;
+
+    private const int MostPeople = 200;
+    private const int MostDaysOff = 1_000;
+
+    /// <returns>Those who work; a team where nobody is named.</returns>
+    public IReadOnlyList<Person> Workers() => People is { Count: > 0 } ? People : [new Person("team", TeamHours, [])];
+
+    public EffortTable Efforts() => Effort is null ? EffortTable.Default : new EffortTable(Effort);
+
+    /// <returns>What is wrong and with which field; null where nothing is.</returns>
+    public SettingFault? Fault() =>
+        People?.Count > MostPeople ? new SettingFault("people", $"A plan can have {MostPeople} people.")
+        : People?.FirstOrDefault(p => string.IsNullOrWhiteSpace(p.Name) || p.Name.Length > 200) is not null ? new SettingFault("people", "Each person needs a name of at most 200 characters.")
+        : People?.GroupBy(p => p.Name.Trim(), StringComparer.OrdinalIgnoreCase).FirstOrDefault(g => g.Count() > 1) is { } twice ? new SettingFault("people", $"'{twice.Key}' is there twice.")
+        : People?.FirstOrDefault(p => p.HoursPerWeek is not (>= 0 and <= 168)) is { } tireless ? new SettingFault("people", $"The weekly hours of {tireless.Name} must be from 0 to 168.")
+        : People?.FirstOrDefault(p => p.DaysOff.Count > MostDaysOff) is { } away ? new SettingFault("people", $"{away.Name} can have {MostDaysOff} days off.")
+        : Effort is not null && EffortTable.Fault(Effort) is { } fault ? new SettingFault("effort", fault)
+        : null;
+}
 
 /// <summary>Which share of clicks a position is expected to bring.</summary>
 /// <param name="Values">By hand; null for the default. See <see cref="ClickCurve.ValueCount"/>.</param>
@@ -155,7 +186,7 @@ public static class ProjectStore
         var before = Settings(session);
         session.Execute("update project set settings = @settings", ("settings", JsonSerializer.Serialize(settings, Json)));
         // How the site is scanned, results are captured and topics are made changes no number of what is there.
-        if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture, TopicResolution = settings.TopicResolution }, Json) != JsonSerializer.Serialize(settings, Json))
+        if (JsonSerializer.Serialize(before with { Scan = settings.Scan, Capture = settings.Capture, TopicResolution = settings.TopicResolution, Plan = settings.Plan }, Json) != JsonSerializer.Serialize(settings, Json))
             session.Touch(Data.Project);
     }
 

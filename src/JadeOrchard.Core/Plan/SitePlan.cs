@@ -46,7 +46,7 @@ public sealed record SitePlan(ImmutableArray<SiteStep> Steps, ImmutableArray<(in
         var agreeing = PlanParts.Agreeing([.. parts.Select(p => p.Part)]);
         var byPage = agreeing.GroupBy(p => p.Page).Select(g => g.ToList()).ToList();
         // What a finding is about is gained by all its steps together.
-        var shares = parts.Where(p => p.Part.Kind != StepKind.Link).GroupBy(p => p.Finding).ToDictionary(g => g.Key, g => g.Select(p => p.Part.Page).Distinct().Count(), ReferenceEqualityComparer.Instance);
+        var shares = parts.Where(p => p.Part.Kind != StepKind.Link).GroupBy(p => p.Finding).ToDictionary(g => g.Key, g => g.Select(p => p.Part.Page).Distinct().Count());
         var pillarPage = (int cluster) => cluster < site.PillarOf.Count && site.PillarOf[cluster] is var pillar and >= 0 ? site.Map[pillar].Page : null;
         var before = PlanParts.Before([.. byPage], pillarPage);
         SiteStep[] steps = [.. byPage.Select(p => Step(site, p, findingOf, f => shares.GetValueOrDefault(f, 1), effort, UrlOf))];

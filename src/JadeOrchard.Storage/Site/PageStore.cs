@@ -429,12 +429,15 @@ public static class PageStore
         """,
         ("identity", identity), ("url", url), ("title", workingTitle), ("form", form?.Stored()), ("topic", topicId));
 
-    /// <summary>A planned page without a cluster is of no use any more.</summary>
+    /// <summary>A planned page without a cluster is of no use any more, and neither are the steps on it.</summary>
     public static void DropUnusedPlanned(WriteSession session) => session.Execute(
         """
         delete from page
         where kind = 'planned'
-          and not exists (select 1 from assignment a where a.page_id = page.page_id)
+          and not exists (select 1 from assignment a where a.page_id = page.page_id);
+        delete from step_part where step_id in (select s.step_id from step s where not exists (select 1 from page g where g.page_id = s.page_id));
+        delete from step_entry where step_id in (select s.step_id from step s where not exists (select 1 from page g where g.page_id = s.page_id));
+        delete from step where not exists (select 1 from page g where g.page_id = step.page_id);
         """);
 
     /// <summary>Says of each page for how many keywords it is seen in their newest results, and which clicks that should bring.</summary>

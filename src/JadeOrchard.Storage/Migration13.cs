@@ -1,0 +1,62 @@
+namespace JadeOrchard.Storage;
+
+/// <summary>The plan as steps: each one piece of work on one page, with parts to check off.</summary>
+internal static class Migration13
+{
+    public const string Sql =
+        """
+        create table step (
+          step_id integer primary key autoincrement,
+          page_id integer not null,
+          status text not null default 'todo' check (status in ('todo', 'inprogress', 'inreview', 'done', 'live', 'dropped')),
+          owner text not null default '',
+          -- Days, "2026-11-30".
+          due text,
+          -- The Monday of the week in which it was put by hand.
+          week text,
+          -- Hours as the planner says; null for those of the table.
+          hours real,
+          note text not null default '',
+          -- Why it was dropped.
+          reason text not null default '' check (status <> 'dropped' or trim(reason) <> ''),
+          made_at text not null,
+          done_at text,
+          checked_at text
+        ) strict;
+        create index step_by_page on step (page_id);
+
+        create table step_part (
+          part_id integer primary key autoincrement,
+          step_id integer not null,
+          kind text not null check (kind in ('write', 'refresh', 'merge', 'redirect', 'canonical', 'retitle', 'link', 'removefromindex', 'leaveout')),
+          -- The finding that asks for it; null where it was added by hand or a page is planned.
+          finding_key text,
+          cluster_id integer,
+          -- The page that it leads to, is merged with, or links to.
+          other_page_id integer,
+          -- What the finding says; the words to link.
+          says text not null default '',
+          words text not null default '',
+          -- What must not get lost when texts are merged, as JSON: sentences that only the other page has. What the title was before it was to change.
+          before text,
+          -- Clicks a month that it is about, where the clusters of the page do not tell.
+          at_stake real not null default 0,
+          is_done integer not null default 0,
+          -- What a scan found: null as long as none has looked.
+          is_found integer,
+          found text not null default ''
+        ) strict;
+        create index step_part_by_step on step_part (step_id);
+        create index step_part_by_finding on step_part (finding_key);
+
+        -- Comments, and what was changed.
+        create table step_entry (
+          entry_id integer primary key autoincrement,
+          step_id integer not null,
+          kind text not null check (kind in ('comment', 'change')),
+          says text not null,
+          made_at text not null
+        ) strict;
+        create index step_entry_by_step on step_entry (step_id);
+        """;
+}
