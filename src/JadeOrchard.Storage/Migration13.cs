@@ -5,6 +5,9 @@ internal static class Migration13
 {
     public const string Sql =
         """
+        -- It is in a sitemap of the site; null where none was read.
+        alter table page add column in_sitemap integer;
+
         create table step (
           step_id integer primary key autoincrement,
           page_id integer not null,

@@ -91,7 +91,7 @@ public static class TableOutput
     }
 
     /// <summary>A cell holds at most 32,767 characters, and XML no control characters (ECMA-376, XML 1.0).</summary>
-    private static string CellText(string text)
+    internal static string CellText(string text)
     {
         const int most = 32_767;
         var clean = string.Concat(text.Where(c => c >= ' ' || c is '\n' or '\t'));

@@ -2,6 +2,7 @@ using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Server.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -90,7 +91,7 @@ public static class ConflictEndpoints
         api.MapDelete("/conflicts/{key}/decision", Results<Ok<FindingRow>, ProblemHttpResult> (string key, string? version, Project project) =>
                 FindingEndpoints.Changed(project, key, "Retract a decision", version, session =>
                 {
-                    PlanStore.Retract(session, key);
+                    PlanSteps.TakeBack(session, [key]);
                     foreach (var (page, other) in Pairs(FindingStore.PagesOf(session, key, MostDeliberate)))
                         FindingDecisions.UndeclarePair(session, page, other);
                     FindingDecisions.Decide(session, [key], FindingState.Open, "", project.Now);
@@ -119,21 +120,23 @@ public static class ConflictEndpoints
         switch (request.Decision)
         {
             case ConflictDecision.Leave:
-                PlanStore.Retract(session, key);
+                PlanSteps.TakeBack(session, [key]);
                 FindingDecisions.Decide(session, [key], FindingState.Dismissed, note, project.Now);
                 break;
             case ConflictDecision.Deliberate:
                 if (others.Count is 0 or >= MostDeliberate)
                     return Problems.Invalid("decision", $"Two to {MostDeliberate} pages can be declared deliberate; leave this finding as it is instead.");
-                PlanStore.Retract(session, key);
+                PlanSteps.TakeBack(session, [key]);
                 foreach (var (page, other) in Pairs(pages))
                     FindingDecisions.DeclarePair(session, page, other, note, project.Now);
                 break;
             default:
                 if (others.Count == 0 && request.Decision is not (ConflictDecision.NewTarget or ConflictDecision.Link))
                     return Problems.Invalid("decision", "This finding is about one page; there is nothing to redirect, merge or make canonical.");
+                StepStore.TakeBack(session, [key]);
                 PlanStore.Decide(session, finding, Enum.Parse<Remedy>(request.Decision.ToString()), keep, others, note, project.Now);
                 FindingDecisions.Decide(session, [key], FindingState.Accepted, "", project.Now);
+                PlanSteps.AddDecided(session, [key], project.Now);
                 break;
         }
 

@@ -4,6 +4,7 @@ using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.PageMap;
+using JadeOrchard.Server.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Plan;
@@ -178,9 +179,11 @@ public static class FindingEndpoints
     private static void Decide(WriteSession session, IReadOnlyList<string> keys, FindingState state, string reason, DateTimeOffset now)
     {
         // What was to be done about it is done, or not wanted any more.
-        foreach (var key in state is FindingState.Open or FindingState.Dismissed ? keys : [])
-            PlanStore.Retract(session, key);
+        if (state is FindingState.Open or FindingState.Dismissed)
+            PlanSteps.TakeBack(session, keys);
         FindingDecisions.Decide(session, keys, state, reason, now);
+        if (state == FindingState.Accepted)
+            PlanSteps.AddDecided(session, keys, now);
     }
 
     private static ProblemHttpResult? Fault(FindingState? state, string? reason, string? assignee, string? note) =>

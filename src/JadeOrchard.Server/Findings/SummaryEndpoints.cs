@@ -16,6 +16,25 @@ public static class SummaryEndpoints
 {
     private const int FindingsShown = 8;
 
+    /// <summary>The look of pages that are printed or saved, which are complete in themselves.</summary>
+    internal const string Style =
+        """
+        <style>
+        body { font: 14px/1.5 system-ui, sans-serif; color: #22302b; max-width: 860px; margin: 32px auto; padding: 0 24px; }
+        h1, h2 { font-family: Georgia, serif; font-weight: 600; }
+        h1 { font-size: 28px; margin-bottom: 0; }
+        h2 { font-size: 19px; margin: 28px 0 6px; }
+        table { border-collapse: collapse; width: 100%; }
+        th, td { text-align: left; padding: 4px 8px 4px 0; border-bottom: 1px solid #dcdccf; vertical-align: top; }
+        .num { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap; }
+        .bar { display: flex; height: 18px; border: 1px solid #22302b; margin: 4px 0 10px; }
+        .bar span { border-right: 1px solid #22302b; }
+        .covered { background: #2f7d62; } .planned { background: #a8cdb9; } .contested { background: #c4704f; } .uncovered { background: #fff; } .declined { background: #dcdccf; }
+        .quiet { color: #5c6a63; }
+        @media print { body { margin: 0; max-width: none; } }
+        </style>
+        """;
+
     private static readonly Coverage[] Parts = [Coverage.Covered, Coverage.Planned, Coverage.Contested, Coverage.Uncovered, Coverage.Declined];
 
     public static void MapSummary(this RouteGroupBuilder api)
@@ -49,20 +68,7 @@ public static class SummaryEndpoints
             <head>
             <meta charset="utf-8">
             <title>{{Safe(project.Name)}}: where the site stands</title>
-            <style>
-            body { font: 14px/1.5 system-ui, sans-serif; color: #22302b; max-width: 860px; margin: 32px auto; padding: 0 24px; }
-            h1, h2 { font-family: Georgia, serif; font-weight: 600; }
-            h1 { font-size: 28px; margin-bottom: 0; }
-            h2 { font-size: 19px; margin: 28px 0 6px; }
-            table { border-collapse: collapse; width: 100%; }
-            th, td { text-align: left; padding: 4px 8px 4px 0; border-bottom: 1px solid #dcdccf; vertical-align: top; }
-            .num { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap; }
-            .bar { display: flex; height: 18px; border: 1px solid #22302b; margin: 4px 0 10px; }
-            .bar span { border-right: 1px solid #22302b; }
-            .covered { background: #2f7d62; } .planned { background: #a8cdb9; } .contested { background: #c4704f; } .uncovered { background: #fff; } .declined { background: #dcdccf; }
-            .quiet { color: #5c6a63; }
-            @media print { body { margin: 0; max-width: none; } }
-            </style>
+            {{Style}}
             </head>
             <body>
             <h1>{{Safe(project.Name)}}: where the site stands</h1>
@@ -120,7 +126,7 @@ public static class SummaryEndpoints
         return html.Append("</body>\n</html>\n").ToString();
     }
 
-    private static string Bar(IReadOnlyList<CoverageShare> rows)
+    internal static string Bar(IReadOnlyList<CoverageShare> rows)
     {
         var all = rows.Sum(r => r.Demand);
         return all == 0 ? "" : "<div class=\"bar\">" + string.Concat(Parts.Select(p => (p, Demand: rows.Where(r => r.Coverage == p).Sum(r => r.Demand))).Where(p => p.Demand > 0).Select(p =>
@@ -133,7 +139,7 @@ public static class SummaryEndpoints
         return all == 0 ? "–" : string.Create(CultureInfo.InvariantCulture, $"{100.0 * rows.Where(r => r.Coverage == part).Sum(r => r.Demand) / all:0.0} %");
     }
 
-    private static string Name(Coverage coverage) => coverage.ToString().ToLowerInvariant();
+    internal static string Name(Coverage coverage) => coverage.ToString().ToLowerInvariant();
 
-    private static string Safe(string text) => WebUtility.HtmlEncode(text);
+    internal static string Safe(string text) => WebUtility.HtmlEncode(text);
 }

@@ -1,6 +1,7 @@
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Server.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.PageMap;
@@ -152,6 +153,7 @@ public static class PageMapEndpoints
             var page = PageStore.Plan(
                 session, identity, url, string.IsNullOrWhiteSpace(request.WorkingTitle) ? null : request.WorkingTitle.Trim(), request.Form ?? FormFor(cluster.Intent), request.TopicId ?? cluster.TopicId);
             PageMapStore.Assign(session, clusterId, page, project.Now);
+            PlanSteps.AddPlanned(session, [(page, clusterId)], project.Now);
             return null;
         });
 

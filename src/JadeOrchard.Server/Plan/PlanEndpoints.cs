@@ -19,6 +19,12 @@ public static class PlanEndpoints
 
     public static void MapPlan(this RouteGroupBuilder api)
     {
+        api.MapSteps();
+        api.MapRoadmap();
+        api.MapLinks();
+        api.MapPlanFiles();
+        api.MapPlanReport();
+        api.MapPlanImport();
         api.MapGet("/plan", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) =>
                 project.Read(session => PlanStore.List(session, listing.ToQuery(), filter)))
             .WithName("plan");

@@ -1,8 +1,10 @@
 using System.Globalization;
 using System.Text;
+using System.Text.Json;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Plan;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
@@ -25,12 +27,16 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (profile, settings) = project.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
-        using var scan = new Scan(project, job, new OwnSite(profile.Host), settings, progress, log);
+        var only = JsonSerializer.Deserialize<ScanArguments>(job.Arguments)!.Only;
+        using var scan = new Scan(project, job, new OwnSite(profile.Host), only is null ? settings : settings with { Depth = ScanDepth.Full }, only, progress, log);
         await scan.Run(stop);
         return scan.Says();
     }
 
-    public string StepLabel(JobRow job) => "Scan of the site";
+    public string StepLabel(JobRow job) => JsonSerializer.Deserialize<ScanArguments>(job.Arguments)!.Only is null ? "Scan of the site" : "Check pages";
+
+    /// <summary>What is done in the plan is looked for in what was read.</summary>
+    public void Ended(JobRow job) => StepVerifier.Verify(project);
 
     public void Finish(WriteSession session, JobRow job) =>
         ScanStore.Finish(session, job.Id, ScanStore.Find(session, job.Id)!.Depth, project.Now);
@@ -43,6 +49,10 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         return counts.Total == 0 ? "Nothing was changed."
             : $"{Number(counts.Done)} pages were read and are kept, {Number(counts.Waiting)} are still to read. It can go on from there.";
     }
+
+    /// <summary>What a scan is asked for.</summary>
+    /// <param name="Only">The addresses to read; null for the whole site.</param>
+    public sealed record ScanArguments(IReadOnlyList<string>? Only = null);
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 
@@ -81,10 +91,13 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         private readonly List<string> _notes = [];
         private Pace _pace;
         private int _port;
+        private readonly IReadOnlyList<string>? _only;
+        private readonly HashSet<string> _inSitemaps = new(StringComparer.Ordinal);
         private bool _followsLinks;
 
-        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, Action<JobProgress> progress, ILogger log)
+        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, IReadOnlyList<string>? only, Action<JobProgress> progress, ILogger log)
         {
+            _only = only;
             (_project, _id, _label, _site, _settings, _progress, _log) = (project, job.Id, job.Label, site, settings, progress, log);
             _fetcher = new PageFetcher(settings);
             _robots = new RobotsReader(_fetcher, _notes.Add);
@@ -150,6 +163,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         /// <summary>Finds out what is to be read, or takes it from the database where that was done before.</summary>
         private async Task<Uri> Start(CancellationToken stop)
         {
+            if (_only is not null)
+                return StartWith(_only);
             var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : _site.UrlOf("/"));
             var known = _project.Read(session => ScanStore.Find(session, _id));
             if (known is null)
@@ -199,11 +214,39 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
             _project.ChangeAsJob(_id, _label, session =>
             {
                 ScanStore.Add(session, _id, all);
+                ScanStore.SaveSitemap(session, _inSitemaps);
                 ScanStore.SetFound(session, _id, foundBy, string.Join('\n', _notes));
                 return 0;
             });
             foreach (var item in all)
                 _waiting.Enqueue(item);
+            return start;
+        }
+
+        /// <summary>Reads some addresses and nothing else.</summary>
+        private Uri StartWith(IReadOnlyList<string> only)
+        {
+            var start = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : _site.UrlOf("/"));
+            _port = start.Port;
+            if (_project.Read(session => ScanStore.Find(session, _id)) is null)
+            {
+                List<SiteUrl> all = [.. Fresh(only)];
+                _project.ChangeAsJob(_id, _label, session =>
+                {
+                    ScanStore.Begin(session, _id, _settings.Depth, start.AbsoluteUri, _project.Now);
+                    ScanStore.Add(session, _id, all);
+                    ScanStore.SetFound(session, _id, "the plan", "");
+                    return 0;
+                });
+            }
+
+            foreach (var (identity, url, isWaiting) in _project.Read(session => ScanStore.Urls(session, _id)))
+            {
+                _seen.Add(identity);
+                if (isWaiting)
+                    _waiting.Enqueue(new SiteUrl(identity, url));
+            }
+
             return start;
         }
 
@@ -235,6 +278,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
                     if (IsOwn(page))
                     {
                         urls.Add(page);
+                        if (UrlIdentity.TryOf(page, UrlFolds.All, out var listed))
+                            _inSitemaps.Add(listed);
                         characters += page.Length;
                     }
                     else

@@ -21,6 +21,13 @@ public sealed record PlanStep(
     public string RemedyName => FindingText.Name(Remedy);
 }
 
+/// <summary>How far a topic has come.</summary>
+/// <param name="Open">Demand of clusters without a page, or with pages that compete.</param>
+public sealed record TopicProgress(TopicId Id, string Name, long Demand, long Covered, long Planned, long Open, long StepsToDo, long StepsDone);
+
+/// <summary>A keyword with the page that it is for.</summary>
+public sealed record PageKeyword(string PageUrl, bool IsPlanned, string Cluster, string Phrase, bool IsPrimary, long? Volume, double? Difficulty, string? Topic);
+
 /// <summary>The plan: every cluster with a page, and every one with something to do.</summary>
 public static class PlanStore
 {
@@ -48,6 +55,45 @@ public static class PlanStore
             [.. page.Rows.Select(c => new PlanItem(c, secondary.GetValueOrDefault(c.Id, []), [.. findings[c.Id]], [.. steps[c.Id]]))],
             page.Tally);
     }
+
+    /// <returns>How far each topic has come, those with most demand first.</returns>
+    public static IReadOnlyList<TopicProgress> ByTopic(Session session) => session.List(
+        """
+        with steps as (
+          select c.topic_id, s.step_id, s.status in ('todo', 'inprogress', 'inreview') as is_open, s.status in ('done', 'live') as is_done
+          from step s join step_part p on p.step_id = s.step_id
+          join cluster c on c.cluster_id = p.cluster_id or c.cluster_id in (select a.cluster_id from assignment a where a.page_id = s.page_id)
+          where c.topic_id is not null
+          group by c.topic_id, s.step_id
+        )
+        select t.topic_id, coalesce(t.name, tc.name, tp.phrase), sum(c.demand), sum(iif(c.coverage = 'covered', c.demand, 0)), sum(iif(c.coverage = 'planned', c.demand, 0)),
+          sum(iif(c.coverage in ('uncovered', 'contested'), c.demand, 0)),
+          (select count(*) from steps s where s.topic_id = t.topic_id and s.is_open), (select count(*) from steps s where s.topic_id = t.topic_id and s.is_done)
+        from topic t
+        join cluster c on c.topic_id = t.topic_id
+        left join cluster tc on tc.cluster_id = t.pillar_cluster_id
+        left join keyword tp on tp.keyword_id = tc.primary_keyword_id
+        group by t.topic_id
+        order by 3 desc, 1
+        """,
+        r => new TopicProgress(r.Id<TopicId>(0), r.TextOrNull(1) ?? "", r.GetInt64(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7)));
+
+    /// <returns>The keywords of clusters that have a page, page by page, the primary of each cluster first.</returns>
+    public static IReadOnlyList<PageKeyword> Keywords(Session session) => session.List(
+        """
+        select g.url, g.kind = 'planned', coalesce(c.name, p.phrase), k.phrase, k.keyword_id = c.primary_keyword_id, k.volume, k.difficulty, coalesce(t.name, tc.name, tp.phrase)
+        from assignment a
+        join page g on g.page_id = a.page_id
+        join cluster c on c.cluster_id = a.cluster_id
+        join keyword p on p.keyword_id = c.primary_keyword_id
+        join cluster_member m on m.cluster_id = c.cluster_id
+        join keyword k on k.keyword_id = m.keyword_id
+        left join topic t on t.topic_id = c.topic_id
+        left join cluster tc on tc.cluster_id = t.pillar_cluster_id
+        left join keyword tp on tp.keyword_id = tc.primary_keyword_id
+        order by g.identity, c.demand desc, c.cluster_id, k.keyword_id <> c.primary_keyword_id, k.volume desc, k.normal_form
+        """,
+        r => new PageKeyword(r.GetString(0), r.GetInt64(1) == 1, r.GetString(2), r.GetString(3), r.GetInt64(4) == 1, r.LongOrNull(5), r.DoubleOrNull(6), r.TextOrNull(7)));
 
     /// <summary>Keeps what is to be done about a finding, in the place of what was decided before.</summary>
     /// <param name="session">The transaction.</param>

@@ -44,6 +44,12 @@ public sealed record StepChange(StepStatus? Status = null, string? Reason = null
 /// <summary>What was said of a step or changed in it.</summary>
 public sealed record StepEntry(bool IsComment, string Says, string MadeAt);
 
+/// <summary>A cluster of a step.</summary>
+public sealed record StepCluster(ClusterId Id, string Name, string Primary, long Demand);
+
+/// <summary>A cluster of a step, with its topic and keywords.</summary>
+public sealed record StepClusterFacts(StepCluster Cluster, TopicId? TopicId, string? TopicName, IReadOnlyList<KeywordId> Keywords);
+
 /// <summary>The steps of the plan.</summary>
 public static class StepStore
 {
@@ -61,6 +67,31 @@ public static class StepStore
     /// <returns>Everybody who owns a step or works on a finding.</returns>
     public static IReadOnlyList<string> Owners(Session session) => session.List(
         "select distinct owner from step where owner <> '' union select distinct assignee from finding_decision where assignee <> '' order by 1", r => r.GetString(0));
+
+    /// <returns>The page of each cluster that has one.</returns>
+    public static IReadOnlyList<(PageId Page, ClusterId Cluster)> Assignments(Session session) =>
+        session.List("select page_id, cluster_id from assignment order by cluster_id", r => (r.Id<PageId>(0), r.Id<ClusterId>(1)));
+
+    /// <returns>What steps need to know of clusters.</returns>
+    public static IReadOnlyList<StepClusterFacts> Clusters(Session session, IReadOnlyCollection<ClusterId> ids)
+    {
+        var wanted = ("ids", (object?)("[" + string.Join(',', ids) + "]"));
+        var members = session.List(
+            "select cluster_id, keyword_id from cluster_member where cluster_id in (select value from json_each(@ids)) order by cluster_id, keyword_id",
+            r => (Cluster: r.Id<ClusterId>(0), Keyword: r.Id<KeywordId>(1)), wanted).ToLookup(m => m.Cluster, m => m.Keyword);
+        return session.List(
+            """
+            select c.cluster_id, coalesce(c.name, k.phrase), k.phrase, c.demand, c.topic_id, coalesce(t.name, pc.name, pk.phrase)
+            from cluster c
+            join keyword k on k.keyword_id = c.primary_keyword_id
+            left join topic t on t.topic_id = c.topic_id
+            left join cluster pc on pc.cluster_id = t.pillar_cluster_id
+            left join keyword pk on pk.keyword_id = pc.primary_keyword_id
+            where c.cluster_id in (select value from json_each(@ids))
+            """,
+            r => new StepClusterFacts(new StepCluster(r.Id<ClusterId>(0), r.GetString(1), r.GetString(2), r.GetInt64(3)), r.IdOrNull<TopicId>(4), r.TextOrNull(5), [.. members[r.Id<ClusterId>(0)]]),
+            wanted);
+    }
 
     /// <summary>Adds parts to the open steps of their pages, or makes a step where a page has none.</summary>
     /// <returns>The steps that have them, each once; parts that are there already are not added again.</returns>
@@ -144,6 +175,17 @@ public static class StepStore
             """,
             r => (r.Id<PageId>(0), r.Id<ClusterId>(1))));
 
+    /// <returns>New parts of kinds that change what is there, with their page and the other one: what was there is not kept yet.</returns>
+    public static IReadOnlyList<(StepPart Part, PageId Page, PageId? Other)> WithoutBefore(Session session) =>
+    [
+        .. Read(session, "s.step_id in (select step_id from step_part where before is null and kind in ('write', 'retitle', 'merge'))")
+            .SelectMany(s => s.Parts.Where(p => p.Before is null && p.Kind is StepKind.Write or StepKind.Retitle or StepKind.Merge).Select(p => (p, s.PageId, p.OtherPageId))),
+    ];
+
+    /// <summary>Keeps what was there before a part is done, as JSON.</summary>
+    public static void SaveBefore(WriteSession session, StepPartId id, string before) =>
+        session.Execute("update step_part set before = @before where part_id = @id", ("before", before), ("id", id));
+
     /// <summary>Changes steps and keeps in their history what was changed.</summary>
     /// <returns>How many were changed.</returns>
     public static int Change(WriteSession session, IReadOnlyCollection<StepId> ids, StepChange change, DateTimeOffset now)
@@ -195,6 +237,8 @@ public static class StepStore
     /// <summary>Checks a part off, or not.</summary>
     public static void Check(WriteSession session, StepPartId id, bool isDone) =>
         session.Execute("update step_part set is_done = @done where part_id = @id", ("done", isDone ? 1L : 0L), ("id", id));
+
+    public static bool HasPart(Session session, StepPartId id) => session.Count("select exists (select 1 from step_part where part_id = @id)", ("id", id)) == 1;
 
     public static void Remove(WriteSession session, StepPartId id)
     {
@@ -261,4 +305,12 @@ public static class StepStore
                 r.DoubleOrNull(10), r.GetString(11), r.GetString(12), r.GetString(13), r.TextOrNull(14), r.TextOrNull(15), [.. parts[r.Id<StepId>(0)]]),
             parameters);
     }
+}
+
+/// <summary>What a change of a step must have seen.</summary>
+public static class RowVersions
+{
+    /// <returns>A short text that is the same as long as nobody changed the step.</returns>
+    public static string Of(StoredStep step) => RowVersion.Of(
+        step.Status, step.Owner, step.Due, step.Week, step.Hours, step.Note, step.Reason, string.Join(',', step.Parts.Select(p => $"{p.Id}:{p.IsDone}:{p.IsFound}")));
 }

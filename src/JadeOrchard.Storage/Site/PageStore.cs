@@ -195,6 +195,24 @@ public static class PageStore
     public static PageRow? Find(Session session, PageId pageId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.page_id = @id", Read, ("id", pageId));
 
+    /// <returns>A page as the newest scan saw it; null where there is none.</returns>
+    public static Core.Plan.SeenPage? Seen(Session session, PageId pageId)
+    {
+        var links = session.List(
+            "select l.to_identity from page p join page_link l on l.content_id = p.content_id where p.page_id = @id", r => r.GetString(0), ("id", pageId)).ToHashSet(StringComparer.Ordinal);
+        string? IdentityOf(string? url) => url is not null && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? identity : null;
+        return session.First(
+            """
+            select p.identity, p.scanned_at is not null, p.status, p.redirects_to, p.indexable, p.canonical, p.in_sitemap, p.title, p.h1, c.text
+            from page p left join page_content c on c.content_id = p.content_id
+            where p.page_id = @id
+            """,
+            r => new Core.Plan.SeenPage(
+                r.GetString(0), r.GetInt64(1) == 1, r.LongOrNull(2), IdentityOf(r.TextOrNull(3)), r.TextOrNull(4), IdentityOf(r.TextOrNull(5)), r.LongOrNull(6) is { } listed ? listed == 1 : null, r.TextOrNull(7),
+                r.TextOrNull(8), r.TextOrNull(9), r.TextOrNull(9) is null ? null : links),
+            ("id", pageId));
+    }
+
     public static PageRow? FindByIdentity(Session session, string identity) => session.First(
         $"select {Rows.Columns} from {Rows.From} where g.identity = @identity", Read, ("identity", identity));
 

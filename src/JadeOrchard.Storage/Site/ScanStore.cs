@@ -229,6 +229,27 @@ public static class ScanStore
             ("scan", scanId), ("page", id), ("url", page.Url), ("kind", kind.Stored()), ("before", old), ("after", current));
     }
 
+    /// <summary>Says of each page whether it is in a sitemap.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="identities">What the addresses in the sitemaps are compared by; none where no sitemap was read.</param>
+    public static void SaveSitemap(WriteSession session, IReadOnlyCollection<string> identities)
+    {
+        session.Execute("create temp table if not exists in_sitemap (identity text primary key) without rowid; delete from temp.in_sitemap;");
+        using (var listed = new RowBuffer(session, "insert or ignore into temp.in_sitemap (identity)", 8, 1))
+        {
+            foreach (var identity in identities)
+                listed.Add(identity);
+        }
+
+        session.Execute(
+            """
+            update page set in_sitemap = n.listed
+            from (select p.page_id, iif(@any, exists (select 1 from temp.in_sitemap s where s.identity = p.identity), null) as listed from page p) n
+            where n.page_id = page.page_id and page.in_sitemap is not n.listed
+            """,
+            ("any", identities.Count > 0));
+    }
+
     /// <summary>Counts the links to each page, and says that the scan is done.</summary>
     public static void Finish(WriteSession session, JobId scanId, ScanDepth depth, DateTimeOffset now)
     {

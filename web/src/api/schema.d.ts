@@ -1556,6 +1556,198 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plan/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["steps"];
+        put?: never;
+        post: operations["addStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/steps/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["step"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/steps/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["changeSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/steps/{id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["commentOnStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/parts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["checkPart"];
+        post?: never;
+        delete: operations["removePart"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/steps/from-decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addDecidedSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/owners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["owners"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/roadmap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["roadmap"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["planSettings"];
+        put: operations["savePlanSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["missingLinks"];
+        put?: never;
+        post: operations["addLinks"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importPlan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -1729,6 +1921,31 @@ export interface components {
              */
             listId?: null | number;
         };
+        /** @description Adds steps for links. */
+        AddLinksRequest: {
+            /** @description Those that are wanted; null for all of the topic, or of all topics. */
+            links?: null | components["schemas"]["LinkPair"][];
+            /** Format: int64 */
+            topicId?: null | number;
+            /** Format: int64 */
+            pageId?: null | number;
+        };
+        /** @description Adds a step by hand. */
+        AddStepRequest: {
+            kind: components["schemas"]["StepKind"];
+            /**
+             * Format: int64
+             * @description The page to work on.
+             */
+            pageId: number;
+            /**
+             * Format: int64
+             * @description The page it leads to, is merged with or links to; needed for those kinds.
+             */
+            otherPageId?: null | number;
+            /** @description What is to be done, in the planner's words. */
+            note?: null | string;
+        };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
             /**
@@ -1884,6 +2101,28 @@ export interface components {
             /** Format: int32 */
             findings: number;
         };
+        /** @description How many steps were changed or added. */
+        ChangedSteps: {
+            /** Format: int32 */
+            steps: number;
+        };
+        /** @description Changes steps. */
+        ChangeStepsRequest: {
+            /** @description The steps; null for those of the filter. */
+            ids?: null | number[];
+            filter?: null | components["schemas"]["StepFilter"];
+            search?: null | string;
+            status?: null | components["schemas"]["StepStatus"];
+            reason?: null | string;
+            owner?: null | string;
+            due?: null | string;
+            week?: null | string;
+            /** Format: double */
+            hours?: null | number;
+            note?: null | string;
+            /** @description Of the one step that is changed, as it was shown; null not to look whether it was changed meanwhile. */
+            version?: null | string;
+        };
         /** @description The change report of a re-grouping. */
         ChangesView: {
             /**
@@ -1931,6 +2170,10 @@ export interface components {
             mergeCount: number;
             /** @description Clusters whose keywords come together, likewise. */
             merges: components["schemas"]["PartsView"][];
+        };
+        /** @description Checks a part off. */
+        CheckPartRequest: {
+            isDone: boolean;
         };
         /** @description Chooses the source whose value counts; null for the newest. */
         ChoiceRequest: {
@@ -2098,6 +2341,10 @@ export interface components {
              */
             otherId: number;
             how: components["schemas"]["Combination"];
+        };
+        /** @description Says something of a step. */
+        CommentRequest: {
+            says: string;
         };
         /** @description A URL in one or both of two result lists. */
         ComparedRow: {
@@ -2344,6 +2591,20 @@ export interface components {
             reason: string;
             declaredAt: string;
         };
+        DisplacedView: {
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
+            stepId: number;
+            url: string;
+            what: string;
+            /**
+             * Format: int32
+             * @description How many weeks later; 0 where it does not fit any more.
+             */
+            weeks: number;
+        };
         /** @description Steps that cannot be undone any more, because the history had grown too long or too large. */
         DroppedSteps: {
             /** Format: int64 */
@@ -2354,6 +2615,21 @@ export interface components {
         /** @description Steps that cannot be undone any more, since the history had grown too long. */
         DroppedView: {
             dropped: null | components["schemas"]["DroppedSteps"];
+        };
+        /** @description Hours that a kind of step takes for a page of some length. */
+        EffortRow: {
+            /** @description What is done. */
+            kind: components["schemas"]["StepKind"];
+            /**
+             * Format: int32
+             * @description Words of the page that it counts for at most; null for any number.
+             */
+            upTo: null | number;
+            /**
+             * Format: double
+             * @description More than 0.
+             */
+            hours: number;
         };
         /** @description What a capture would ask for and cost. */
         EstimateView: {
@@ -2627,6 +2903,23 @@ export interface components {
          * @enum {unknown}
          */
         FindingState: "open" | "accepted" | "dismissed" | "waiting" | "resolved";
+        /** @description Clicks a month that are gained by the end of a week. */
+        GainOfWeek: {
+            /** Format: date */
+            week: string;
+            /**
+             * Format: double
+             * @description Where pages come to position 5 instead of 3.
+             */
+            low: number;
+            /** Format: double */
+            expected: number;
+            /**
+             * Format: double
+             * @description Where they come to position 2.
+             */
+            high: number;
+        };
         /** @description A keyword for which rivals stand and the own site does not, or far behind. */
         GapRow: {
             phrase: string;
@@ -3052,10 +3345,28 @@ export interface components {
         /** @enum {unknown} */
         KeywordState: "free" | "clustered" | "mapped" | "unmapped" | "declined" | null;
         /**
+         * @description Why two pages should link.
+         * @enum {unknown}
+         */
+        LinkDirection: "supportToPillar" | "pillarToSupport" | "oldToNew" | "newToOld";
+        /**
          * @description How pairs of keywords that overlap by the minimum become clusters.
          * @enum {unknown}
          */
         LinkingRule: "primary" | "everyPair" | "chain";
+        /** @description Two pages. */
+        LinkPair: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            sourceId: number;
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            targetId: number;
+        };
         /**
          * @description What became of a URL between two result lists.
          * @enum {unknown}
@@ -3294,6 +3605,66 @@ export interface components {
              */
             keepId: number;
             ids: number[];
+        };
+        /** @description A link that is missing. */
+        MissingLinkRow: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            sourceId: number;
+            sourceUrl: string;
+            sourceIsPlanned: boolean;
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            targetId: number;
+            targetUrl: string;
+            targetIsPlanned: boolean;
+            /** @description Why there should be one. */
+            direction: components["schemas"]["LinkDirection"];
+            /** @description "support to pillar". */
+            says: string;
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
+            clusterId: number;
+            cluster: string;
+            /**
+             * Format: int64
+             * @description Names a topic.
+             */
+            topicId: number;
+            /** @description The sentence of the source page; null where none comes close, or its text was not read. */
+            passage: null | string;
+            /**
+             * Format: int32
+             * @description Where the words begin in it.
+             */
+            start: number;
+            /** @description The words to link; empty where none are there, and a sentence would go after the passage. */
+            words: string;
+            /** @description What to do where no words are there; empty otherwise. */
+            advice: string;
+            /** @description A step of the plan asks for it already. */
+            hasStep: boolean;
+        };
+        /** @description Links that pages of a topic lack. */
+        MissingLinksView: {
+            /** @description The first of them. */
+            rows: components["schemas"]["MissingLinkRow"][];
+            /**
+             * Format: int32
+             * @description All of them.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description Source pages whose links no full scan has read, so that nothing can be said of them.
+             */
+            notRead: number;
         };
         /** @description A word or phrase that recurs in keywords. */
         Modifier: {
@@ -3746,6 +4117,26 @@ export interface components {
              */
             position: null | number;
         };
+        /** @description Somebody who works on steps. */
+        Person: {
+            /** @description As owners are called. */
+            name: string;
+            /**
+             * Format: double
+             * @description From 0.
+             */
+            hoursPerWeek: number;
+            /** @description Each takes a fifth of the hours of its week; Saturdays and Sundays take none. */
+            daysOff: string[];
+        };
+        /** @description A person's hours. */
+        PersonLoad: {
+            name: string;
+            /** @description Taken, week by week. */
+            hours: number[];
+            /** @description There, week by week. */
+            free: number[];
+        };
         /** @description How many keywords were placed. */
         PlacedAnswer: {
             /** Format: int32 */
@@ -3755,6 +4146,41 @@ export interface components {
         PlaceRequest: {
             /** @description Null for all that a cluster would take in; locked ones take in what is named alone. */
             keywordIds?: null | number[];
+        };
+        /** @description A step that a file changes. */
+        PlanImportChange: {
+            /** Format: int64 */
+            line: number;
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
+            stepId: number;
+            url: string;
+            /** @description "status: to do → done; owner: none → Ada". */
+            says: string;
+        };
+        /** @description Applies a file to the steps. */
+        PlanImportRequest: {
+            /** @description Of the file that was brought. */
+            uploadId: string;
+            /**
+             * @description False only to look.
+             * @default false
+             */
+            apply: boolean;
+        };
+        /** @description What a file would change of the steps. */
+        PlanImportView: {
+            /** @description Row by row what would be changed. */
+            changes: components["schemas"]["PlanImportChange"][];
+            /**
+             * Format: int32
+             * @description Rows that say what is there already.
+             */
+            same: number;
+            /** @description Rows that cannot be taken, with the reason. */
+            rejected: components["schemas"]["RejectedRow"][];
         };
         /** @description A cluster with its page and all that is to be known of it to write or mend that page. */
         PlanItem: {
@@ -3779,11 +4205,35 @@ export interface components {
             /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
             version?: null | string;
         };
+        /** @description Who works on the plan, and how long steps take. */
+        PlanSettings: {
+            /** @description Those whose weeks the roadmap fills; none for a team of double PlanSettings.TeamHours a week. */
+            people?: null | components["schemas"]["Person"][];
+            /** @description Hours by kind and words; null for the usual ones, see ImmutableArray&lt;EffortRow&gt; EffortTable.DefaultRows. */
+            effort?: null | components["schemas"]["EffortRow"][];
+            /**
+             * Format: date
+             * @description The last day of the roadmap; null for as long as it takes.
+             */
+            until?: null | string;
+        };
+        /** @description Who works on the plan, and how long steps take, as the settings have it. */
+        PlanSettingsView: {
+            people: components["schemas"]["Person"][];
+            effort: components["schemas"]["EffortRow"][];
+            isUsualEffort: boolean;
+            /** Format: date */
+            until: null | string;
+            /** Format: double */
+            teamHours: number;
+            kinds: components["schemas"]["StepKindView"][];
+            statuses: components["schemas"]["StepStatusView"][];
+        };
         /** @description What was decided to do about a finding. */
         PlanStep: {
             /**
              * Format: int64
-             * @description Names a step of the plan.
+             * @description Names what was decided to do about a finding.
              */
             id: number;
             findingKey: string;
@@ -3925,6 +4375,20 @@ export interface components {
              */
             hysteresis?: null | number;
         };
+        /** @description A row that did not go in. */
+        RejectedRow: {
+            /**
+             * Format: int64
+             * @description The line of the file on which the row begins, from 1.
+             */
+            line: number;
+            /** @description The column at fault; empty where it is the row as a whole. */
+            column: string;
+            /** @description What is wrong, in words. */
+            reason: string;
+            /** @description What stood there, cut to a length that can be shown. */
+            value: string;
+        };
         /** @description A row that an import rejected. */
         RejectedRowRow: {
             /** Format: int64 */
@@ -4029,6 +4493,23 @@ export interface components {
             clicks: number;
             /** Format: int32 */
             seenFor: number;
+        };
+        /** @description The roadmap: steps week by week. */
+        RoadmapView: {
+            /** @description The Mondays, from this week on. */
+            weeks: string[];
+            /** @description Steps that have a place. */
+            bars: components["schemas"]["StepRow"][];
+            /** @description Steps that do not fit before the end, in their order. */
+            notFitting: components["schemas"]["StepRow"][];
+            /** @description Steps that dates of others pushed back. */
+            displaced: components["schemas"]["DisplacedView"][];
+            /** @description What is gained with the steps that ended by each week. */
+            gains: components["schemas"]["GainOfWeek"][];
+            /** @description Hours that are taken of each person, by week. */
+            load: components["schemas"]["PersonLoad"][];
+            /** Format: date */
+            until: null | string;
         };
         /** @description Filters with a name. */
         SavedFilterRow: {
@@ -4311,6 +4792,220 @@ export interface components {
             position: null | number;
             /** @description ISO 8601, UTC. */
             saidAt: string;
+        };
+        /** @description A cluster of a step. */
+        StepCluster: {
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
+            id: number;
+            name: string;
+            primary: string;
+            /** Format: int64 */
+            demand: number;
+        };
+        /** @description A step that explains itself. */
+        StepDetail: {
+            step: components["schemas"]["StepRow"];
+            /** @description The findings that ask for it. */
+            why: components["schemas"]["FindingRow"][];
+            /** @description Why it is in this place, a sentence each. */
+            whyHere: string[];
+            /** @description Steps that come before it. */
+            before: components["schemas"]["StepName"][];
+            /** @description Steps that wait for it. */
+            after: components["schemas"]["StepName"][];
+            /** @description What will show that it is done, for each of its parts. */
+            proof: string[];
+            /** @description What was said and changed, newest first. */
+            entries: components["schemas"]["StepEntry"][];
+        };
+        /** @description What was said of a step or changed in it. */
+        StepEntry: {
+            isComment: boolean;
+            says: string;
+            madeAt: string;
+        };
+        /** @description Which steps are wanted. */
+        StepFilter: {
+            status?: null | components["schemas"]["StepStatus"];
+            /** @description All of them. */
+            anyStatus?: null | boolean;
+            kind?: null | components["schemas"]["StepKind"];
+            /** @description Only those of this person; empty for those of nobody. */
+            owner?: null | string;
+            /**
+             * Format: int64
+             * @description Only those of this topic.
+             */
+            topicId?: null | number;
+            /**
+             * Format: int64
+             * @description Only those on this page.
+             */
+            pageId?: null | number;
+            /**
+             * Format: date
+             * @description Only those that are due on this day or before.
+             */
+            dueBefore?: null | string;
+        };
+        /**
+         * @description What is done to a page in a step of the plan.
+         * @enum {unknown}
+         */
+        StepKind: "write" | "refresh" | "merge" | "redirect" | "canonical" | "retitle" | "link" | "removeFromIndex" | "leaveOut";
+        /** @description A kind of step and what it is called. */
+        StepKindView: {
+            kind: components["schemas"]["StepKind"];
+            name: string;
+        };
+        /** @description A step, named. */
+        StepName: {
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
+            id: number;
+            what: string;
+            url: string;
+        };
+        /** @description Part of the steps, with the tally of all that the filter lets through. */
+        StepPage: {
+            rows: components["schemas"]["StepRow"][];
+            tally: components["schemas"]["StepTally"];
+            /**
+             * Format: int32
+             * @description Accepted findings and planned pages for which there is no step yet.
+             */
+            withoutStep: number;
+        };
+        /** @description One thing that is to be done in a step. */
+        StepPartView: {
+            /**
+             * Format: int64
+             * @description Names a part of a step.
+             */
+            id: number;
+            kind: components["schemas"]["StepKind"];
+            /** @description What is to be done, with the address of the other page in full. */
+            says: string;
+            otherUrl: null | string;
+            findingKey: null | string;
+            /** @description What its finding says; empty where there is none. */
+            because: string;
+            isDone: boolean;
+            isFound: null | boolean;
+            found: string;
+        };
+        /** @description A step of the plan as lists show it. */
+        StepRow: {
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
+            id: number;
+            /**
+             * Format: int32
+             * @description Its place in the order of the work, from 1; null for what is done or dropped.
+             */
+            place: null | number;
+            kind: components["schemas"]["StepKind"];
+            /** @description What is done, in a word: "refresh". */
+            what: string;
+            status: components["schemas"]["StepStatus"];
+            /** @description "in progress"; what was done but not seen on the site says so. */
+            statusName: string;
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            pageId: number;
+            url: string;
+            title: null | string;
+            isPlanned: boolean;
+            /** @description Those that it is for, most gain first. */
+            clusters: components["schemas"]["StepCluster"][];
+            /** Format: int64 */
+            topicId: null | number;
+            topicName: null | string;
+            /**
+             * Format: int64
+             * @description Searches per month of the clusters; estimated.
+             */
+            demand: number;
+            /**
+             * Format: double
+             * @description Clicks a month, for prioritising.
+             */
+            gain: number;
+            /** @description Its parts, in words; null where only the findings tell. */
+            gainSays: null | string;
+            /** Format: double */
+            hours: number;
+            /** @description The planner said how long it takes. */
+            hoursByHand: boolean;
+            owner: string;
+            /** Format: date */
+            due: null | string;
+            /** Format: date */
+            week: null | string;
+            /**
+             * Format: date
+             * @description The Monday of the week in which the roadmap begins it; null where it has no place.
+             */
+            first: null | string;
+            /**
+             * Format: date
+             * @description That of the week in which it ends.
+             */
+            last: null | string;
+            /** @description Who does it in the roadmap. */
+            worker: null | string;
+            isLate: boolean;
+            note: string;
+            reason: string;
+            parts: components["schemas"]["StepPartView"][];
+            madeAt: string;
+            doneAt: null | string;
+            checkedAt: null | string;
+            /** @description To be sent back with a change. */
+            version: string;
+        };
+        /**
+         * @description How far a step is.
+         * @enum {unknown}
+         */
+        StepStatus: "toDo" | "inProgress" | "inReview" | "done" | "live" | "dropped";
+        /** @description A status and what it is called. */
+        StepStatusView: {
+            status: components["schemas"]["StepStatus"];
+            name: string;
+        };
+        /** @description What is in the bar below the steps. */
+        StepTally: {
+            /** Format: int64 */
+            rows: number;
+            /** Format: double */
+            hours: number;
+            /**
+             * Format: double
+             * @description Clicks a month, for prioritising.
+             */
+            gain: number;
+            /** Format: int64 */
+            demand: number;
+            /**
+             * Format: int32
+             * @description Steps that end after their due date.
+             */
+            late: number;
+            /**
+             * Format: int32
+             * @description Steps that are done, and of which a scan did not find everything.
+             */
+            notVerified: number;
         };
         /** @description A brand term that is also what the site is about. */
         SubjectBrand: {
@@ -8403,6 +9098,541 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CurveView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    steps: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                /** @description Only these; null for those that are not live or dropped. */
+                Status?: components["schemas"]["StepStatus"];
+                /** @description All of them. */
+                AnyStatus?: boolean;
+                /** @description Only those of this kind. */
+                Kind?: components["schemas"]["StepKind"];
+                /** @description Only those of this person; empty for those of nobody. */
+                Owner?: string;
+                /** @description Only those of this topic. */
+                TopicId?: number;
+                /** @description Only those on this page. */
+                PageId?: number;
+                /** @description Only those that are due on this day or before. */
+                DueBefore?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddStepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepRow"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    step: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StepDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changeSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeStepsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSteps"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    commentOnStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSteps"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    checkPart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckPartRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removePart: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addDecidedSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSteps"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    checkPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    owners: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    roadmap: {
+        parameters: {
+            query?: {
+                /** @description Only these; null for those that are not live or dropped. */
+                Status?: components["schemas"]["StepStatus"];
+                /** @description All of them. */
+                AnyStatus?: boolean;
+                /** @description Only those of this kind. */
+                Kind?: components["schemas"]["StepKind"];
+                /** @description Only those of this person; empty for those of nobody. */
+                Owner?: string;
+                /** @description Only those of this topic. */
+                TopicId?: number;
+                /** @description Only those on this page. */
+                PageId?: number;
+                /** @description Only those that are due on this day or before. */
+                DueBefore?: string;
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoadmapView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    planSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanSettingsView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    savePlanSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    missingLinks: {
+        parameters: {
+            query?: {
+                topicId?: number;
+                pageId?: number;
+                offset?: number;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MissingLinksView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addLinks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddLinksRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedSteps"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    importPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanImportRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanImportView"];
                 };
             };
             /** @description Bad Request */

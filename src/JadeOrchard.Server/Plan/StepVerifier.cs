@@ -1,0 +1,32 @@
+using System.Text.Json;
+using JadeOrchard.Core.Plan;
+using JadeOrchard.Storage;
+using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage.Site;
+
+namespace JadeOrchard.Server.Plan;
+
+/// <summary>Looks for what is done in the plan in what scans read.</summary>
+internal static class StepVerifier
+{
+    /// <summary>Steps that are done go live where all of it was found; the others keep the reason.</summary>
+    public static void Verify(Project project)
+    {
+        if (project.Read(session => StepStore.All(session).All(s => s.Status != StepStatus.Done)))
+            return;
+        project.Change("Check what is done in the plan", (WriteSession session) =>
+        {
+            foreach (var step in StepStore.All(session).Where(s => s.Status == StepStatus.Done))
+            {
+                if (PageStore.Seen(session, step.PageId) is not { } page)
+                    continue;
+                StepStore.SaveFound(session, step, [.. step.Parts.Select(part => StepChecks.Of(
+                    part.Kind, page,
+                    part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
+                    part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
+                    part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null))], project.Now);
+            }
+        });
+    }
+}
