@@ -8,8 +8,8 @@ internal static class Migration13
         -- It is in a sitemap of the site; null where none was read.
         alter table page add column in_sitemap integer;
 
-        create table step (
-          step_id integer primary key autoincrement,
+        create table work_step (
+          work_step_id integer primary key autoincrement,
           page_id integer not null,
           status text not null default 'todo' check (status in ('todo', 'inprogress', 'inreview', 'done', 'live', 'dropped')),
           owner text not null default '',
@@ -26,11 +26,11 @@ internal static class Migration13
           done_at text,
           checked_at text
         ) strict;
-        create index step_by_page on step (page_id);
+        create index work_step_by_page on work_step (page_id);
 
         create table step_part (
           part_id integer primary key autoincrement,
-          step_id integer not null,
+          work_step_id integer not null,
           kind text not null check (kind in ('write', 'refresh', 'merge', 'redirect', 'canonical', 'retitle', 'link', 'removefromindex', 'leaveout')),
           -- The finding that asks for it; null where it was added by hand or a page is planned.
           finding_key text,
@@ -49,17 +49,17 @@ internal static class Migration13
           is_found integer,
           found text not null default ''
         ) strict;
-        create index step_part_by_step on step_part (step_id);
+        create index step_part_by_step on step_part (work_step_id);
         create index step_part_by_finding on step_part (finding_key);
 
         -- Comments, and what was changed.
         create table step_entry (
           entry_id integer primary key autoincrement,
-          step_id integer not null,
+          work_step_id integer not null,
           kind text not null check (kind in ('comment', 'change')),
           says text not null,
           made_at text not null
         ) strict;
-        create index step_entry_by_step on step_entry (step_id);
+        create index step_entry_by_step on step_entry (work_step_id);
         """;
 }

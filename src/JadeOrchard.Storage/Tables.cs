@@ -81,7 +81,7 @@ internal static class Tables
         Recorded("finding_seen", new TouchRule(Data.FindingsSeen, "seen_id")),
         Recorded("deliberate_pair", new TouchRule(Data.Pairs, "page_id"), new TouchRule(Data.Pairs, "other_page_id")),
         Recorded("plan_step"),
-        Recorded("step"),
+        Recorded("work_step"),
         Recorded("step_part"),
         Recorded("step_entry"),
 

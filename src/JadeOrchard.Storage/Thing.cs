@@ -17,7 +17,7 @@ public sealed class Thing
 
     public static Thing Finding(string key) => new(key, ("finding_decision", "finding_key"), ("plan_step", "finding_key"));
 
-    public static Thing Step(StepId id) => new(id, ("step", "step_id"), ("step_part", "step_id"), ("step_entry", "step_id"));
+    public static Thing Step(StepId id) => new(id, ("work_step", "work_step_id"), ("step_part", "work_step_id"), ("step_entry", "work_step_id"));
 
     public static Thing Topic(TopicId id) => new(id, ("topic", "topic_id"));
 }

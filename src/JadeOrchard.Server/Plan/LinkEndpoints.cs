@@ -89,6 +89,15 @@ public static class LinkEndpoints
         return (found, notRead.Count);
     }
 
+    /// <returns>The passage of a page that has words of a cluster's keywords; null where its text was not read or none comes close.</returns>
+    internal static LinkPassage? Passage(Session session, PageId source, ClusterId? cluster, TextAnalysis analysis, Dictionary<string, string> stems)
+    {
+        if (cluster is not { } id || LinkStore.Text(session, source) is not { } text)
+            return null;
+        var words = LinkStore.Phrases(session, [id])[id].ToList();
+        return new LinkPassages(text.Text, text.Headings, text.Anchors, analysis, stems).Find([.. words.Select(analysis.Stems)], words);
+    }
+
     /// <summary>The links with the passage of the source page that has the words.</summary>
     internal static List<MissingLinkRow> Rows(Session session, IReadOnlyList<FoundLink> links)
     {

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Plan;
@@ -33,12 +34,21 @@ internal static class PlanSteps
         StepStore.TakeBack(session, findingKeys);
     }
 
-    /// <summary>Keeps with each new part what a scan later compares with: titles that are to change, and what texts have that are to be merged.</summary>
+    /// <summary>Keeps with each new part what a scan later compares with: titles that are to change, what texts have that are to be merged, and where the words of a link are.</summary>
     public static void KeepWhatWas(WriteSession session)
     {
+        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
+        var stems = new Dictionary<string, string>(StringComparer.Ordinal);
         foreach (var (part, page, other) in StepStore.WithoutBefore(session))
         {
             var seen = PageStore.Seen(session, page);
+            if (part.Kind == StepKind.Link)
+            {
+                var passage = LinkEndpoints.Passage(session, page, part.ClusterId, analysis, stems);
+                StepStore.SaveBefore(session, part.Id, JsonSerializer.Serialize(passage is null ? [] : new[] { passage.Sentence }), passage?.Words);
+                continue;
+            }
+
             string[] before = part.Kind switch
             {
                 StepKind.Write or StepKind.Retitle => [seen?.Title ?? "", part.Kind == StepKind.Retitle ? seen?.H1 ?? "" : ""],

@@ -38,14 +38,12 @@ public sealed record StepFilter(
 }
 
 /// <summary>Part of the steps, with the tally of all that the filter lets through.</summary>
-/// <param name="WithoutStep">Accepted findings and planned pages for which there is no step yet.</param>
-public sealed record StepPage(IReadOnlyList<StepRow> Rows, StepTally Tally, int WithoutStep);
-
-/// <summary>What is in the bar below the steps.</summary>
-/// <param name="Gain">Clicks a month, for prioritising.</param>
+/// <param name="Tally">What is at stake is their gain: clicks a month, for prioritising.</param>
 /// <param name="Late">Steps that end after their due date.</param>
 /// <param name="NotVerified">Steps that are done, and of which a scan did not find everything.</param>
-public sealed record StepTally(long Rows, double Hours, double Gain, long Demand, int Late, int NotVerified);
+/// <param name="ToCheck">Steps that are done and not live yet.</param>
+/// <param name="WithoutStep">Accepted findings and planned pages for which there is no step yet.</param>
+public sealed record StepPage(IReadOnlyList<StepRow> Rows, ListTally Tally, double Hours, int Late, int NotVerified, int ToCheck, int WithoutStep);
 
 /// <summary>A step that explains itself.</summary>
 /// <param name="Why">The findings that ask for it.</param>
@@ -53,9 +51,11 @@ public sealed record StepTally(long Rows, double Hours, double Gain, long Demand
 /// <param name="Before">Steps that come before it.</param>
 /// <param name="After">Steps that wait for it.</param>
 /// <param name="Proof">What will show that it is done, for each of its parts.</param>
+/// <param name="Links">For a page that is to be written: pages that should link to it, and that it should link to.</param>
 /// <param name="Entries">What was said and changed, newest first.</param>
 public sealed record StepDetail(
-    StepRow Step, IReadOnlyList<FindingRow> Why, IReadOnlyList<string> WhyHere, IReadOnlyList<StepName> Before, IReadOnlyList<StepName> After, IReadOnlyList<string> Proof, IReadOnlyList<StepEntry> Entries);
+    StepRow Step, IReadOnlyList<FindingRow> Why, IReadOnlyList<string> WhyHere, IReadOnlyList<StepName> Before, IReadOnlyList<StepName> After, IReadOnlyList<string> Proof,
+    IReadOnlyList<MissingLinkRow> Links, IReadOnlyList<StepEntry> Entries);
 
 /// <summary>A step, named.</summary>
 public sealed record StepName(StepId Id, string What, string Url);
@@ -95,7 +95,11 @@ public static class StepEndpoints
                 var query = listing.ToQuery();
                 var rows = Sorted(filter.Of(PlanBoard.Load(session, snapshot, Today(project)).Rows, query.Search), query).ToList();
                 var (findings, pages) = StepStore.Unplanned(session);
-                return new StepPage([.. rows.Skip(query.Offset).Take(query.Limit)], TallyOf(rows), findings.Count + pages.Count);
+                return new StepPage(
+                    [.. rows.Skip(query.Offset).Take(query.Limit)],
+                    new ListTally(rows.Count, 0, rows.SelectMany(s => s.Clusters).DistinctBy(c => c.Id).Sum(c => c.Demand), null, rows.Sum(s => s.Gain), 0),
+                    rows.Sum(s => s.Hours), rows.Count(s => s.IsLate), rows.Count(s => s.Status == StepStatus.Done && s.Parts.Any(p => p.IsFound == false)), rows.Count(s => s.Status == StepStatus.Done),
+                    findings.Count + pages.Count);
             }))
             .WithName("steps");
 
@@ -214,10 +218,6 @@ public static class StepEndpoints
         };
     }
 
-    internal static StepTally TallyOf(IReadOnlyCollection<StepRow> rows) => new(
-        rows.Count, rows.Sum(s => s.Hours), rows.Sum(s => s.Gain), rows.SelectMany(s => s.Clusters).DistinctBy(c => c.Id).Sum(c => c.Demand), rows.Count(s => s.IsLate),
-        rows.Count(s => s.Status == StepStatus.Done && s.Parts.Any(p => p.IsFound == false)));
-
     internal static DateOnly? Day(string text) => DateOnly.TryParseExact(text, "yyyy-MM-dd", CultureInfo.InvariantCulture, DateTimeStyles.None, out var day) ? day : null;
 
     internal static ProblemHttpResult? Fault(ChangeStepsRequest request) =>
@@ -281,6 +281,7 @@ public static class StepEndpoints
             before,
             [.. board.Before.Where(b => b.First == id).Select(b => Named(b.Then))],
             [.. step.Parts.Select(p => Proof(p.Kind, p.OtherUrl)).Distinct(StringComparer.Ordinal)],
+            step.IsPlanned ? LinkEndpoints.Rows(session, LinkEndpoints.Missing(session, null, step.PageId).Links) : [],
             StepStore.Entries(session, id));
     }
 

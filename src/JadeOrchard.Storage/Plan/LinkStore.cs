@@ -47,7 +47,7 @@ public static class LinkStore
 
     /// <returns>Pairs of pages for which a step asks for a link.</returns>
     public static IReadOnlySet<(PageId Source, PageId Target)> Planned(Session session) => session.List(
-        "select s.page_id, p.other_page_id from step s join step_part p on p.step_id = s.step_id where p.kind = 'link' and p.other_page_id is not null and s.status <> 'dropped'",
+        "select s.page_id, p.other_page_id from work_step s join step_part p on p.work_step_id = s.work_step_id where p.kind = 'link' and p.other_page_id is not null and s.status <> 'dropped'",
         r => (r.Id<PageId>(0), r.Id<PageId>(1))).ToHashSet();
 
     /// <returns>How heavily clusters are linked by their results and words, both ways.</returns>

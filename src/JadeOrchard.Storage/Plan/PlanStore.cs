@@ -60,11 +60,11 @@ public static class PlanStore
     public static IReadOnlyList<TopicProgress> ByTopic(Session session) => session.List(
         """
         with steps as (
-          select c.topic_id, s.step_id, s.status in ('todo', 'inprogress', 'inreview') as is_open, s.status in ('done', 'live') as is_done
-          from step s join step_part p on p.step_id = s.step_id
+          select c.topic_id, s.work_step_id, s.status in ('todo', 'inprogress', 'inreview') as is_open, s.status in ('done', 'live') as is_done
+          from work_step s join step_part p on p.work_step_id = s.work_step_id
           join cluster c on c.cluster_id = p.cluster_id or c.cluster_id in (select a.cluster_id from assignment a where a.page_id = s.page_id)
           where c.topic_id is not null
-          group by c.topic_id, s.step_id
+          group by c.topic_id, s.work_step_id
         )
         select t.topic_id, coalesce(t.name, tc.name, tp.phrase), sum(c.demand), sum(iif(c.coverage = 'covered', c.demand, 0)), sum(iif(c.coverage = 'planned', c.demand, 0)),
           sum(iif(c.coverage in ('uncovered', 'contested'), c.demand, 0)),

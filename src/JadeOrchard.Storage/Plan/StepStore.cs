@@ -59,14 +59,14 @@ public static class StepStore
     public static IReadOnlyList<StoredStep> All(Session session) => Read(session, "true");
 
     /// <returns>Null where there is none.</returns>
-    public static StoredStep? Find(Session session, StepId id) => Read(session, "s.step_id = @id", ("id", id)).SingleOrDefault();
+    public static StoredStep? Find(Session session, StepId id) => Read(session, "s.work_step_id = @id", ("id", id)).SingleOrDefault();
 
     public static IReadOnlyList<StepEntry> Entries(Session session, StepId id) => session.List(
-        "select kind = 'comment', says, made_at from step_entry where step_id = @id order by entry_id desc", r => new StepEntry(r.GetInt64(0) == 1, r.GetString(1), r.GetString(2)), ("id", id));
+        "select kind = 'comment', says, made_at from step_entry where work_step_id = @id order by entry_id desc", r => new StepEntry(r.GetInt64(0) == 1, r.GetString(1), r.GetString(2)), ("id", id));
 
     /// <returns>Everybody who owns a step or works on a finding.</returns>
     public static IReadOnlyList<string> Owners(Session session) => session.List(
-        "select distinct owner from step where owner <> '' union select distinct assignee from finding_decision where assignee <> '' order by 1", r => r.GetString(0));
+        "select distinct owner from work_step where owner <> '' union select distinct assignee from finding_decision where assignee <> '' order by 1", r => r.GetString(0));
 
     /// <returns>The page of each cluster that has one.</returns>
     public static IReadOnlyList<(PageId Page, ClusterId Cluster)> Assignments(Session session) =>
@@ -101,16 +101,16 @@ public static class StepStore
         foreach (var page in parts.GroupBy(p => p.PageId))
         {
             var step = session.First(
-                $"select step_id from step where page_id = @page and status in ({OpenStatuses}) order by step_id limit 1", r => new { Id = r.Id<StepId>(0) }, ("page", page.Key))?.Id
-                ?? session.Id<StepId>("insert into step (page_id, made_at) values (@page, @at) returning step_id", ("page", page.Key), ("at", at));
+                $"select work_step_id from work_step where page_id = @page and status in ({OpenStatuses}) order by work_step_id limit 1", r => new { Id = r.Id<StepId>(0) }, ("page", page.Key))?.Id
+                ?? session.Id<StepId>("insert into work_step (page_id, made_at) values (@page, @at) returning work_step_id", ("page", page.Key), ("at", at));
             steps.Add(step);
             foreach (var part in page)
             {
                 session.Execute(
                     """
-                    insert into step_part (step_id, kind, finding_key, cluster_id, other_page_id, says, words, before, at_stake)
+                    insert into step_part (work_step_id, kind, finding_key, cluster_id, other_page_id, says, words, before, at_stake)
                     select @step, @kind, @finding, @cluster, @other, @says, @words, @before, @stake
-                    where not exists (select 1 from step_part where step_id = @step and kind = @kind and other_page_id is @other and (finding_key is @finding or kind in ('link', 'redirect', 'canonical', 'write')))
+                    where not exists (select 1 from step_part where work_step_id = @step and kind = @kind and other_page_id is @other and (finding_key is @finding or kind in ('link', 'redirect', 'canonical', 'write')))
                     """,
                     ("step", step), ("kind", part.Kind.Stored()), ("finding", part.FindingKey), ("cluster", part.ClusterId), ("other", part.OtherPageId), ("says", part.Says), ("words", part.Words),
                     ("before", part.Before), ("stake", part.AtStake));
@@ -152,7 +152,7 @@ public static class StepStore
         session.Execute(
             $"""
             delete from step_part
-            where finding_key in (select value from json_each(@keys)) and step_id in (select step_id from step where status in ({OpenStatuses}))
+            where finding_key in (select value from json_each(@keys)) and work_step_id in (select work_step_id from work_step where status in ({OpenStatuses}))
             """,
             ("keys", JsonSerializer.Serialize(findingKeys)));
         DropEmpty(session);
@@ -170,7 +170,7 @@ public static class StepStore
             """
             select g.page_id, min(a.cluster_id)
             from page g join assignment a on a.page_id = g.page_id
-            where g.kind = 'planned' and not exists (select 1 from step s join step_part p on p.step_id = s.step_id where s.page_id = g.page_id and p.kind = 'write')
+            where g.kind = 'planned' and not exists (select 1 from work_step s join step_part p on p.work_step_id = s.work_step_id where s.page_id = g.page_id and p.kind = 'write')
             group by g.page_id
             """,
             r => (r.Id<PageId>(0), r.Id<ClusterId>(1))));
@@ -178,27 +178,31 @@ public static class StepStore
     /// <returns>New parts of kinds that change what is there, with their page and the other one: what was there is not kept yet.</returns>
     public static IReadOnlyList<(StepPart Part, PageId Page, PageId? Other)> WithoutBefore(Session session) =>
     [
-        .. Read(session, "s.step_id in (select step_id from step_part where before is null and kind in ('write', 'retitle', 'merge'))")
-            .SelectMany(s => s.Parts.Where(p => p.Before is null && p.Kind is StepKind.Write or StepKind.Retitle or StepKind.Merge).Select(p => (p, s.PageId, p.OtherPageId))),
+        .. Read(session, "s.work_step_id in (select work_step_id from step_part where before is null and kind in ('write', 'retitle', 'merge', 'link'))")
+            .SelectMany(s => s.Parts.Where(p => p.Before is null && p.Kind is StepKind.Write or StepKind.Retitle or StepKind.Merge or StepKind.Link).Select(p => (p, s.PageId, p.OtherPageId))),
     ];
 
     /// <summary>Keeps what was there before a part is done, as JSON.</summary>
-    public static void SaveBefore(WriteSession session, StepPartId id, string before) =>
-        session.Execute("update step_part set before = @before where part_id = @id", ("before", before), ("id", id));
+    /// <param name="session">The transaction.</param>
+    /// <param name="id">The part.</param>
+    /// <param name="before">What was there.</param>
+    /// <param name="words">The words to link; null to leave them.</param>
+    public static void SaveBefore(WriteSession session, StepPartId id, string before, string? words = null) =>
+        session.Execute("update step_part set before = @before, words = coalesce(@words, words) where part_id = @id", ("before", before), ("words", words), ("id", id));
 
     /// <summary>Changes steps and keeps in their history what was changed.</summary>
     /// <returns>How many were changed.</returns>
     public static int Change(WriteSession session, IReadOnlyCollection<StepId> ids, StepChange change, DateTimeOffset now)
     {
         var (at, count) = (now.UtcDateTime.ToString("O"), 0);
-        foreach (var step in Read(session, "s.step_id in (select value from json_each(@ids))", ("ids", "[" + string.Join(',', ids) + "]")))
+        foreach (var step in Read(session, "s.work_step_id in (select value from json_each(@ids))", ("ids", "[" + string.Join(',', ids) + "]")))
         {
             var says = new List<string>();
             void Set(string column, object? value, string before, string after, string name)
             {
                 if (before == after)
                     return;
-                session.Execute($"update step set {column} = @value where step_id = @id", ("value", value), ("id", step.Id));
+                session.Execute($"update work_step set {column} = @value where work_step_id = @id", ("value", value), ("id", step.Id));
                 says.Add($"{name}: {(before.Length == 0 ? "none" : before)} → {(after.Length == 0 ? "none" : after)}");
             }
 
@@ -208,11 +212,11 @@ public static class StepStore
             {
                 Set("status", status.Stored(), StepText.Name(step.Status), StepText.Name(status), "status");
                 session.Execute(
-                    "update step set done_at = @at where step_id = @id", ("id", step.Id), ("at", status.IsOpen() || status == StepStatus.Dropped ? null : step.DoneAt ?? at));
+                    "update work_step set done_at = @at where work_step_id = @id", ("id", step.Id), ("at", status.IsOpen() || status == StepStatus.Dropped ? null : step.DoneAt ?? at));
                 if (status == StepStatus.Done)
-                    session.Execute("update step_part set is_done = 1 where step_id = @id", ("id", step.Id));
+                    session.Execute("update step_part set is_done = 1 where work_step_id = @id", ("id", step.Id));
                 if (status.IsOpen())
-                    session.Execute("update step_part set is_found = null, found = '' where step_id = @id", ("id", step.Id));
+                    session.Execute("update step_part set is_found = null, found = '' where work_step_id = @id", ("id", step.Id));
             }
 
             if (change.Owner is { } owner)
@@ -259,18 +263,18 @@ public static class StepStore
         foreach (var (part, (isFound, says)) in step.Parts.Zip(found))
             session.Execute("update step_part set is_found = @found, found = @says where part_id = @id", ("found", isFound ? 1L : 0L), ("says", says), ("id", part.Id));
         var status = found.All(f => f.IsFound) ? StepStatus.Live : StepStatus.Done;
-        session.Execute("update step set checked_at = @at, status = @status where step_id = @id", ("at", at), ("status", status.Stored()), ("id", step.Id));
+        session.Execute("update work_step set checked_at = @at, status = @status where work_step_id = @id", ("at", at), ("status", status.Stored()), ("id", step.Id));
         if (status != step.Status)
             Say(session, step.Id, "change", $"status: {StepText.Name(step.Status)} → {StepText.Name(status)}, as a scan found", at);
     }
 
     private static void Say(WriteSession session, StepId id, string kind, string says, string at) => session.Execute(
-        "insert into step_entry (step_id, kind, says, made_at) values (@id, @kind, @says, @at)", ("id", id), ("kind", kind), ("says", says), ("at", at));
+        "insert into step_entry (work_step_id, kind, says, made_at) values (@id, @kind, @says, @at)", ("id", id), ("kind", kind), ("says", says), ("at", at));
 
     private static void DropEmpty(WriteSession session) => session.Execute(
         """
-        delete from step_entry where step_id in (select s.step_id from step s where not exists (select 1 from step_part p where p.step_id = s.step_id));
-        delete from step where not exists (select 1 from step_part p where p.step_id = step.step_id);
+        delete from step_entry where work_step_id in (select s.work_step_id from work_step s where not exists (select 1 from step_part p where p.work_step_id = s.work_step_id));
+        delete from work_step where not exists (select 1 from step_part p where p.work_step_id = work_step.work_step_id);
         """);
 
     private static string Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture) ?? "";
@@ -283,8 +287,8 @@ public static class StepStore
     {
         var parts = session.List(
             $"""
-            select p.part_id, p.step_id, p.kind, p.finding_key, p.cluster_id, o.page_id, o.url, p.says, p.words, p.before, p.at_stake, p.is_done, p.is_found, p.found
-            from step s join step_part p on p.step_id = s.step_id
+            select p.part_id, p.work_step_id, p.kind, p.finding_key, p.cluster_id, o.page_id, o.url, p.says, p.words, p.before, p.at_stake, p.is_done, p.is_found, p.found
+            from work_step s join step_part p on p.work_step_id = s.work_step_id
             left join page o on o.page_id = p.other_page_id
             where {where}
             order by p.part_id
@@ -295,10 +299,10 @@ public static class StepStore
             parameters).ToLookup(p => p.StepId);
         return session.List(
             $"""
-            select s.step_id, s.page_id, g.url, g.title, g.kind = 'planned', g.words, s.status, s.owner, s.due, s.week, s.hours, s.note, s.reason, s.made_at, s.done_at, s.checked_at
-            from step s join page g on g.page_id = s.page_id
+            select s.work_step_id, s.page_id, g.url, g.title, g.kind = 'planned', g.words, s.status, s.owner, s.due, s.week, s.hours, s.note, s.reason, s.made_at, s.done_at, s.checked_at
+            from work_step s join page g on g.page_id = s.page_id
             where {where}
-            order by s.step_id
+            order by s.work_step_id
             """,
             r => new StoredStep(
                 r.Id<StepId>(0), r.Id<PageId>(1), r.GetString(2), r.TextOrNull(3), r.GetInt64(4) == 1, r.LongOrNull(5), r.Enum<StepStatus>(6), r.GetString(7), DayOrNull(r.TextOrNull(8)), DayOrNull(r.TextOrNull(9)),

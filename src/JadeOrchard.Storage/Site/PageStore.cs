@@ -453,9 +453,9 @@ public static class PageStore
         delete from page
         where kind = 'planned'
           and not exists (select 1 from assignment a where a.page_id = page.page_id);
-        delete from step_part where step_id in (select s.step_id from step s where not exists (select 1 from page g where g.page_id = s.page_id));
-        delete from step_entry where step_id in (select s.step_id from step s where not exists (select 1 from page g where g.page_id = s.page_id));
-        delete from step where not exists (select 1 from page g where g.page_id = step.page_id);
+        delete from step_part where work_step_id in (select s.work_step_id from work_step s where not exists (select 1 from page g where g.page_id = s.page_id));
+        delete from step_entry where work_step_id in (select s.work_step_id from work_step s where not exists (select 1 from page g where g.page_id = s.page_id));
+        delete from work_step where not exists (select 1 from page g where g.page_id = work_step.page_id);
         """);
 
     /// <summary>Says of each page for how many keywords it is seen in their newest results, and which clicks that should bring.</summary>

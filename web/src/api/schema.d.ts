@@ -4818,6 +4818,8 @@ export interface components {
             after: components["schemas"]["StepName"][];
             /** @description What will show that it is done, for each of its parts. */
             proof: string[];
+            /** @description For a page that is to be written: pages that should link to it, and that it should link to. */
+            links: components["schemas"]["MissingLinkRow"][];
             /** @description What was said and changed, newest first. */
             entries: components["schemas"]["StepEntry"][];
         };
@@ -4874,7 +4876,25 @@ export interface components {
         /** @description Part of the steps, with the tally of all that the filter lets through. */
         StepPage: {
             rows: components["schemas"]["StepRow"][];
-            tally: components["schemas"]["StepTally"];
+            /** @description What is at stake is their gain: clicks a month, for prioritising. */
+            tally: components["schemas"]["ListTally"];
+            /** Format: double */
+            hours: number;
+            /**
+             * Format: int32
+             * @description Steps that end after their due date.
+             */
+            late: number;
+            /**
+             * Format: int32
+             * @description Steps that are done, and of which a scan did not find everything.
+             */
+            notVerified: number;
+            /**
+             * Format: int32
+             * @description Steps that are done and not live yet.
+             */
+            toCheck: number;
             /**
              * Format: int32
              * @description Accepted findings and planned pages for which there is no step yet.
@@ -4982,30 +5002,6 @@ export interface components {
         StepStatusView: {
             status: components["schemas"]["StepStatus"];
             name: string;
-        };
-        /** @description What is in the bar below the steps. */
-        StepTally: {
-            /** Format: int64 */
-            rows: number;
-            /** Format: double */
-            hours: number;
-            /**
-             * Format: double
-             * @description Clicks a month, for prioritising.
-             */
-            gain: number;
-            /** Format: int64 */
-            demand: number;
-            /**
-             * Format: int32
-             * @description Steps that end after their due date.
-             */
-            late: number;
-            /**
-             * Format: int32
-             * @description Steps that are done, and of which a scan did not find everything.
-             */
-            notVerified: number;
         };
         /** @description A brand term that is also what the site is about. */
         SubjectBrand: {

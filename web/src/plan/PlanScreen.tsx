@@ -1,202 +1,109 @@
-import { useQuery } from '@tanstack/react-query';
-import { Button } from 'antd';
+import { Button, Dropdown } from 'antd';
 import { useState } from 'react';
-import { Link } from 'react-router';
-import { answer, api, type Schema } from '../api/client';
+import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
-import { useKeyHelp } from '../app/keys';
-import { FindingLine } from '../findings/says';
-import { DataTable, type Column } from '../pieces/DataTable';
-import { Bound, Choice } from '../pieces/FilterSentence';
-import { counted, number, shortUrl } from '../pieces/format';
-import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
-import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
-import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState } from '../pieces/useListState';
-import { isFiltered } from '../site/SiteScreen';
+import { LinksView } from './LinksView';
+import { PeoplePane } from './PeoplePane';
+import styles from './plan.module.css';
+import { PlanPane } from './PlanPane';
+import { PlanImportPane } from './PlanImportPane';
+import { Roadmap } from './Roadmap';
+import { StepPane } from './StepPane';
+import { StepsSentence } from './StepsSentence';
+import { StepsTable } from './StepsTable';
+import { stepQuery } from './useSteps';
 
-type Row = Schema['PlanItem'];
+export type Shown = 'people' | 'import' | 'add' | undefined;
 
-const help = [{ keys: 'e', does: 'export the plan as XLSX' }];
+const views = ['steps', 'roadmap', 'links'] as const;
 
-/** The plan, in the order of what is at stake, to take away as a file. */
+/** The plan: steps in their order, the same over time, and the links between pages. */
 export function PlanScreen() {
   const list = useListState();
+  const [params] = useSearchParams();
   const host = useProject().data?.project.host;
-  const [tally, setTally] = useState<Schema['ListTally']>();
-  useKeyHelp(help);
-  const query = { ...list.listing, Mark: list.text('mark') as Mark | undefined, MinDemand: list.numeric('demand') };
-  const columns: Column<Row>[] = [
-    { key: 'mark', title: '', width: '20px', sorts: false, render: (r) => <PlotMark mark={r.cluster.mark} /> },
-    {
-      key: 'pageUrl',
-      title: 'Page',
-      width: 'minmax(130px, 1.8fr)',
-      render: (r) =>
-        r.cluster.pageUrl ? (
-          <span title={r.cluster.pageUrl}>{shortUrl(r.cluster.pageUrl, host)}</span>
-        ) : (
-          <span className="quiet">no page</span>
-        ),
-    },
-    { key: 'state', title: 'State', width: '64px', sorts: false, render: (r) => r.cluster.pageKind ?? '–' },
-    {
-      key: 'name',
-      title: 'Cluster',
-      width: 'minmax(130px, 1.6fr)',
-      render: (r) => <span title={r.cluster.name}>{r.cluster.name}</span>,
-    },
-    {
-      key: 'secondary',
-      title: 'Secondary keywords',
-      width: 'minmax(90px, 1.2fr)',
-      sorts: false,
-      render: (r) => <span className="second">{r.secondary.join(', ')}</span>,
-    },
-    { key: 'demand', title: 'Demand', width: '60px', numeric: true, render: (r) => number(r.cluster.demand) },
-    {
-      key: 'findings',
-      title: 'Findings',
-      width: 'minmax(108px, 1fr)',
-      sorts: false,
-      render: (r) => {
-        const says = [
-          ...r.steps.filter((s) => s.waits).map((s) => `to do: ${s.remedyName}`),
-          ...new Set(r.findings.map((f) => f.name)),
-        ].join(', ');
-        return <span title={says}>{says}</span>;
-      },
-    },
-    {
-      key: 'atStake',
-      title: 'At stake',
-      width: '60px',
-      numeric: true,
-      render: (r) => <b>{number(r.cluster.atStake)}</b>,
-    },
-  ];
-  const selected = list.text('id');
-  const xlsx = exportUrl('/api/plan.xlsx', query);
+  const [tally, setTally] = useState<React.ReactNode>(null);
+  const [shown, setShown] = useState<Shown>();
+  const view = (list.text('view') ?? 'steps') as (typeof views)[number];
+  const selected = list.numeric('id');
+  const query = stepQuery(list);
+  const addressOf = (to: string) => {
+    const next = new URLSearchParams(params);
+    if (to === 'steps') next.delete('view');
+    else next.set('view', to);
+    return `/plan?${next.toString()}`;
+  };
+  const select = (id: number) => {
+    setShown(undefined);
+    list.set({ id });
+  };
+  const file = (path: string) => <a href={exportUrl(`/api/plan/${path}`, query)}>{names[path]}</a>;
   return (
     <Stage
       work={
         <>
           <div className="head">
             <h1>Plan</h1>
-            <span className="second cut">most at stake first</span>
+            <nav className={`${styles.views} cut`} aria-label="Views of the plan">
+              {views.map((v) => (
+                <Link key={v} to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
+                  {v}
+                </Link>
+              ))}
+              <a href="/api/plan/report.html" target="_blank" rel="noreferrer">
+                progress
+              </a>
+            </nav>
             <span className="gap" />
-            <Button href={exportUrl('/api/plan.csv', query)}>Export CSV</Button>
-            <Button type="primary" href={xlsx}>
-              Export XLSX
-            </Button>
+            <Button onClick={() => setShown('people')}>People and hours</Button>
+            <Button onClick={() => setShown('import')}>Import</Button>
+            <Dropdown
+              trigger={['click']}
+              menu={{ items: Object.keys(names).map((path) => ({ key: path, label: file(path) })) }}
+            >
+              <Button type="primary">Export</Button>
+            </Dropdown>
           </div>
-          <div className="says">
-            Showing{' '}
-            <Choice
-              label="Mark"
-              any="any mark"
-              value={query.Mark}
-              options={marks.map((value) => ({ value, says: `${value} clusters` }))}
-              onChange={(mark) => list.set({ mark })}
-            />
-            with
-            <Bound
-              label="Least demand"
-              any="any demand"
-              value={query.MinDemand}
-              says={(v) => `demand from ${number(v)}`}
-              onChange={(demand) => list.set({ demand })}
-            />
-          </div>
-          <DataTable
-            name="plan"
-            query={query}
-            read={(Offset, Limit) => answer(api.GET('/api/plan', { params: { query: { ...query, Offset, Limit } } }))}
-            columns={columns}
-            list={list}
-            idOf={(r) => r.cluster.id}
-            selected={selected}
-            onSelect={(r) => list.set({ id: r.cluster.id })}
-            onKey={(key) => key === 'e' && (window.location.assign(xlsx), true)}
-            onTally={setTally}
-            empty={
-              isFiltered(query) ? (
-                <NotYet title="Nothing fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
-              ) : (
-                <NotYet title="Nothing is planned yet">
-                  Group keywords and decide their pages; the plan follows from that.
-                </NotYet>
-              )
-            }
-          />
+          {view !== 'links' && <StepsSentence list={list} query={query} />}
+          {view === 'roadmap' ? (
+            <Roadmap query={query} selected={selected} onSelect={select} host={host} onTally={setTally} />
+          ) : view === 'links' ? (
+            <LinksView list={list} host={host} onTally={setTally} />
+          ) : (
+            <StepsTable list={list} query={query} host={host} onSelect={select} onTally={setTally} />
+          )}
         </>
       }
       pane={
-        selected ? (
-          <PlanPane key={selected} id={Number(selected)} host={host} />
+        shown === 'people' ? (
+          <PeoplePane close={() => setShown(undefined)} />
+        ) : shown === 'import' ? (
+          <PlanImportPane close={() => setShown(undefined)} />
+        ) : selected !== undefined && view !== 'links' ? (
+          <StepPane key={selected} id={selected} host={host} />
         ) : (
-          <>
-            <h2>Select a line</h2>
-            <p>
-              Its keywords and what to do about it are shown here. The exports hold every line that the sentence lets
-              through.
-            </p>
-          </>
+          <PlanPane host={host} query={query} />
         )
       }
-      tally={
-        <Tally tally={tally} noun="line" keywords atStake="at stake">
-          <PlotLegend />
-        </Tally>
-      }
+      tally={tally ?? <span className="quiet">counting…</span>}
     />
   );
 }
 
-function PlanPane({ id, host }: { id: number; host: string | undefined }) {
-  const detail = useQuery({
-    queryKey: ['cluster', id],
-    queryFn: () => answer(api.GET('/api/clusters/{id}', { params: { path: { id } } })),
-  });
-  if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
-  if (!detail.data) return <Reading />;
-  const { cluster, members, findings } = detail.data;
-  return (
-    <>
-      <h2 style={{ wordBreak: 'break-word' }}>
-        {cluster.pageUrl ? shortUrl(cluster.pageUrl, host) : `No page for “${cluster.name}”`}
-      </h2>
-      <p>
-        {cluster.pageKind === 'planned' && 'To be written. '}
-        {cluster.pageTitle && `“${cluster.pageTitle}”. `}
-        {counted(cluster.size, 'keyword')}, demand {number(cluster.demand)} a month, estimated.{' '}
-        <Link to={`/page-map?id=${cluster.id}`}>Open on the page map</Link>
-      </p>
-      <hr />
-      <h2>What to do</h2>
-      {findings.length === 0 ? (
-        <p>{cluster.pageKind === 'planned' ? 'Write the page.' : 'Nothing was found.'}</p>
-      ) : (
-        findings.map((f) => <FindingLine key={f.key} finding={f} />)
-      )}
-      <hr />
-      <h2>Keywords</h2>
-      <table className="facts">
-        <tbody>
-          {members.map((m, i) => (
-            <tr key={m.keywordId}>
-              <td>
-                {m.phrase}
-                {i === 0 && <span className="quiet"> primary</span>}
-              </td>
-              <td className="num">{number(m.volume)}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </>
-  );
-}
+/** What the plan can be taken away as. */
+const names: Record<string, string> = {
+  'steps.xlsx': 'Workbook: steps, roadmap, keywords by page (XLSX)',
+  'steps.csv': 'Steps (CSV)',
+  'steps.json': 'Steps (JSON)',
+  'steps.md': 'Steps (Markdown)',
+  'steps.ics': 'Due dates (iCalendar)',
+  'redirects.csv': 'Redirects (CSV)',
+  'redirects.apache': 'Redirects, rules for Apache',
+  'redirects.nginx': 'Redirects, rules for nginx',
+  'canonicals.csv': 'Canonicals (CSV)',
+  'titles.csv': 'Titles (CSV)',
+  'links.csv': 'Links (CSV)',
+  'report.md': 'Progress report (Markdown)',
+};

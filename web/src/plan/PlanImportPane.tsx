@@ -1,0 +1,92 @@
+import { Button } from 'antd';
+import { useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { counted } from '../pieces/format';
+
+/** Status, owners and due dates from the exported table, as a team changed it: looked at first, then applied as one step. */
+export function PlanImportPane({ close }: { close: () => void }) {
+  const [upload, setUpload] = useState<string>();
+  const [preview, setPreview] = useState<Schema['PlanImportView']>();
+  const bring = useChange(async (file: File) => {
+    const brought = await answer(
+      api.POST('/api/uploads', {
+        params: { query: { fileName: file.name } },
+        body: file as unknown as string,
+        bodySerializer: (raw) => raw,
+        headers: { 'Content-Type': 'application/octet-stream' },
+      }),
+    );
+    const view = await answer(api.POST('/api/plan/import', { body: { uploadId: brought.uploadId, apply: false } }));
+    setUpload(brought.uploadId);
+    setPreview(view);
+    return view;
+  });
+  const apply = useChange(
+    () => answer(api.POST('/api/plan/import', { body: { uploadId: upload!, apply: true } })),
+    (view) => {
+      close();
+      return `${counted(view.changes.length, 'step')} changed. Undo takes it back.`;
+    },
+  );
+  return (
+    <>
+      <h2>Import status, owners and due dates</h2>
+      <p>
+        Bring back the workbook or CSV that was exported here. The column Step tells which step a row is about; Status,
+        Owner and Due are read, the rest stays as it is.
+      </p>
+      <label className="drop" style={{ display: 'block' }}>
+        Choose a file
+        <br />
+        <input
+          type="file"
+          accept=".csv,.tsv,.xlsx"
+          style={{ marginTop: 8, maxWidth: '100%' }}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) bring.mutate(file);
+          }}
+        />
+      </label>
+      {bring.isError && <p className="clay">{bring.error.message}</p>}
+      {preview && (
+        <>
+          <p>
+            {counted(preview.changes.length, 'step')} would change, {counted(preview.same, 'row')} say what is there
+            already, {preview.rejected.length} rejected.
+          </p>
+          <table className="facts">
+            <tbody>
+              {preview.changes.slice(0, 100).map((c) => (
+                <tr key={c.stepId}>
+                  <td>{c.stepId}</td>
+                  <td>{c.says}</td>
+                </tr>
+              ))}
+              {preview.rejected.slice(0, 100).map((r) => (
+                <tr key={`${r.line} ${r.column}`} className="clay">
+                  <td>line {r.line}</td>
+                  <td>
+                    {r.column}: {r.reason} {r.value && `(${r.value})`}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <div className="acts">
+        <Button
+          type="primary"
+          disabled={!preview || preview.changes.length === 0}
+          loading={apply.isPending}
+          onClick={() => apply.mutate(undefined)}
+        >
+          Apply
+        </Button>
+        <Button onClick={close}>Close</Button>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,53 @@
+import { useQuery } from '@tanstack/react-query';
+import { answer, api } from '../api/client';
+import { Choice } from '../pieces/FilterSentence';
+import type { ListState } from '../pieces/useListState';
+import { kinds, statuses } from './says';
+import type { StepQuery } from './useSteps';
+
+/** Which steps are shown, as a sentence. */
+export function StepsSentence({ list, query }: { list: ListState; query: StepQuery }) {
+  const owners = useQuery({ queryKey: ['owners'], queryFn: () => answer(api.GET('/api/plan/owners')) });
+  const topics = useQuery({
+    queryKey: ['topics', 'names'],
+    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
+  });
+  return (
+    <div className="says">
+      Showing{' '}
+      <Choice
+        label="Kind"
+        any="every kind of step"
+        value={query.Kind}
+        options={kinds}
+        onChange={(kind) => list.set({ kind })}
+      />
+      that is
+      <Choice
+        label="Status"
+        any="not live"
+        value={list.text('status')}
+        options={[...statuses, { value: 'any', says: 'in any status' }]}
+        onChange={(status) => list.set({ status })}
+      />
+      <Choice
+        label="Owner"
+        any="of anybody"
+        value={list.text('owner')}
+        options={[
+          { value: '-', says: 'of nobody yet' },
+          ...(owners.data ?? []).map((name) => ({ value: name, says: `of ${name}` })),
+        ]}
+        onChange={(owner) => list.set({ owner })}
+      />
+      in
+      <Choice
+        label="Topic"
+        any="any topic"
+        value={list.text('topic')}
+        options={(topics.data?.rows ?? []).map((t) => ({ value: String(t.id), says: t.name }))}
+        onChange={(topic) => list.set({ topic })}
+      />
+    </div>
+  );
+}
