@@ -131,6 +131,12 @@ public static class Services
                 return TypedResults.NoContent();
             })
             .WithName("control").WithSummary("Tells the stand-ins to be slow, to fail or to hang; not part of the contract.");
+        app.MapPost("/control/site", (SiteChange change, SiteChanges changes) =>
+            {
+                changes.Apply(change);
+                return TypedResults.NoContent();
+            })
+            .WithName("changeSite").WithSummary("Tells the own site to apply what a plan decided: a redirect, a title, a link, a new page; not part of the contract.");
         app.MapGet("/control", (Misbehaviour misbehaviour) => misbehaviour.Counts).WithName("counts").WithSummary("How often each service was asked and worked; not part of the contract.");
     }
 

@@ -6,7 +6,7 @@ using System.Text;
 namespace JadeOrchard.StandIns;
 
 /// <summary>The sites of the invented world, told apart by the Host header: pages, robots.txt, sitemaps, and what real sites have besides.</summary>
-public sealed class Sites(World world)
+public sealed class Sites(World world, SiteChanges changes)
 {
     private const int PagesOfSitemap = 120;
     private static readonly TimeSpan SlowPage = TimeSpan.FromSeconds(2);
@@ -30,6 +30,12 @@ public sealed class Sites(World world)
         if (context.Request.Host.Host != new Uri(root).Host)
         {
             Redirect(context, root + path, permanent: true);
+            return;
+        }
+
+        if (isOwn && changes.Of(path).LastOrDefault(c => c.RedirectTo is not null) is { } moved)
+        {
+            Redirect(context, root + moved.RedirectTo, permanent: true);
             return;
         }
 
@@ -79,6 +85,12 @@ public sealed class Sites(World world)
             return;
         }
 
+        if (isOwn && changes.Of(path) is [.., { } made] told && (told.LastOrDefault(c => c.Title is not null) ?? made).Title is { } title)
+        {
+            await Write(context, "text/html", $"<!doctype html><html lang=\"{world.Scenario.Site.Language}\"><head><title>{Safe(title)}</title></head><body><nav><a href=\"/\">Home</a></nav><main><h1>{Safe(title)}</h1>{Added(path)}</main></body></html>");
+            return;
+        }
+
         if (path == "/")
         {
             await Write(context, "text/html", $"<!doctype html><html lang=\"en\"><head><title>{WebUtility.HtmlEncode(Phrases.RivalName(host.Split('.')[0]))}</title></head><body><main><h1>{WebUtility.HtmlEncode(Phrases.RivalName(host.Split('.')[0]))}</h1>{string.Concat(_pages[host].Take(40).Select(Link))}</main></body></html>");
@@ -103,7 +115,7 @@ public sealed class Sites(World world)
             return null;
         var urls = files[at].Select(p => p.Url);
         if (at == 0 && host == world.Scenario.Site.Host)
-            urls = urls.Concat(Oddities.Select(p => root + p));
+            urls = urls.Concat(Oddities.Concat(changes.Paths.Where(p => !world.PageOf.ContainsKey((host, p)))).Select(p => root + p)).Where(u => !changes.Of(u[root.Length..]).Any(c => c.RedirectTo is not null));
         var body = new StringBuilder("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<urlset xmlns=\"http://www.sitemaps.org/schemas/sitemap/0.9\">\n");
         foreach (var url in urls)
             body.Append(CultureInfo.InvariantCulture, $"  <url><loc>{WebUtility.HtmlEncode(url)}</loc></url>\n");
@@ -119,13 +131,17 @@ public sealed class Sites(World world)
     {
         var text = world.Texts.Of(page);
         var html = new StringBuilder();
+        var told = page.Own is null ? [] : changes.Of(page.Path);
+        var title = told.LastOrDefault(c => c.Title is not null)?.Title;
+        canonical = told.LastOrDefault(c => c.Canonical is not null)?.Canonical is { } named ? root + named : canonical;
         var site = page.Own is null ? Phrases.RivalName(Bare(page.Host).Split('.')[0]) : world.Scenario.Site.Name;
         html.Append(CultureInfo.InvariantCulture, $"""
             <!doctype html>
             <html lang="{page.Own?.Language ?? "en"}">
             <head>
               <meta charset="utf-8">
-              <title>{Safe(page.Title)}</title>
+              <title>{Safe(title ?? page.Title)}</title>
+              {(told.LastOrDefault(c => c.NoIndex is not null) is { NoIndex: true } ? "<meta name=\"robots\" content=\"noindex\">" : "")}
               <meta name="description" content="{Safe(text.Description)}">
               <link rel="canonical" href="{Safe(canonical ?? page.Url)}">
               {(page.Own?.Versions is not { } version ? "" : $"<link rel=\"alternate\" hreflang=\"{(page.Of is null ? world.Scenario.Versions.Language : world.Scenario.Site.Language)}\" href=\"{Safe(version)}\">")}
@@ -135,7 +151,8 @@ public sealed class Sites(World world)
               <header><a href="/">{Safe(site)}</a></header>
               <nav>{Navigation(page)}</nav>
               <main>
-                <h1>{Safe(page.Own?.H1 ?? page.Title)}</h1>
+                <h1>{Safe(title ?? page.Own?.H1 ?? page.Title)}</h1>
+                {Added(page.Own is null ? "" : page.Path)}
                 <p>{Safe(text.Opening)}</p>
 
             """);
@@ -156,6 +173,10 @@ public sealed class Sites(World world)
             html.Append(Link(below)).Append(' ');
         return html.Append("</footer>\n</body>\n</html>\n").ToString();
     }
+
+    /// <summary>Paragraphs and links that a page was told to have as well.</summary>
+    private string Added(string path) => string.Concat(changes.Of(path).Select(c =>
+        (c.Text is { } text ? $"<p>{Safe(text)}</p>" : "") + (c.LinkTo is { } to ? $"<p>See also <a href=\"{Safe(to)}\">{Safe(c.LinkWords ?? to)}</a>.</p>" : "")));
 
     /// <summary>The pages that an index page lists: the home page those right below it, "/guides" all that begin with "/guides/".</summary>
     private IEnumerable<WorldPage> Below(WorldPage index) => _pages[world.Scenario.Site.Host].Where(p =>

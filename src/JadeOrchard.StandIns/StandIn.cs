@@ -63,6 +63,7 @@ public static class StandIn
         builder.Services.AddSingleton(_ => new AnswerLog(builder.Configuration["folder"]));
         builder.Services.AddSingleton(_ => new World(Scenario.Read(builder.Configuration["scenario"] ?? throw new InvalidOperationException("--scenario is missing."))));
         builder.Services.AddSingleton<Sites>();
+        builder.Services.AddSingleton<SiteChanges>();
 
         var app = builder.Build();
         var key = builder.Configuration["key"];

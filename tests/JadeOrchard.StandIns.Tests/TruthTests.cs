@@ -260,7 +260,7 @@ public class TruthTests(ITestOutputHelper output)
         var context = new DefaultHttpContext();
         using var body = new MemoryStream();
         (context.Request.Host, context.Request.Path, context.Request.QueryString, context.Response.Body) = (new HostString(address.Host), address.AbsolutePath, new QueryString(address.Query), body);
-        await new Sites(world).Answer(context);
+        await new Sites(world, new SiteChanges()).Answer(context);
         return HtmlPage.Read(body.ToArray(), "utf-8", address);
     }
 }

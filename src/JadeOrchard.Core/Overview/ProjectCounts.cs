@@ -20,13 +20,14 @@ public sealed record OpenFindings(long Count, double AtStake, string Largest)
 /// <param name="Captured">Keywords with a result list.</param>
 /// <param name="Grouped">Keywords in a cluster.</param>
 /// <param name="Mapped">Clusters with a page.</param>
-/// <param name="ToWrite">Clusters whose page is planned.</param>
+/// <param name="Steps">Steps of the plan that are not dropped.</param>
+/// <param name="LiveSteps">Those of them that were seen on the site.</param>
 /// <param name="OpenFindings">Findings that are open.</param>
 /// <param name="SettledFindings">Findings that are dismissed or resolved.</param>
 /// <param name="AllFindings">Findings in any state.</param>
 /// <param name="HasConflicts">Some of the open ones are conflicts between own pages.</param>
 public sealed record ProjectCounts(
-    bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long ToWrite, long OpenFindings, long SettledFindings, long AllFindings,
+    bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long Steps, long LiveSteps, long OpenFindings, long SettledFindings, long AllFindings,
     bool HasConflicts)
 {
     internal static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);

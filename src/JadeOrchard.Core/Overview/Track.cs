@@ -23,7 +23,7 @@ public static class Track
             Share(has.Grouped, has.Captured)),
         new("page-map", $"{Number(has.Mapped)} of {Number(has.Clusters)} mapped", Share(has.Mapped, has.Clusters)),
         new("findings", has.OpenFindings == 0 ? "none open" : $"{Number(has.OpenFindings)} open", Share(has.SettledFindings, has.AllFindings), has.HasConflicts),
-        new("plan", $"{Counted(has.Mapped, "page")}, {Number(has.ToWrite)} to write", Share(has.Mapped - has.ToWrite, has.Mapped)),
+        new("plan", has.Steps == 0 ? "no steps yet" : $"{Counted(has.Steps, "step")}, {Number(has.LiveSteps)} live", Share(has.LiveSteps, has.Steps)),
     ];
 
     private static double Share(long part, long whole) => whole == 0 ? 0 : (double)part / whole;

@@ -8,6 +8,7 @@ using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Site;
 using JadeOrchard.Storage.Topics;
 
@@ -113,7 +114,7 @@ public static class OverviewEndpoints
 
     private static ProjectCounts Counts(Session session)
     {
-        var (mapped, toWrite) = PageMapStore.Counts(session);
+        var (steps, live) = StepStore.Counts(session);
         var findings = FindingStore.Counts(session);
         long Count(params FindingState[] states) => findings.Where(c => states.Contains(c.State)).Sum(c => c.Count);
         return new ProjectCounts(
@@ -124,8 +125,9 @@ public static class OverviewEndpoints
             ClusterStore.KeywordCount(session),
             ClusterStore.Count(session),
             TopicStore.Count(session),
-            mapped,
-            toWrite,
+            PageMapStore.Counts(session).Assigned,
+            steps,
+            live,
             Count(FindingState.Open),
             Count(FindingState.Dismissed, FindingState.Resolved),
             Count(Enum.GetValues<FindingState>()),

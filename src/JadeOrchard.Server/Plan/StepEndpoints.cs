@@ -195,7 +195,12 @@ public static class StepEndpoints
             .WithName("owners");
     }
 
-    internal static DateOnly Today(Project project) => DateOnly.FromDateTime(project.Now.UtcDateTime);
+    /// <returns>The day on which work goes on: today, or Monday on a weekend.</returns>
+    internal static DateOnly Today(Project project)
+    {
+        var today = DateOnly.FromDateTime(project.Now.UtcDateTime);
+        return today.DayOfWeek switch { DayOfWeek.Saturday => today.AddDays(2), DayOfWeek.Sunday => today.AddDays(1), _ => today };
+    }
 
     internal static ProblemHttpResult NoStep(StepId id) => Problems.NotFound($"There is no step {id}. It may have gone with its finding or its planned page.");
 

@@ -58,6 +58,10 @@ public static class StepStore
     /// <returns>All steps with their parts, oldest first.</returns>
     public static IReadOnlyList<StoredStep> All(Session session) => Read(session, "true");
 
+    /// <returns>How many steps are not dropped, and how many of these are live.</returns>
+    public static (long Steps, long Live) Counts(Session session) => session.List(
+        "select count(*), coalesce(sum(status = 'live'), 0) from work_step where status <> 'dropped'", r => (r.GetInt64(0), r.GetInt64(1)))[0];
+
     /// <returns>Null where there is none.</returns>
     public static StoredStep? Find(Session session, StepId id) => Read(session, "s.work_step_id = @id", ("id", id)).SingleOrDefault();
 

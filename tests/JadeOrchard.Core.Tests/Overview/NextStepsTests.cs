@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.Tests.Overview;
 
 public sealed class NextStepsTests
 {
-    private static readonly ProjectCounts Empty = new(false, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, false);
+    private static readonly ProjectCounts Empty = new(false, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, false);
     private static readonly OpenWork NoWork = new(default, default, default, 0, OpenFindings.None, OpenFindings.None, OpenFindings.None);
 
     [Fact]
@@ -33,7 +33,7 @@ public sealed class NextStepsTests
     [Fact]
     public void AllDoneLeavesNothing()
     {
-        var done = Empty with { HasSite = true, Pages = 9, Keywords = 10, Captured = 10, Grouped = 10, Clusters = 4, Mapped = 4, ToWrite = 1, SettledFindings = 2, AllFindings = 2 };
+        var done = Empty with { HasSite = true, Pages = 9, Keywords = 10, Captured = 10, Grouped = 10, Clusters = 4, Mapped = 4, Steps = 4, LiveSteps = 3, SettledFindings = 2, AllFindings = 2 };
         Assert.Empty(NextSteps.Of(done, NoWork));
         Assert.Equal([1, 1, 1, 1, 1, 1, 0.75], Track.Of(done).Select(s => s.Share));
         Assert.DoesNotContain(Track.Of(done), s => s.Warns);

@@ -1,5 +1,5 @@
 import { Button, Dropdown } from 'antd';
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
 import { Stage } from '../pieces/Stage';
@@ -48,9 +48,12 @@ export function PlanScreen() {
             <h1>Plan</h1>
             <nav className={`${styles.views} cut`} aria-label="Views of the plan">
               {views.map((v) => (
-                <Link key={v} to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
-                  {v}
-                </Link>
+                <Fragment key={v}>
+                  <Link to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
+                    {v}
+                  </Link>
+                  <span aria-hidden>·</span>
+                </Fragment>
               ))}
               <a href="/api/plan/report.html" target="_blank" rel="noreferrer">
                 progress

@@ -5,7 +5,7 @@ import { answer, api } from '../api/client';
 import { useKeyHelp } from '../app/keys';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
-import { lanesOf } from './lanes';
+import { lanesOf, type Block } from './lanes';
 import styles from './plan.module.css';
 import { capital, weeksBetween, weeksLater, type Step } from './says';
 import { useStepChange, type StepQuery } from './useSteps';
@@ -113,7 +113,7 @@ export function Roadmap({
         const next = order[Math.max(0, Math.min(order.length - 1, at + by))];
         if (next) {
           onSelect(next.id);
-          const row = rows.findIndex((r) => r.bars.some((b) => b.id === next.id));
+          const row = rows.findIndex((r) => r.bars.some((b) => b.steps.some((s) => s.id === next.id)));
           if (row >= 0) virtual.scrollToIndex(row);
         }
       }
@@ -182,16 +182,16 @@ export function Roadmap({
                 onDrop={(event) => {
                   event.preventDefault();
                   setOver(undefined);
-                  const id = Number(event.dataTransfer.getData('text/plain'));
-                  const step = order.find((s) => s.id === id);
+                  const ids = event.dataTransfer.getData('text/plain').split(' ').map(Number);
+                  const step = order.find((s) => s.id === ids[0]);
                   const box = event.currentTarget.getBoundingClientRect();
                   const week = Math.floor((event.clientX - box.left - left) / weekWidth);
                   if (!step || week < 0) return;
                   const owner = by === 'person' && row.lane.owner !== step.owner ? row.lane.owner : undefined;
                   change.mutate({
-                    ids: [id],
+                    ids,
                     week: weeksLater(first, week),
-                    version: step.version,
+                    ...(ids.length === 1 && { version: step.version }),
                     ...(owner !== undefined && { owner }),
                   });
                 }}
@@ -204,15 +204,15 @@ export function Roadmap({
                     </>
                   )}
                 </div>
-                {row.bars.map((step) => (
+                {row.bars.map((block) => (
                   <Bar
-                    key={step.id}
-                    step={step}
+                    key={block.steps[0]!.id}
+                    block={block}
                     host={host}
-                    start={weeksBetween(first, step.first!)}
-                    weeks={weeksBetween(step.first!, step.last!) + 1}
-                    isSelected={step.id === selected}
-                    onSelect={() => onSelect(step.id)}
+                    start={weeksBetween(first, block.first)}
+                    weeks={weeksBetween(block.first, block.last) + 1}
+                    selected={selected}
+                    onSelect={onSelect}
                   />
                 ))}
               </div>
@@ -230,39 +230,46 @@ export function Roadmap({
 }
 
 function Bar({
-  step,
+  block,
   host,
   start,
   weeks,
-  isSelected,
+  selected,
   onSelect,
 }: {
-  step: Step;
+  block: Block;
   host: string | undefined;
   start: number;
   weeks: number;
-  isSelected: boolean;
-  onSelect: () => void;
+  selected: number | undefined;
+  onSelect: (id: number) => void;
 }) {
+  const { steps } = block;
+  const step = steps[0]!;
+  const at = steps.findIndex((s) => s.id === selected);
   const has = [
     styles.bar,
     step.status !== 'toDo' && styles.begun,
     (step.due ?? step.week) && styles.fixed,
     step.isLate && styles.late,
-    isSelected && styles.sel,
+    at >= 0 && styles.sel,
   ];
-  const says = `${capital(step.what)}: ${shortUrl(step.url, host)}`;
+  const says =
+    steps.length > 1
+      ? `${capital(step.what)}: ${steps.length} pages`
+      : `${capital(step.what)}: ${shortUrl(step.url, host)}`;
   const state = `${step.statusName}${step.isLate ? ', late' : step.due ? ', due' : step.week ? ', put here' : ''}`;
+  const hours = steps.reduce((sum, s) => sum + s.hours, 0);
   return (
     <button
       tabIndex={-1}
       draggable
       className={has.filter(Boolean).join(' ')}
       style={{ left: left + start * weekWidth + 2, width: weeks * weekWidth - 4, top: 3 }}
-      title={`${says}, ${state}, ${decimal(step.hours, 2)} hours`}
-      aria-pressed={isSelected}
-      onClick={onSelect}
-      onDragStart={(event) => event.dataTransfer.setData('text/plain', String(step.id))}
+      title={`${steps.length > 1 ? steps.map((s) => shortUrl(s.url, host)).join(', ') : says}, ${state}, ${decimal(hours, 2)} hours`}
+      aria-pressed={at >= 0}
+      onClick={() => onSelect(steps[(at + 1) % steps.length]!.id)}
+      onDragStart={(event) => event.dataTransfer.setData('text/plain', steps.map((s) => s.id).join(' '))}
     >
       <b>{says}</b>
       <span>{state}</span>

@@ -1,5 +1,5 @@
 import { Button } from 'antd';
-import { useCallback, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
@@ -8,7 +8,6 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { counted, day, decimal, number, shortUrl } from '../pieces/format';
 import { NotYet } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
-import { Tally } from '../pieces/Tally';
 import { capital, type Step } from './says';
 import { sendChange, useStepChange, type StepQuery } from './useSteps';
 
@@ -23,6 +22,7 @@ const help = [
 const byKey: Record<string, Schema['StepStatus']> = { i: 'inProgress', v: 'inReview', x: 'done', t: 'toDo' };
 
 const none: ReadonlySet<number> = new Set();
+const ignore = () => undefined;
 
 /** Steps in the order of the work: the greatest gain for an hour first. */
 export function StepsTable({
@@ -50,15 +50,27 @@ export function StepsTable({
     () => 'The pages concerned are being read.',
   );
   const [page, setPage] = useState<Schema['StepPage']>();
-  const showTally = useCallback(
-    (tally: Schema['ListTally'] | undefined) =>
-      onTally(
-        <Tally tally={tally} noun="step" demand={false} atStake="gain">
-          for prioritising, not a forecast
-        </Tally>,
-      ),
-    [onTally],
-  );
+  useEffect(() => {
+    if (!page) return;
+    onTally(
+      <>
+        <span>
+          <b>{number(page.tally.rows)}</b> {page.tally.rows === 1 ? 'step' : 'steps'}
+        </span>
+        <span>
+          <b>{decimal(page.hours, 1)}</b> hours
+        </span>
+        <span>
+          gain <b>{number(Math.round(page.tally.atStake))}</b> clicks a month
+        </span>
+        <span>
+          demand <b>{number(page.tally.demand)}</b> a month, estimated
+        </span>
+        <span className="gap" />
+        for prioritising, not a forecast
+      </>,
+    );
+  }, [page, onTally]);
   const changed = (r: Schema['ChangedSteps']) => {
     setPicked(none);
     return `${counted(r.steps, 'step')} changed. Undo takes it back.`;
@@ -181,7 +193,7 @@ export function StepsTable({
           if (key === 'x') next();
           return true;
         }}
-        onTally={showTally}
+        onTally={ignore}
         picks={{ ids: picked, set: setPicked }}
         empty={
           Object.values(query).some((v) => v !== undefined) ? (

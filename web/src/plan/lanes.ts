@@ -8,7 +8,30 @@ export interface Lane {
   says: string;
   /** The owner that a step dropped here gets. */
   owner: string;
-  rows: Step[][];
+  rows: Block[][];
+}
+
+/** A bar: one step, or several small ones of a kind in the same week. */
+export interface Block {
+  steps: Step[];
+  first: string;
+  last: string;
+}
+
+/** Steps of so many hours at most share a bar. */
+const small = 1;
+
+/** Small steps of a kind and a status that are done in the same week are one bar. */
+export function blocksOf(steps: readonly Step[]): Block[] {
+  const blocks = new Map<string, Block>();
+  for (const step of steps) {
+    const isSmall = step.hours <= small && !step.due && !step.isLate;
+    const key = isSmall ? `${step.what} ${step.status} ${step.first}` : String(step.id);
+    const block = blocks.get(key);
+    if (block) block.steps.push(step);
+    else blocks.set(key, { steps: [step], first: step.first!, last: step.last! });
+  }
+  return [...blocks.values()];
 }
 
 /** Puts bars into rows: each into the first one that is free in its weeks. */
@@ -22,13 +45,13 @@ export function lanesOf(roadmap: Schema['RoadmapView'], by: 'person' | 'topic'):
     else groups.set(name, [step]);
   }
   return [...groups].map(([name, steps]) => {
-    const rows: Step[][] = [];
+    const rows: Block[][] = [];
     const ends: string[] = [];
-    for (const step of [...steps].sort((a, b) => a.first!.localeCompare(b.first!))) {
-      let row = ends.findIndex((end) => end < step.first!);
+    for (const block of blocksOf(steps).sort((a, b) => a.first.localeCompare(b.first))) {
+      let row = ends.findIndex((end) => end < block.first);
       if (row < 0) row = rows.push([]) - 1;
-      rows[row]!.push(step);
-      ends[row] = step.last!;
+      rows[row]!.push(block);
+      ends[row] = block.last;
     }
     const load = roadmap.load.find((p) => p.name === name);
     return {
