@@ -80,7 +80,7 @@ public static class PlanParts
         where TPage : struct
         where TCluster : struct
     {
-        var (givenUp, kept) = (new Dictionary<TPage, TPage>(), new HashSet<TPage>());
+        var (givenUp, kept, how) = (new Dictionary<TPage, TPage>(), new HashSet<TPage>(), new Dictionary<TPage, StepKind>());
         foreach (var part in parts.Where(p => p.Kind is StepKind.Redirect or StepKind.Canonical && p.Other is not null))
         {
             var to = part.Other!.Value;
@@ -88,7 +88,7 @@ public static class PlanParts
                 to = further;
             if (kept.Contains(part.Page) || givenUp.ContainsKey(part.Page) || to.Equals(part.Page))
                 continue;
-            givenUp[part.Page] = to;
+            (givenUp[part.Page], how[part.Page]) = (to, part.Kind);
             kept.Add(to);
         }
 
@@ -97,7 +97,7 @@ public static class PlanParts
         foreach (var part in parts)
         {
             var isGivingUp = part.Kind is StepKind.Redirect or StepKind.Canonical;
-            if (isGivingUp != givenUp.ContainsKey(part.Page) || (part.Kind == StepKind.Merge && !(part.Other is { } merged && givenUp.ContainsKey(merged))))
+            if (isGivingUp != givenUp.ContainsKey(part.Page) || (isGivingUp && how[part.Page] != part.Kind) || (part.Kind == StepKind.Merge && !(part.Other is { } merged && givenUp.ContainsKey(merged))))
                 continue;
             var other = part.Kind == StepKind.Merge ? part.Other : isGivingUp ? givenUp[part.Page] : part.Other is { } to && givenUp.TryGetValue(to, out var end) ? end : part.Other;
             if (!(other is { } o && o.Equals(part.Page)) && seen.Add((part.Kind, part.Page, other)))

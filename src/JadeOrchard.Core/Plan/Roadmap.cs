@@ -111,9 +111,9 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
             foreach (var p in candidates)
             {
                 var found = given is { } week ? hours[p].From(Math.Max(0, week), steps[i].Hours)
-                    : due is { } by ? hours[p].Until(by, earliest, steps[i].Hours) ?? hours[p].From(earliest, steps[i].Hours)
+                    : due is { } end ? hours[p].Until(end, earliest, steps[i].Hours) ?? hours[p].From(earliest, steps[i].Hours)
                     : hours[p].From(earliest, steps[i].Hours);
-                if (found is { } f && (best is not { } b || (due is { } d && f.Last <= d && b.Last <= d ? f.First > b.First : f.Last < b.Last)))
+                if (found is { } f && (best is not { } b || Compare(f, b, due) is var by && (by < 0 || (by == 0 && hours[p].FreeIn(f.Last) > hours[person].FreeIn(b.Last)))))
                     (best, person) = (f, p);
             }
 
@@ -129,6 +129,10 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
             places[i] = new RoadmapPlace(i, person, from, to, steps[i].Due is { } date && to > date);
         }
     }
+
+    /// <summary>The earlier end is better, and before a due date the later beginning.</summary>
+    private static int Compare((int First, int Last) a, (int First, int Last) b, int? due) =>
+        due is { } by && a.Last <= by && b.Last <= by ? b.First.CompareTo(a.First) : a.Last.CompareTo(b.Last);
 
     /// <summary>The free hours of one person.</summary>
     private sealed class Hours
@@ -173,6 +177,8 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
 
             return null;
         }
+
+        public double FreeIn(int week) => _free[week];
 
         public void Take((int First, int Last) weeks, double hours)
         {

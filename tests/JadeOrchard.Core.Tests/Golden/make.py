@@ -199,6 +199,22 @@ def casefolding():
     return "".join(lines)
 
 
+def topological(draw):
+    """Gains per hour, pairs of which the first comes before the second, and networkx's order: of those that are free the greatest first."""
+    lines = []
+    for _ in range(60):
+        n = draw.randint(1, 25)
+        ratios = [draw.randint(0, 12) for _ in range(n)]
+        place = list(range(n))
+        draw.shuffle(place)
+        pairs = sorted({(a, b) for a, b in ((draw.randrange(n), draw.randrange(n)) for _ in range(draw.randint(0, 2 * n))) if place[a] < place[b]})
+        graph = networkx.DiGraph(pairs)
+        graph.add_nodes_from(range(n))
+        order = networkx.lexicographical_topological_sort(graph, key=lambda i: (-ratios[i], i))
+        lines.append(f"{' '.join(map(str, ratios))};{' '.join(f'{a}-{b}' for a, b in pairs)};{' '.join(map(str, order))}\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -228,6 +244,7 @@ def main():
     files["wilson.txt"] = wilson(random.Random(23))
     files["isotonic.txt"] = isotonic(random.Random(29))
     files["shrunk.txt"] = shrunk(random.Random(31))
+    files["topological.txt"] = topological(random.Random(41))
     files["swaps.txt"] = swaps(random.Random(37))
     files["snowball.txt"] = snowball()
     files["casefolding.txt"] = casefolding()
