@@ -3,10 +3,18 @@ import { defineConfig } from '@playwright/test';
 const port = 5187;
 const standIns = 5188;
 
-const server = (at: number, data: string) => ({
-  command: `dotnet JadeOrchard.Server.dll --port ${at} --data "${process.env.JADE_BROWSER_DATA}/${data}" --services http://localhost:${standIns}`,
+const server = (at: number, data: string, services = standIns, more = '') => ({
+  command: `dotnet JadeOrchard.Server.dll --port ${at} --data "${process.env.JADE_BROWSER_DATA}/${data}" --services http://localhost:${services} ${more}`,
   cwd: '../.build/JadeOrchard.Server',
   url: `http://localhost:${at}/api/project`,
+  timeout: 60_000,
+  reuseExistingServer: false,
+});
+
+const outside = (at: number) => ({
+  command: `dotnet JadeOrchard.StandIns.dll serve --scenario ../../demo/scenario.json --port ${at}`,
+  cwd: '../.build/JadeOrchard.StandIns',
+  url: `http://localhost:${at}/control`,
   timeout: 60_000,
   reuseExistingServer: false,
 });
@@ -36,15 +44,12 @@ export default defineConfig({
     },
   },
   webServer: [
-    {
-      command: `dotnet JadeOrchard.StandIns.dll serve --scenario ../../demo/scenario.json --port ${standIns}`,
-      cwd: '../.build/JadeOrchard.StandIns',
-      url: `http://localhost:${standIns}/control`,
-      timeout: 60_000,
-      reuseExistingServer: false,
-    },
+    outside(standIns),
     // One for the way from files, one for the way from nothing, each with a data folder of its own.
     server(port, 'files'),
     server(port + 2, 'nothing'),
+    // The demo has an outside world of its own, which is told to change.
+    outside(port + 5),
+    server(port + 4, 'demo', port + 5, `--load "${process.env.JADE_BROWSER_DATA}/demo-files"`),
   ],
 });

@@ -20,7 +20,7 @@ test('an empty project says what to do first', async ({ page }) => {
   await page.getByRole('link', { name: 'Name the site', exact: true }).click();
   await page.getByLabel('Domain').fill('not a host');
   await page.getByRole('button', { name: 'Save' }).click();
-  await expect(page.getByText('is no host')).toBeVisible();
+  await expect(page.getByText('is not a domain')).toBeVisible();
   await page.getByLabel('Domain').fill('www.fenwater.example');
   await page.getByLabel('Name of the project').fill('Fenwater');
   await page.getByRole('button', { name: 'Save' }).click();
@@ -324,9 +324,11 @@ test('a conflict is decided with its pages side by side, and becomes a step of t
   await expect(finding(page, '/dry-suits and /guide')).toContainText('keep one');
   await expect(pane(page)).toContainText('It waits for the next scan or data to be resolved by itself.');
   await page.goto('/plan');
-  await expect(row(page, '/dry-suits')).toContainText('to do: keep one');
+  await expect(row(page, '/guide')).toContainText('Redirect');
+  await row(page, '/guide').click();
+  await expect(pane(page)).toContainText('Redirect it to /dry-suits');
   await page.getByRole('button', { name: 'Undo' }).click();
-  await expect(row(page, '/dry-suits')).not.toContainText('to do');
+  await expect(row(page, '/guide')).toHaveCount(0);
 });
 
 test('the click curve is shown, and changed by hand', async ({ page }) => {
@@ -345,14 +347,15 @@ test('the click curve is shown, and changed by hand', async ({ page }) => {
 
 test('the plan is taken away as a file', async ({ page }) => {
   await page.goto('/plan');
-  await expect(row(page, '/skills/rolling')).toContainText('planned');
+  await expect(row(page, '/skills/rolling')).toContainText('Write');
+  await page.getByRole('button', { name: 'Export' }).click();
   const csv = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Export CSV' }).click();
+  await page.getByRole('link', { name: 'Steps (CSV)' }).click();
   const text = readFileSync(await (await csv).path(), 'utf8');
-  expect(text).toContain('https://fenwater.example/skills/rolling,planned,How to roll a kayak');
-  expect(text).toContain('Conflict: https://www.fenwater.example/dry-suits and https://www.fenwater.example/guide');
+  expect(text).toContain('write,https://fenwater.example/skills/rolling,How to roll a kayak');
+  await page.getByRole('button', { name: 'Export' }).click();
   const xlsx = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Export XLSX' }).click();
+  await page.getByRole('link', { name: /^Workbook/ }).click();
   const bytes = readFileSync(await (await xlsx).path());
   expect(bytes.subarray(0, 2).toString()).toBe('PK');
 });
