@@ -174,7 +174,7 @@ public sealed class Sites(World world, SiteChanges changes)
         return html.Append("</footer>\n</body>\n</html>\n").ToString();
     }
 
-    /// <summary>Paragraphs and links that a page was told to have as well.</summary>
+    /// <summary>Paragraphs and links that a page was told to add.</summary>
     private string Added(string path) => string.Concat(changes.Of(path).Select(c =>
         (c.Text is { } text ? $"<p>{Safe(text)}</p>" : "") + (c.LinkTo is { } to ? $"<p>See also <a href=\"{Safe(to)}\">{Safe(c.LinkWords ?? to)}</a>.</p>" : "")));
 

@@ -15,7 +15,7 @@ internal static class Migration13
           owner text not null default '',
           -- Days, "2026-11-30".
           due text,
-          -- The Monday of the week in which it was put by hand.
+          -- The Monday of the week that the planner chose.
           week text,
           -- Hours as the planner says; null for those of the table.
           hours real,
@@ -32,7 +32,7 @@ internal static class Migration13
           part_id integer primary key autoincrement,
           work_step_id integer not null,
           kind text not null check (kind in ('write', 'refresh', 'merge', 'redirect', 'canonical', 'retitle', 'link', 'removefromindex', 'leaveout')),
-          -- The finding that asks for it; null where it was added by hand or a page is planned.
+          -- The finding that asks for it; null where a planner added it or a page is planned.
           finding_key text,
           cluster_id integer,
           -- The page that it leads to, is merged with, or links to.

@@ -124,7 +124,7 @@ public sealed class PlanApiTests : IDisposable
         var gains = roadmap.GetProperty("gains").EnumerateArray().ToList();
         Assert.Equal(bars.Sum(b => b.GetProperty("gain").GetDouble()), gains[^1].GetProperty("expected").GetDouble(), 6);
         Assert.All(gains, g => Assert.True(g.GetProperty("low").GetDouble() <= g.GetProperty("expected").GetDouble() && g.GetProperty("expected").GetDouble() <= g.GetProperty("high").GetDouble()));
-        // Put by hand it stays there.
+        // A week that a planner chose stays.
         var first = DateOnly.ParseExact(Text(bars[0], "first"), "yyyy-MM-dd", null);
         await Change(new { ids = new[] { Id(bars[0]) }, week = first.AddDays(21).ToString("yyyy-MM-dd", null) });
         Assert.Equal(first.AddDays(21).ToString("yyyy-MM-dd", null), Text((await _app.Get($"/api/plan/steps/{Id(bars[0])}")).GetProperty("step"), "first"));

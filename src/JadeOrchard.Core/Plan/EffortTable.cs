@@ -32,7 +32,7 @@ public sealed class EffortTable
     /// <summary>The hours as long as nobody changed them.</summary>
     public static EffortTable Default { get; } = new(DefaultRows);
 
-    /// <returns>What is wrong with rows written by hand; null where nothing is.</returns>
+    /// <returns>What is wrong with rows that a planner set; null where nothing is.</returns>
     public static string? Fault(IReadOnlyList<EffortRow> rows) =>
         rows.Any(r => r.Hours is not (> 0 and <= 1_000)) ? "Hours must be more than 0 and at most 1,000."
         : rows.Any(r => r.UpTo is < 1) ? "Words must be at least 1."

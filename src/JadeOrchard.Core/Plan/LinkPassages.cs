@@ -24,7 +24,7 @@ public sealed partial class LinkPassages
     private readonly List<Sentence> _sentences = [];
 
     /// <param name="text">The page's main text.</param>
-    /// <param name="headings">Its headings as they stand in the text.</param>
+    /// <param name="headings">Its headings, as written in the text.</param>
     /// <param name="anchors">The words that link already.</param>
     /// <param name="analysis">For the language of the page.</param>
     /// <param name="stems">Stems of words that were asked for before; shared by the pages of a site.</param>

@@ -28,10 +28,10 @@ public readonly record struct WantedLink(int Source, int Target, LinkDirection D
 /// <summary>Which pages of a topic should link (4.21 of the design).</summary>
 public static class LinkPlan
 {
-    /// <summary>A new page gets links from at most so many pages, and links to as many.</summary>
+    /// <summary>The most pages that should link to a new page, and that it should link to.</summary>
     public const int MostForNew = 5;
 
-    /// <summary>At least so many, where the topic has them.</summary>
+    /// <summary>The fewest of them, where the topic has that many.</summary>
     public const int FewestForNew = 2;
 
     /// <summary>Less alike than this is not alike enough, beyond the first <see cref="FewestForNew"/>.</summary>

@@ -21,10 +21,10 @@ public sealed record Person(string Name, double HoursPerWeek, IReadOnlyList<Date
 /// <param name="Gain">Clicks a month.</param>
 /// <param name="Owner">A person's name; null or another name for whoever is free first.</param>
 /// <param name="Due">A date that stays; null for none.</param>
-/// <param name="Week">The Monday of the week in which it was put by hand; null for none.</param>
+/// <param name="Week">The Monday of the week that the planner chose; null for none.</param>
 public sealed record RoadmapStep(double Hours, double Gain, string? Owner = null, DateOnly? Due = null, DateOnly? Week = null);
 
-/// <summary>Where a step stands in the roadmap.</summary>
+/// <summary>A step's place in the roadmap.</summary>
 /// <param name="Step">Index.</param>
 /// <param name="Person">Index of who does it; -1 where nobody has hours for it.</param>
 /// <param name="First">Monday of the week in which it begins; null where it does not fit before the end.</param>
@@ -42,7 +42,7 @@ public readonly record struct Displaced(int Step, int Weeks);
 /// <param name="Displaced">For each step with a due date or a week of its own what had to give way for all of them, most weeks first.</param>
 public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray<Displaced> Displaced)
 {
-    /// <summary>So many weeks at most.</summary>
+    /// <summary>The most weeks of a roadmap.</summary>
     public const int MostWeeks = 520;
 
     /// <summary>Hours less than this are no hours.</summary>
@@ -148,7 +148,7 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
             _most = person.HoursPerWeek;
         }
 
-        /// <returns>The first weeks from one on in which so many hours are free.</returns>
+        /// <returns>The first weeks, from a given one, with enough free hours.</returns>
         public (int First, int Last)? From(int week, double hours)
         {
             while (_full < _free.Length && _free[_full] <= Tiny)
@@ -164,7 +164,7 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
             return null;
         }
 
-        /// <returns>The last weeks up to one in which so many hours are free.</returns>
+        /// <returns>The last weeks, up to a given one, with enough free hours.</returns>
         public (int First, int Last)? Until(int week, int earliest, double hours)
         {
             for (var w = Math.Min(week, _free.Length - 1); w >= Math.Max(0, earliest); w--)

@@ -18,7 +18,7 @@ public sealed record SeenPage(
 /// <summary>Whether what a step asked for is on the site.</summary>
 public static class StepChecks
 {
-    /// <summary>A sentence is there when so many of its runs of three words are (from memory).</summary>
+    /// <summary>The share of a sentence's three-word runs that must be in a text for the sentence to count as there (from memory).</summary>
     private const double EnoughOfSentence = 0.6;
 
     /// <summary>Sentences that are kept to be looked for.</summary>

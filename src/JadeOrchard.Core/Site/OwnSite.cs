@@ -81,7 +81,7 @@ public sealed class OwnSite
         if (UrlIdentity.HostOf(url) is not { Length: > 0 } host)
             return null;
         var folder = PathOf(url).TrimEnd('/');
-        // A page stands for the folder that it lies in.
+        // For a page, the folder that it is in.
         if (Path.HasExtension(folder))
             folder = folder[..folder.LastIndexOf('/')];
         return new SitePlace(host, folder);

@@ -60,7 +60,7 @@ public sealed record StepDetail(
 /// <summary>A step, named.</summary>
 public sealed record StepName(StepId Id, string What, string Url);
 
-/// <summary>Adds a step by hand.</summary>
+/// <summary>Adds a step.</summary>
 /// <param name="PageId">The page to work on.</param>
 /// <param name="OtherPageId">The page it leads to, is merged with or links to; needed for those kinds.</param>
 /// <param name="Note">What is to be done, in the planner's words.</param>
@@ -303,7 +303,7 @@ public static class StepEndpoints
         if (step.Due is { } due)
             says.Add($"Its due date, {due.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)}, stays where it is{(step.IsLate ? ", and there are not enough hours before it" : "")}.");
         if (step.Week is not null)
-            says.Add("It was put into its week by hand.");
+            says.Add("Its week was chosen by a planner.");
         says.Add(step.First is { } first
             ? $"{step.Worker} has the hours for it in the week of {first.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)}."
             : "It does not fit into anybody’s hours before the roadmap ends.");

@@ -71,7 +71,11 @@ public sealed class PlanFilesTests
     {
         using var process = Process.Start(new ProcessStartInfo("/usr/bin/python3", ["-c", script])
         {
-            RedirectStandardInput = true, RedirectStandardOutput = true, RedirectStandardError = true, StandardOutputEncoding = Encoding.UTF8, Environment = { ["PYTHONIOENCODING"] = "utf-8" },
+            RedirectStandardInput = true,
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+            StandardOutputEncoding = Encoding.UTF8,
+            Environment = { ["PYTHONIOENCODING"] = "utf-8" },
         })!;
         process.StandardInput.BaseStream.Write(input);
         process.StandardInput.Close();

@@ -44,7 +44,7 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
         <FindingLine key={f.key} finding={f} />
       ))}
       {step.gainSays && <p>{capital(step.gainSays)}.</p>}
-      {why.length === 0 && !step.gainSays && <p className="quiet">Added by hand.</p>}
+      {why.length === 0 && !step.gainSays && <p className="quiet">Added by a planner.</p>}
       <h3>Why here</h3>
       {whyHere.map((w) => (
         <p key={w}>{w}</p>
@@ -139,7 +139,7 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
           />
         </label>
         <label>
-          <span>Hours{step.hoursByHand ? ', by hand' : ', by the table'}</span>
+          <span>Hours{step.hoursByHand ? ', set here' : ', from the table'}</span>
           <InputNumber
             aria-label="Hours"
             min={0}

@@ -18,7 +18,7 @@ export interface Block {
   last: string;
 }
 
-/** Steps of so many hours at most share a bar. */
+/** The longest hours of a step that can share a bar. */
 const small = 1;
 
 /** Small steps of a kind and a status that are done in the same week are one bar. */

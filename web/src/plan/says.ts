@@ -30,7 +30,7 @@ export const capital = (text: string) => text.charAt(0).toUpperCase() + text.sli
 
 const oneDay = 86_400_000;
 
-/** A Monday, so many weeks later. */
+/** The Monday a number of weeks later. */
 export const weeksLater = (monday: string, weeks: number) =>
   new Date(Date.parse(monday) + weeks * 7 * oneDay).toISOString().slice(0, 10);
 
