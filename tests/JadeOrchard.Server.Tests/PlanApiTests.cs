@@ -73,7 +73,7 @@ public sealed class PlanApiTests : IDisposable
         Assert.Equal(409, (await Change(new { ids = new[] { id }, status = "done", version = Text(step, "version") })).Status);
         Assert.Equal(200, (await Change(new { ids = new[] { id }, status = "dropped", reason = "not wanted" })).Status);
         Assert.Equal(steps.Count - 1, Rows(await _app.Get("/api/plan/steps")).Count);
-        Assert.Equal("not wanted", Text(Rows(await _app.Get("/api/plan/steps?status=dropped")).Single(), "reason"));
+        Assert.Equal("not wanted", Text(Rows(await _app.Get("/api/plan/steps?stepStatus=dropped")).Single(), "reason"));
         Assert.Equal(["Ada"], Rows(await _app.Get("/api/plan/steps?anyStatus=true&owner=ada")).Select(s => Text(s, "owner")));
 
         var part = Rows(await _app.Get("/api/plan/steps"))[0].GetProperty("parts")[0];

@@ -67,7 +67,7 @@ public static class PlanFiles
         api.MapGet("/plan/steps.ics", ([AsParameters] Listing listing, [AsParameters] StepFilter filter, Project project) =>
             {
                 var profile = project.Read(ProjectStore.Get);
-                var rows = Chosen(listing, filter with { AnyStatus = filter.Status is null ? true : filter.AnyStatus }, project).Where(s => s.Due is not null);
+                var rows = Chosen(listing, filter with { AnyStatus = filter.StepStatus is null ? true : filter.AnyStatus }, project).Where(s => s.Due is not null);
                 return TypedResults.File(Encoding.UTF8.GetBytes(StepCalendar.Write($"{profile.Name}: plan", rows.Select(s => new CalendarStep(
                     $"step-{s.Id}@{profile.Host.Split(',')[0]}", s.Due!.Value, $"{SentenceCase(s.What)} {ShortUrl.Of(s.Url, profile.Host)}", string.Join('\n', Lines(s)), s.Url, s.Owner, s.Status == StepStatus.Dropped,
                     DateTimeOffset.Parse(s.CheckedAt ?? s.DoneAt ?? s.MadeAt, CultureInfo.InvariantCulture))))), "text/calendar; charset=utf-8", "plan.ics");

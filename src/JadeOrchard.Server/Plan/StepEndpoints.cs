@@ -10,7 +10,7 @@ using JadeOrchard.Storage.Site;
 namespace JadeOrchard.Server.Plan;
 
 /// <summary>Which steps are wanted.</summary>
-/// <param name="Status">Only these; null for those that are not live or dropped.</param>
+/// <param name="StepStatus">Only these; null for those that are not live or dropped.</param>
 /// <param name="AnyStatus">All of them.</param>
 /// <param name="Kind">Only those of this kind.</param>
 /// <param name="Owner">Only those of this person; empty for those of nobody.</param>
@@ -18,7 +18,7 @@ namespace JadeOrchard.Server.Plan;
 /// <param name="PageId">Only those on this page.</param>
 /// <param name="DueBefore">Only those that are due on this day or before.</param>
 public sealed record StepFilter(
-    StepStatus? Status = null, bool? AnyStatus = null, StepKind? Kind = null, string? Owner = null, TopicId? TopicId = null, PageId? PageId = null, DateOnly? DueBefore = null)
+    StepStatus? StepStatus = null, bool? AnyStatus = null, StepKind? Kind = null, string? Owner = null, TopicId? TopicId = null, PageId? PageId = null, DateOnly? DueBefore = null)
 {
     /// <param name="rows">Steps in their order.</param>
     /// <param name="search">Text that must be in page, title, clusters, owner or note.</param>
@@ -27,7 +27,7 @@ public sealed record StepFilter(
         var wanted = search?.Trim() ?? "";
         bool Has(string? text) => text?.Contains(wanted, StringComparison.OrdinalIgnoreCase) == true;
         return rows.Where(s =>
-            (Status is { } status ? s.Status == status : AnyStatus == true || s.Status is not (StepStatus.Live or StepStatus.Dropped))
+            (StepStatus is { } status ? s.Status == status : AnyStatus == true || s.Status is not (Core.Plan.StepStatus.Live or Core.Plan.StepStatus.Dropped))
             && (Kind is null || s.Kind == Kind || s.Parts.Any(p => p.Kind == Kind))
             && (Owner is null || s.Owner.Equals(Owner.Trim(), StringComparison.OrdinalIgnoreCase))
             && (TopicId is null || s.TopicId == TopicId)

@@ -13,20 +13,35 @@ internal static class StepVerifier
     /// <summary>Steps that are done go live where all of it was found; the others keep the reason.</summary>
     public static void Verify(Project project)
     {
-        if (project.Read(session => StepStore.All(session).All(s => s.Status != StepStatus.Done)))
+        if (project.Read(session => StepStore.All(session).All(s => s.Status != StepStatus.Done && !(s.Status.IsOpen() && s.Parts.Any(IsOpenLink)))))
             return;
         project.Change("Check what is done in the plan", (WriteSession session) =>
         {
-            foreach (var step in StepStore.All(session).Where(s => s.Status == StepStatus.Done))
+            foreach (var step in StepStore.All(session).Where(s => s.Status == StepStatus.Done || (s.Status.IsOpen() && s.Parts.Any(IsOpenLink))))
             {
                 if (PageStore.Seen(session, step.PageId) is not { } page)
                     continue;
-                StepStore.SaveFound(session, step, [.. step.Parts.Select(part => StepChecks.Of(
-                    part.Kind, page,
-                    part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
-                    part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
-                    part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null))], project.Now);
+                if (step.Status == StepStatus.Done)
+                {
+                    StepStore.SaveFound(session, step, [.. step.Parts.Select(part => Check(session, page, part))], project.Now);
+                    continue;
+                }
+
+                // A link that is there needs nobody to say so.
+                foreach (var part in step.Parts.Where(IsOpenLink))
+                {
+                    if (Check(session, page, part) is { IsFound: true } found)
+                        StepStore.CheckOff(session, part.Id, found.Says);
+                }
             }
         });
     }
+
+    private static bool IsOpenLink(StepPart part) => part is { Kind: StepKind.Link, IsFound: not true };
+
+    private static (bool IsFound, string Says) Check(Session session, SeenPage page, StepPart part) => StepChecks.Of(
+        part.Kind, page,
+        part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
+        part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
+        part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null);
 }

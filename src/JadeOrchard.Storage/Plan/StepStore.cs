@@ -141,13 +141,22 @@ public static class StepStore
                     kind, content.Pages, [.. content.Clusters.Select(c => c.Id)], [.. content.Signs.Select(s => new DecidedSign<PageId, ClusterId>(s.Kind, s.PageId, s.Others, s.ClusterId))], content.Says),
                 remedy?.Remedy, remedy?.PageId, page => homes[page].Any(c => !clusters.Contains(c)));
             // What it is about is gained by all its steps together.
-            var steps = Math.Max(1, made.Select(p => p.Page).Distinct().Count());
+            var shares = Math.Max(1, made.Select(p => p.Page).Distinct().Count());
             parts.AddRange(made.Select(p => new NewPart(
                 p.Kind, p.Page, p.Other, p.Cluster, key, p.Says,
-                AtStake: p.Kind == StepKind.Link ? content.Clusters.Where(c => c.Id == p.Cluster).Sum(c => c.AtStake) : content.AtStake / steps)));
+                AtStake: p.Kind == StepKind.Link ? content.Clusters.Where(c => c.Id == p.Cluster).Sum(c => c.AtStake) : content.AtStake / shares)));
         }
 
-        return Add(session, parts, now);
+        var steps = Add(session, parts, now);
+        // Whoever works on a finding works on what follows from it.
+        session.Execute(
+            """
+            update work_step set owner = (select d.assignee from step_part p join finding_decision d on d.finding_key = p.finding_key where p.work_step_id = work_step.work_step_id and d.assignee <> '' order by p.part_id limit 1)
+            where owner = '' and work_step_id in (select value from json_each(@ids))
+              and exists (select 1 from step_part p join finding_decision d on d.finding_key = p.finding_key where p.work_step_id = work_step.work_step_id and d.assignee <> '')
+            """,
+            ("ids", "[" + string.Join(',', steps) + "]"));
+        return steps;
     }
 
     /// <summary>Takes back what follows from findings, as far as it is not done; steps without parts go with it.</summary>
@@ -255,6 +264,10 @@ public static class StepStore
     }
 
     public static void Comment(WriteSession session, StepId id, string says, DateTimeOffset now) => Say(session, id, "comment", says, now.UtcDateTime.ToString("O"));
+
+    /// <summary>Keeps that a scan found a part of a step that nobody said is done.</summary>
+    public static void CheckOff(WriteSession session, StepPartId id, string found) =>
+        session.Execute("update step_part set is_done = 1, is_found = 1, found = @found where part_id = @id", ("found", found), ("id", id));
 
     /// <summary>Keeps what a scan found of a step that is done: it goes live when all of it is there.</summary>
     /// <param name="session">The transaction.</param>

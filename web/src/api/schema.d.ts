@@ -1930,7 +1930,7 @@ export interface components {
             /** Format: int64 */
             pageId?: null | number;
         };
-        /** @description Adds a step by hand. */
+        /** @description Adds a step. */
         AddStepRequest: {
             kind: components["schemas"]["StepKind"];
             /**
@@ -4831,7 +4831,7 @@ export interface components {
         };
         /** @description Which steps are wanted. */
         StepFilter: {
-            status?: null | components["schemas"]["StepStatus"];
+            stepStatus?: null | components["schemas"]["StepStatus"];
             /** @description All of them. */
             anyStatus?: null | boolean;
             kind?: null | components["schemas"]["StepKind"];
@@ -9116,7 +9116,7 @@ export interface operations {
                 Offset?: number;
                 Limit?: number;
                 /** @description Only these; null for those that are not live or dropped. */
-                Status?: components["schemas"]["StepStatus"];
+                StepStatus?: components["schemas"]["StepStatus"];
                 /** @description All of them. */
                 AnyStatus?: boolean;
                 /** @description Only those of this kind. */
@@ -9441,7 +9441,7 @@ export interface operations {
         parameters: {
             query?: {
                 /** @description Only these; null for those that are not live or dropped. */
-                Status?: components["schemas"]["StepStatus"];
+                StepStatus?: components["schemas"]["StepStatus"];
                 /** @description All of them. */
                 AnyStatus?: boolean;
                 /** @description Only those of this kind. */

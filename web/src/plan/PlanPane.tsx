@@ -77,6 +77,21 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
           ))}
         </tbody>
       </table>
+      {notFitting.length > 0 && (
+        <>
+          <hr />
+          <h2>Does not fit before the roadmap ends</h2>
+          {notFitting.slice(0, 20).map((s) => (
+            <p key={s.id}>
+              <Link to={`/plan?id=${s.id}`}>
+                {capital(s.what)}: {shortUrl(s.url, host)}
+              </Link>
+              , would bring about {number(Math.round(s.gain))} clicks a month
+            </p>
+          ))}
+          {notFitting.length > 20 && <p className="quiet">and {number(notFitting.length - 20)} more</p>}
+        </>
+      )}
       {bars.length > 0 && (
         <>
           <hr />

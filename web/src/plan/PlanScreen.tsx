@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
 import { Stage } from '../pieces/Stage';
 import { exportUrl, useListState } from '../pieces/useListState';
+import { AddStepPane } from './AddStepPane';
 import { LinksView } from './LinksView';
 import { PeoplePane } from './PeoplePane';
 import styles from './plan.module.css';
@@ -60,6 +61,7 @@ export function PlanScreen() {
               </a>
             </nav>
             <span className="gap" />
+            <Button onClick={() => setShown('add')}>Add step</Button>
             <Button onClick={() => setShown('people')}>People and hours</Button>
             <Button onClick={() => setShown('import')}>Import</Button>
             <Dropdown
@@ -82,6 +84,8 @@ export function PlanScreen() {
       pane={
         shown === 'people' ? (
           <PeoplePane close={() => setShown(undefined)} />
+        ) : shown === 'add' ? (
+          <AddStepPane host={host} added={select} close={() => setShown(undefined)} />
         ) : shown === 'import' ? (
           <PlanImportPane close={() => setShown(undefined)} />
         ) : selected !== undefined && view !== 'links' ? (

@@ -31,7 +31,7 @@ export function stepQuery(list: ListState) {
   const status = list.text('status');
   return {
     ...list.listing,
-    Status: status === 'any' ? undefined : (status as Schema['StepStatus'] | undefined),
+    StepStatus: status === 'any' ? undefined : (status as Schema['StepStatus'] | undefined),
     AnyStatus: status === 'any' ? true : undefined,
     Kind: list.text('kind') as Schema['StepKind'] | undefined,
     Owner: list.text('owner') === '-' ? '' : list.text('owner'),
