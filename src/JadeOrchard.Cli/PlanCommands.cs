@@ -113,7 +113,7 @@ internal static class PlanCommands
         var linked = PlanLinks.Read(arguments.Links, site.Pages);
         var wanted = LinkPlan.Of(TopicsOf(arguments, clusters, members, inputs, kin), c => pageOf[c], _ => false, (_, _) => 0)
             .Where(l => !linked.Has(l.Source, l.Target)).ToList();
-        var (known, passages) = (new Dictionary<string, string>(StringComparer.Ordinal), new Dictionary<int, LinkPassages?>());
+        var (known, passages) = (LinkPassages.StemsFor(arguments.Language), new Dictionary<int, LinkPassages?>());
         var (rows, without) = (new List<object?[]>(), 0);
         foreach (var link in wanted)
         {

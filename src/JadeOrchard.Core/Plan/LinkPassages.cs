@@ -27,7 +27,7 @@ public sealed partial class LinkPassages
     /// <param name="headings">Its headings, as written in the text.</param>
     /// <param name="anchors">The words that link already.</param>
     /// <param name="analysis">For the language of the page.</param>
-    /// <param name="stems">Stems of words that were asked for before; shared by the pages of a site.</param>
+    /// <param name="stems">Stems of words, see <see cref="StemsFor"/>; shared by the pages of a site.</param>
     public LinkPassages(string text, IEnumerable<string> headings, IEnumerable<string> anchors, TextAnalysis analysis, Dictionary<string, string> stems)
     {
         (_analysis, _stems) = (analysis, stems);
@@ -65,6 +65,16 @@ public sealed partial class LinkPassages
                 Add(text, start, end, isTaken);
             start = end;
         }
+    }
+
+    /// <returns>Stems of words to begin with: words by which people ask and words that only join others have none, so that no link is made of them alone.</returns>
+    /// <param name="language">Two letters, ISO 639-1.</param>
+    public static Dictionary<string, string> StemsFor(string language)
+    {
+        var stems = new Dictionary<string, string>(StringComparer.Ordinal);
+        foreach (var word in LanguageWords.Of(language).Questions.All.Concat(FunctionWords.Words(language)).SelectMany(phrase => phrase.Split(' ')))
+            stems[word.ToLowerInvariant()] = "";
+        return stems;
     }
 
     /// <param name="keywords">Stems of the target's keywords, what matters most first.</param>

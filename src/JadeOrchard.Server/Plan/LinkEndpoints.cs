@@ -101,8 +101,9 @@ public static class LinkEndpoints
     /// <summary>The links with the passage of the source page that has the words.</summary>
     internal static List<MissingLinkRow> Rows(Session session, IReadOnlyList<FoundLink> links)
     {
-        using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
-        var (stems, passages) = (new Dictionary<string, string>(StringComparer.Ordinal), new Dictionary<PageId, LinkPassages?>());
+        var language = ProjectStore.Get(session).Language;
+        using var analysis = new TextAnalysis(language);
+        var (stems, passages) = (LinkPassages.StemsFor(language), new Dictionary<PageId, LinkPassages?>());
         var phrases = LinkStore.Phrases(session, [.. links.Select(l => l.Cluster.Id).Distinct()]);
         var rows = new List<MissingLinkRow>();
         foreach (var link in links)

@@ -38,7 +38,7 @@ internal static class PlanSteps
     public static void KeepWhatWas(WriteSession session)
     {
         using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
-        var stems = new Dictionary<string, string>(StringComparer.Ordinal);
+        var stems = LinkPassages.StemsFor(ProjectStore.Get(session).Language);
         foreach (var (part, page, other) in StepStore.WithoutBefore(session))
         {
             var seen = PageStore.Seen(session, page);

@@ -166,7 +166,7 @@ export function Roadmap({
               </div>
             ))}
           </div>
-          <div className={styles.today} style={{ left: left + (days / 7) * weekWidth }} title="today" />
+          {days >= 0 && <div className={styles.today} style={{ left: left + (days / 7) * weekWidth }} title="today" />}
           {virtual.getVirtualItems().map((item) => {
             const row = rows[item.index]!;
             return (

@@ -23,6 +23,7 @@ const byKey: Record<string, Schema['StepStatus']> = { i: 'inProgress', v: 'inRev
 
 const none: ReadonlySet<number> = new Set();
 const ignore = () => undefined;
+const short = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit', timeZone: 'UTC' });
 
 /** Steps in the order of the work: the greatest gain for an hour first. */
 export function StepsTable({
@@ -106,7 +107,14 @@ export function StepsTable({
       key: 'due',
       title: 'Due',
       width: '84px',
-      render: (r) => (r.due ? <span className={r.isLate ? 'clay' : undefined}>{day(r.due)}</span> : ''),
+      render: (r) =>
+        r.due ? (
+          <span className={r.isLate ? 'clay' : undefined} title={day(r.due)}>
+            {short.format(new Date(r.due))}
+          </span>
+        ) : (
+          ''
+        ),
     },
     {
       key: 'status',
