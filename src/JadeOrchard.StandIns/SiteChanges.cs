@@ -14,7 +14,7 @@ namespace JadeOrchard.StandIns;
 public sealed record SiteChange(
     string Path, string? RedirectTo = null, string? Title = null, string? Canonical = null, string? LinkTo = null, string? LinkWords = null, string? Text = null, bool? NoIndex = null);
 
-/// <summary>Changes that the own site was told to make.</summary>
+/// <summary>The changes to apply to the own site.</summary>
 public sealed class SiteChanges
 {
     private readonly ConcurrentDictionary<string, IReadOnlyList<SiteChange>> _changes = new(StringComparer.Ordinal);

@@ -174,7 +174,7 @@ public sealed class Sites(World world, SiteChanges changes)
         return html.Append("</footer>\n</body>\n</html>\n").ToString();
     }
 
-    /// <summary>Paragraphs and links that a page was told to add.</summary>
+    /// <summary>The paragraphs and links that changes add to a page.</summary>
     private string Added(string path) => string.Concat(changes.Of(path).Select(c =>
         (c.Text is { } text ? $"<p>{Safe(text)}</p>" : "") + (c.LinkTo is { } to ? $"<p>See also <a href=\"{Safe(to)}\">{Safe(c.LinkWords ?? to)}</a>.</p>" : "")));
 

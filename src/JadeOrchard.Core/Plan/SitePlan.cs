@@ -101,8 +101,7 @@ public sealed record SitePlan(ImmutableArray<SiteStep> Steps, ImmutableArray<(in
     /// <summary>What a page can gain from its clusters.</summary>
     private static (StepGain All, IEnumerable<(int Cluster, double Clicks)> Each) GainOf(SiteFacts site, int[] clusters, int? page)
     {
-        IEnumerable<(Keywords.Keyword, Keywords.Keyword, int)> Of(int cluster) =>
-            site.QueriesOf(site.Clusters[cluster]).Select(k => (site.Keywords[k], site.Weighed(k), site.PositionOf(k, page)));
-        return (StepGain.Of(clusters.SelectMany(Of), site.Curve), [.. clusters.Select(c => (c, StepGain.Of(Of(c), site.Curve).Clicks))]);
+        var keywords = clusters.Select(c => (Cluster: c, Keywords: site.QueriesOf(site.Clusters[c]).Select(k => (site.Keywords[k], site.Weighed(k), site.PositionOf(k, page))).ToList())).ToList();
+        return (StepGain.Of(keywords.SelectMany(k => k.Keywords), site.Curve), [.. keywords.Select(k => (k.Cluster, StepGain.Of(k.Keywords, site.Curve).Clicks))]);
     }
 }

@@ -11,7 +11,7 @@ namespace JadeOrchard.Core.Plan;
 /// <param name="Clicks">More a month.</param>
 public readonly record struct StepGain(long? Searches, int From, double? Difficulty, double Clicks)
 {
-    /// <param name="keywords">Of the clusters that the page is for, with what each counts as where numbers are unknown, and where the page stands for it (0 for nowhere).</param>
+    /// <param name="keywords">The keywords of the page’s clusters: as they are known, with unknown numbers filled in, and the page’s position (0 if it does not rank).</param>
     /// <param name="curve">The share of clicks at each position.</param>
     public static StepGain Of(IEnumerable<(Keyword Known, Keyword Weighed, int Position)> keywords, ClickCurve curve)
     {

@@ -108,9 +108,10 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
                 if (part.Kind is StepKind.Write or StepKind.Refresh)
                 {
                     List<ClusterId> clusters = [.. _clustersOfPage[step.PageId].DefaultIfEmpty(part.ClusterId ?? default).Where(_clusters.ContainsKey)];
-                    gain = StepGain.Of(clusters.SelectMany(c => KeywordsOf(c, step.PageId)), _snapshot.Curve);
-                    foreach (var cluster in clusters)
-                        gains[cluster] = Math.Max(StepGain.Of(KeywordsOf(cluster, step.PageId), _snapshot.Curve).Clicks, gains.GetValueOrDefault(cluster));
+                    var keywords = clusters.Select(c => (Cluster: c, Keywords: KeywordsOf(c, step.PageId).ToList())).ToList();
+                    gain = StepGain.Of(keywords.SelectMany(k => k.Keywords), _snapshot.Curve);
+                    foreach (var (cluster, own) in keywords)
+                        gains[cluster] = Math.Max(StepGain.Of(own, _snapshot.Curve).Clicks, gains.GetValueOrDefault(cluster));
                 }
                 else if (part.ClusterId is { } cluster && _clusters.ContainsKey(cluster))
                 {

@@ -75,7 +75,7 @@ public sealed class LinkTests : IDisposable
                 (10, 13, LinkDirection.PillarToSupport), (13, 12, LinkDirection.OldToNew), (12, 13, LinkDirection.NewToOld),
             ],
             links.Select(l => (l.Source, l.Target, l.Direction)));
-        // A new page has links with at least two others, where there are so many, and at most five.
+        // A new page links with two to five others.
         var many = LinkPlan.Of([[.. Enumerable.Range(0, 20)]], c => c, p => p == 19, (_, _) => 0.5);
         Assert.Equal(LinkPlan.MostForNew, many.Count(l => l.Direction == LinkDirection.OldToNew) + 1);
     }

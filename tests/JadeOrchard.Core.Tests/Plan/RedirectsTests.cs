@@ -22,7 +22,7 @@ public sealed class RedirectsTests
             Redirect[] given = [.. pairs.DistinctBy(p => p.Item1).Select(p => new Redirect($"/{p.Item1}", $"/{p.Item2}", 301))];
             var resolved = Redirects.Of(given, a => a);
             Assert.DoesNotContain(resolved.All, r => given.Any(g => g.From == r.To));
-            // Whoever follows the table as it was given comes to the same place.
+            // Following the original table leads to the same address.
             foreach (var redirect in resolved.All)
             {
                 var at = redirect.From;

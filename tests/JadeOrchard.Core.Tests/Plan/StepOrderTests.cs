@@ -27,7 +27,7 @@ public sealed class StepOrderTests
             Assert.Equal(Enumerable.Range(0, ratios.Length), StepOrder.Of(ratios, before).Order());
         });
 
-    /// <summary>By hand, from the default curve: 1,000 × (0.11 − 0.032) × 0.7 + 200 × (0.11 − 0) × 0.7 = 54.6 + 15.4.</summary>
+    /// <summary>From the default curve: 1,000 × (0.11 − 0.032) × 0.7 + 200 × (0.11 − 0) × 0.7 = 54.6 + 15.4.</summary>
     [Fact]
     public void GainsAreTheWorkedExample()
     {

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange, useJob } from '../api/hooks';
+import { upload as send } from '../api/upload';
 import { number } from '../pieces/format';
 import { JobProgress } from '../pieces/JobProgress';
 
@@ -52,16 +53,9 @@ function Bring({
   const [text, setText] = useState('');
   const [over, setOver] = useState(false);
   const bring = useChange(async ({ body, name }: { body: Blob; name: string }) => {
-    const upload = await answer(
-      api.POST('/api/uploads', {
-        params: { query: { fileName: name } },
-        body: body as unknown as string,
-        bodySerializer: (raw) => raw,
-        headers: { 'Content-Type': 'application/octet-stream' },
-      }),
-    );
-    brought(upload);
-    return upload;
+    const view = await send(body, name);
+    brought(view);
+    return view;
   });
   const columns = useQuery({
     queryKey: ['columns'],

@@ -2,28 +2,22 @@ import { Button } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { upload } from '../api/upload';
 import { counted } from '../pieces/format';
 
 /** Status, owners and due dates from the exported table, as a team changed it: looked at first, then applied as one step. */
 export function PlanImportPane({ close }: { close: () => void }) {
-  const [upload, setUpload] = useState<string>();
+  const [uploadId, setUploadId] = useState<string>();
   const [preview, setPreview] = useState<Schema['PlanImportView']>();
   const bring = useChange(async (file: File) => {
-    const brought = await answer(
-      api.POST('/api/uploads', {
-        params: { query: { fileName: file.name } },
-        body: file as unknown as string,
-        bodySerializer: (raw) => raw,
-        headers: { 'Content-Type': 'application/octet-stream' },
-      }),
-    );
+    const brought = await upload(file, file.name);
     const view = await answer(api.POST('/api/plan/import', { body: { uploadId: brought.uploadId, apply: false } }));
-    setUpload(brought.uploadId);
+    setUploadId(brought.uploadId);
     setPreview(view);
     return view;
   });
   const apply = useChange(
-    () => answer(api.POST('/api/plan/import', { body: { uploadId: upload!, apply: true } })),
+    () => answer(api.POST('/api/plan/import', { body: { uploadId: uploadId!, apply: true } })),
     (view) => {
       close();
       return `${counted(view.changes.length, 'step')} changed. Undo takes it back.`;
