@@ -1,4 +1,5 @@
 using JadeOrchard.Server.Derived;
+using JadeOrchard.Server.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
 
@@ -67,6 +68,9 @@ public sealed class Project
 
     /// <summary>Grows with each write, so that a reader can tell whether anything changed.</summary>
     public long Writes => _database.Writes;
+
+    /// <summary>The plan in order, good until the next write.</summary>
+    internal KeptAnswers<PlanBoard> Boards { get; } = new();
 
     /// <summary>Reads in one snapshot of the database.</summary>
     public T Read<T>(Func<Session, T> read) => _database.Read(read);

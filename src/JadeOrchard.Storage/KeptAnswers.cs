@@ -1,7 +1,7 @@
 namespace JadeOrchard.Storage;
 
 /// <summary>Answers that cost a walk through all rows, kept as long as nothing is written.</summary>
-internal sealed class KeptAnswers<T>
+public sealed class KeptAnswers<T>
 {
     /// <summary>More are not needed: a planner pages through one list, then through another.</summary>
     private const int Most = 64;
@@ -10,6 +10,7 @@ internal sealed class KeptAnswers<T>
     private readonly Dictionary<string, T> _answers = [];
     private long _writes = -1;
 
+    /// <summary>The answer to a question.</summary>
     /// <param name="writes"><see cref="Database.Writes"/> before the answer is worked out.</param>
     /// <param name="question">Tells questions apart.</param>
     /// <param name="work">Works it out; not called where the answer is known.</param>

@@ -8,6 +8,19 @@ internal static class Migration13
         -- It is in a sitemap of the site; null where none was read.
         alter table page add column in_sitemap integer;
 
+        -- The diary of coverage by topic; 0 for clusters without a topic, and for days on which topics were not told apart.
+        create table coverage_by_topic (
+          day integer not null,
+          topic_id integer not null,
+          coverage text not null,
+          clusters integer not null,
+          demand integer not null,
+          primary key (day, topic_id, coverage)
+        ) strict, without rowid;
+        insert into coverage_by_topic select day, 0, coverage, clusters, demand from coverage_day;
+        drop table coverage_day;
+        alter table coverage_by_topic rename to coverage_day;
+
         create table work_step (
           work_step_id integer primary key autoincrement,
           page_id integer not null,

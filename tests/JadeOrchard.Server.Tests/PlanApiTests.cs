@@ -148,6 +148,9 @@ public sealed class PlanApiTests : IDisposable
         Assert.Equal("status: to do → done; owner: none → Ada; due: 2026-12-31 → 2026-12-24", Text(preview.GetProperty("changes")[0], "says"));
         Assert.Equal((1, 1), (preview.GetProperty("changes").GetArrayLength(), preview.GetProperty("same").GetInt32()));
         Assert.Equal("There is no such step.", Text(preview.GetProperty("rejected")[0], "reason"));
+        var rejected = Lines(await _app.Http.GetStringAsync($"/api/plan/import/rejected.csv?uploadId={upload}"));
+        Assert.Equal(preview.GetProperty("rejected").GetArrayLength() + 1, rejected.Count);
+        Assert.Contains(rejected, l => l.EndsWith("There is no such step.,999", StringComparison.Ordinal));
         Assert.Equal("to do", Text((await _app.Get($"/api/plan/steps/{Id(steps[0])}")).GetProperty("step"), "statusName"));
         Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/plan/import", new { uploadId = upload, apply = true })).Status);
         Assert.Equal("done", Text((await _app.Get($"/api/plan/steps/{Id(steps[0])}")).GetProperty("step"), "status"));
@@ -187,7 +190,21 @@ public sealed class PlanApiTests : IDisposable
         Assert.Contains("<h2>By topic</h2>", report, StringComparison.Ordinal);
         Assert.DoesNotContain("<script", report, StringComparison.OrdinalIgnoreCase);
         Assert.DoesNotContain("href=", report, StringComparison.OrdinalIgnoreCase);
-        Assert.Contains("| nobody yet |", await _app.Http.GetStringAsync("/api/plan/report.md"), StringComparison.Ordinal);
+        var markdown = await _app.Http.GetStringAsync("/api/plan/report.md");
+        Assert.Contains("| nobody yet |", markdown, StringComparison.Ordinal);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Get, "/api/plan/report.md?from=2026-12-02&to=2026-12-01")).Status);
+
+        // Demand by topic then and now; topics that were not chosen are left out.
+        var topics = Rows(await _app.Get("/api/topics"));
+        Assert.Equal(topics.Count, TopicLines(markdown).Count);
+        var (topic, line) = (topics[0], TopicLines(await _app.Http.GetStringAsync($"/api/plan/report.md?topicId={Id(topics[0])}")).Single());
+        Assert.StartsWith($"| {Text(topic, "name")} |", line, StringComparison.Ordinal);
+        var cells = line.Split('|', StringSplitOptions.TrimEntries);
+        Assert.Equal(cells[2], (Cell(3) + Cell(5) + Cell(7)).ToString("N0", null));
+        Assert.Equal(cells[2], (Cell(4) + Cell(6) + Cell(8)).ToString("N0", null));
+        long Cell(int at) => long.Parse(cells[at], System.Globalization.NumberStyles.AllowThousands, null);
+
+        static List<string> TopicLines(string report) => [.. report.Split('\n').SkipWhile(l => l != "## By topic").Skip(4).TakeWhile(l => l.StartsWith('|'))];
     }
 
     [Fact]

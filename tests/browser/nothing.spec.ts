@@ -9,6 +9,14 @@ const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText
 const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 const tally = (page: Page) => page.getByRole('status', { name: 'Tally' });
 
+/** Adds a condition to the sentence, which opens its editor. On a busy machine the menu may go before the click arrives. */
+const addCondition = (page: Page, name: string) =>
+  expect(async () => {
+    await page.getByRole('button', { name: 'add a condition' }).click({ timeout: 5_000 });
+    await page.getByRole('menuitem', { name, exact: true }).click({ timeout: 5_000 });
+    await expect(page.getByRole('group', { name, exact: true })).toBeVisible({ timeout: 5_000 });
+  }).toPass({ timeout: 40_000 });
+
 test('a domain is named', async ({ page }) => {
   await page.goto('/site');
   await page.getByLabel('Domain').fill('fenwater.example');
@@ -61,13 +69,11 @@ test('a seed brings ideas, suggestions and questions, each with its source', asy
 
 test('keywords are sifted by conditions that read as a sentence, and the filter is saved', async ({ page }) => {
   await page.goto('/keywords');
-  await page.getByRole('button', { name: 'add a condition' }).click();
-  await page.getByRole('menuitem', { name: 'volume', exact: true }).click();
+  await addCondition(page, 'volume');
   await page.getByLabel('volume from').fill('50');
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByRole('button', { name: 'volume: volume from 50' })).toBeVisible();
-  await page.getByRole('button', { name: 'add a condition' }).click();
-  await page.getByRole('menuitem', { name: 'words in' }).click();
+  await addCondition(page, 'words in');
   await page.getByRole('textbox', { name: 'words in' }).fill('dry suit, drysuit');
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(page.getByRole('button', { name: /with any of: dry suit, drysuit/ })).toBeVisible();

@@ -126,6 +126,9 @@ public static class SummaryEndpoints
         return html.Append("</body>\n</html>\n").ToString();
     }
 
+    /// <summary>In the order of the bar's parts.</summary>
+    internal static IEnumerable<CoverageShare> FromTheLeft(IReadOnlyList<CoverageShare> rows) => rows.OrderBy(r => Array.IndexOf(Parts, r.Coverage));
+
     internal static string Bar(IReadOnlyList<CoverageShare> rows)
     {
         var all = rows.Sum(r => r.Demand);

@@ -83,12 +83,13 @@ public static class ImportEndpoints
                 project.Read(session => JobStore.Rejected(session, id, RejectedShown)))
             .WithName("rejectedRows");
 
-        api.MapGet("/imports/{id:long}/rejected.csv", (JobId id, Project project) => Listing.Csv(
-                "rejected.csv",
-                ["line", "column", "reason", "value"],
-                project.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
+        api.MapGet("/imports/{id:long}/rejected.csv", (JobId id, Project project) => 
+                RejectedCsv(project.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
             .WithName("rejectedRowsCsv").ExcludeFromDescription();
     }
+
+    /// <summary>Rows that were not taken: line, column, reason, value.</summary>
+    internal static IResult RejectedCsv(IEnumerable<object?[]> rows) => Listing.Csv("rejected.csv", ["line", "column", "reason", "value"], rows);
 
     private static UploadView View(string id, string fileName, Uploads uploads, Project project)
     {

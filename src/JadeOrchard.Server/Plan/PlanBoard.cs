@@ -1,4 +1,5 @@
 using System.Collections.Immutable;
+using System.Globalization;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Plan;
@@ -37,10 +38,15 @@ public sealed record StepPartView(StepPartId Id, StepKind Kind, string Says, str
 /// <param name="People">Whose weeks it fills.</param>
 internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(StepId First, StepId Then)> Before, Roadmap Roadmap, IReadOnlyList<Person> People)
 {
-    /// <param name="session">The transaction.</param>
-    /// <param name="snapshot">The project.</param>
-    /// <param name="today">The day on which the roadmap begins.</param>
-    public static PlanBoard Load(Session session, ProjectSnapshot snapshot, DateOnly today)
+    /// <summary>The plan as a session sees it, with a roadmap from today on.</summary>
+    public static PlanBoard Of(Project project, Session session)
+    {
+        var today = StepEndpoints.Today(project);
+        PlanBoard Loaded() => Load(session, project.Snapshot(session), today);
+        return session is WriteSession ? Loaded() : project.Boards.Of(session.Writes, today.ToString("O", CultureInfo.InvariantCulture), Loaded);
+    }
+
+    private static PlanBoard Load(Session session, ProjectSnapshot snapshot, DateOnly today)
     {
         var settings = ProjectStore.Settings(session).Plan;
         var (steps, effort, people) = (StepStore.All(session), settings.Efforts(), settings.Workers());

@@ -144,12 +144,12 @@ public static class PlanFiles
     ];
 
     private static IReadOnlyList<StepRow> Chosen(Listing listing, StepFilter filter, Project project) => project.Read<IReadOnlyList<StepRow>>((session, snapshot) =>
-        [.. StepEndpoints.Sorted(filter.Of(PlanBoard.Load(session, snapshot, StepEndpoints.Today(project)).Rows, listing.Search), listing.ToExport())]);
+        [.. StepEndpoints.Sorted(filter.Of(PlanBoard.Of(project, session).Rows, listing.Search), listing.ToExport())]);
 
     private static List<(StepRow Step, StepPartView Part, string Words)> Parts(Project project, StepKind kind) => project.Read((session, snapshot) =>
     {
         var words = StepStore.All(session).SelectMany(s => s.Parts).ToDictionary(p => p.Id, p => p.Words);
-        return PlanBoard.Load(session, snapshot, StepEndpoints.Today(project)).Rows.Where(s => s.Status != StepStatus.Dropped)
+        return PlanBoard.Of(project, session).Rows.Where(s => s.Status != StepStatus.Dropped)
             .SelectMany(s => s.Parts.Where(p => p.Kind == kind).Select(p => (s, p, words[p.Id]))).ToList();
     });
 }

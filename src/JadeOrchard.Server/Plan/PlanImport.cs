@@ -28,7 +28,8 @@ public static class PlanImport
     private const int MostRejected = 10_000;
     private const int LongestName = 200;
 
-    public static void MapPlanImport(this RouteGroupBuilder api) =>
+    public static void MapPlanImport(this RouteGroupBuilder api)
+    {
         api.MapPost("/plan/import", Results<Ok<PlanImportView>, ProblemHttpResult> (PlanImportRequest request, Project project, Uploads uploads) =>
             {
                 try
@@ -52,6 +53,23 @@ public static class PlanImport
                 }
             })
             .WithName("importPlan");
+
+        // As long as the file has not been applied.
+        api.MapGet("/plan/import/rejected.csv", IResult (string uploadId, Project project, Uploads uploads) =>
+            {
+                try
+                {
+                    using var file = uploads.Open(uploadId);
+                    var rejected = Columns.Of(file.Header) is { } columns ? project.Read(session => Read(session, file, columns, null, project.Now)).Rejected : [];
+                    return ImportEndpoints.RejectedCsv(rejected.Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value }));
+                }
+                catch (TableFormatException e)
+                {
+                    return Problems.Invalid("uploadId", e.Message);
+                }
+            })
+            .WithName("rejectedPlanRowsCsv").ExcludeFromDescription();
+    }
 
     private static PlanImportView Read(Session session, TableFile file, Columns columns, WriteSession? write, DateTimeOffset now)
     {

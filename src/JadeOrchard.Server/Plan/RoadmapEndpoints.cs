@@ -13,8 +13,17 @@ namespace JadeOrchard.Server.Plan;
 /// <param name="Gains">What is gained with the steps that ended by each week.</param>
 /// <param name="Load">Hours that are taken of each person, by week.</param>
 public sealed record RoadmapView(
-    IReadOnlyList<DateOnly> Weeks, IReadOnlyList<StepRow> Bars, IReadOnlyList<StepRow> NotFitting, IReadOnlyList<DisplacedView> Displaced, IReadOnlyList<GainOfWeek> Gains, IReadOnlyList<PersonLoad> Load, DateOnly? Until);
+    IReadOnlyList<DateOnly> Weeks, IReadOnlyList<RoadmapBar> Bars, IReadOnlyList<RoadmapBar> NotFitting, IReadOnlyList<DisplacedView> Displaced, IReadOnlyList<GainOfWeek> Gains, IReadOnlyList<PersonLoad> Load, DateOnly? Until);
 
+/// <summary>A step as the roadmap draws it; <see cref="StepRow"/> says what its fields are.</summary>
+public sealed record RoadmapBar(
+    StepId Id, string What, string Url, StepStatus Status, string StatusName, string? TopicName, double Gain, double Hours, string Owner, DateOnly? Due, DateOnly? Week, DateOnly? First, DateOnly? Last, string? Worker,
+    bool IsLate, string Version)
+{
+    internal static RoadmapBar Of(StepRow s) => new(s.Id, s.What, s.Url, s.Status, s.StatusName, s.TopicName, s.Gain, s.Hours, s.Owner, s.Due, s.Week, s.First, s.Last, s.Worker, s.IsLate, s.Version);
+}
+
+/// <summary>A step that dates of others push back.</summary>
 /// <param name="Weeks">How many weeks later; 0 where it does not fit any more.</param>
 public sealed record DisplacedView(StepId StepId, string Url, string What, int Weeks);
 
@@ -49,7 +58,7 @@ public static class RoadmapEndpoints
     public static void MapRoadmap(this RouteGroupBuilder api)
     {
         api.MapGet("/plan/roadmap", ([AsParameters] StepFilter filter, string? search, Project project) =>
-                project.Read((session, snapshot) => View(PlanBoard.Load(session, snapshot, StepEndpoints.Today(project)), filter, search, StepEndpoints.Today(project), ProjectStore.Settings(session).Plan.Until, snapshot.Curve)))
+                project.Read((session, snapshot) => View(PlanBoard.Of(project, session), filter, search, StepEndpoints.Today(project), ProjectStore.Settings(session).Plan.Until, snapshot.Curve)))
             .WithName("roadmap");
 
         api.MapGet("/plan/settings", (Project project) => project.Read(session =>
@@ -113,7 +122,7 @@ public static class RoadmapEndpoints
             return new PersonLoad(person.Name, taken, [.. weeks.Select(person.HoursIn)]);
         });
         return new RoadmapView(
-            weeks, bars, [.. open.Where(s => s.First is null)],
+            weeks, [.. bars.Select(RoadmapBar.Of)], [.. open.Where(s => s.First is null).Select(RoadmapBar.Of)],
             [.. board.Roadmap.Displaced.Select(d => new DisplacedView(board.Rows[d.Step].Id, board.Rows[d.Step].Url, board.Rows[d.Step].What, d.Weeks))], gains, [.. loads], until);
     }
 }

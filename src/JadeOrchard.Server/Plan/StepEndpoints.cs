@@ -90,10 +90,10 @@ public static class StepEndpoints
 
     public static void MapSteps(this RouteGroupBuilder api)
     {
-        api.MapGet("/plan/steps", ([AsParameters] Listing listing, [AsParameters] StepFilter filter, Project project) => project.Read((session, snapshot) =>
+        api.MapGet("/plan/steps", ([AsParameters] Listing listing, [AsParameters] StepFilter filter, Project project) => project.Read(session =>
             {
                 var query = listing.ToQuery();
-                var rows = Sorted(filter.Of(PlanBoard.Load(session, snapshot, Today(project)).Rows, query.Search), query).ToList();
+                var rows = Sorted(filter.Of(PlanBoard.Of(project, session).Rows, query.Search), query).ToList();
                 var (findings, pages) = StepStore.Unplanned(session);
                 return new StepPage(
                     [.. rows.Skip(query.Offset).Take(query.Limit)],
@@ -104,7 +104,7 @@ public static class StepEndpoints
             .WithName("steps");
 
         api.MapGet("/plan/steps/{id:long}", Results<Ok<StepDetail>, ProblemHttpResult> (StepId id, Project project) =>
-                project.Read<Results<Ok<StepDetail>, ProblemHttpResult>>((session, snapshot) => Detail(session, snapshot, id, Today(project)) is { } detail ? TypedResults.Ok(detail) : NoStep(id)))
+                project.Read<Results<Ok<StepDetail>, ProblemHttpResult>>(session => Detail(project, session, id) is { } detail ? TypedResults.Ok(detail) : NoStep(id)))
             .WithName("step");
 
         api.MapPost("/plan/steps", Results<Ok<StepRow>, ProblemHttpResult> (AddStepRequest request, Project project) =>
@@ -122,7 +122,7 @@ public static class StepEndpoints
                     return refusal;
                 }
 
-                return TypedResults.Ok(project.Read((session, snapshot) => PlanBoard.Load(session, snapshot, Today(project)).Rows.Single(s => s.Id == added)));
+                return TypedResults.Ok(project.Read(session => PlanBoard.Of(project, session).Rows.Single(s => s.Id == added)));
             })
             .WithName("addStep");
 
@@ -132,7 +132,7 @@ public static class StepEndpoints
                     return fault;
                 return project.Change<ChangedSteps>(LabelOf(request), session =>
                 {
-                    var ids = request.Ids ?? [.. (request.Filter ?? new StepFilter()).Of(PlanBoard.Load(session, project.Snapshot(session), Today(project)).Rows, request.Search).Select(s => s.Id)];
+                    var ids = request.Ids ?? [.. (request.Filter ?? new StepFilter()).Of(PlanBoard.Of(project, session).Rows, request.Search).Select(s => s.Id)];
                     if (ids is [var only] && request.Version is { } version)
                     {
                         if (StepStore.Find(session, only) is not { } now)
@@ -272,9 +272,9 @@ public static class StepEndpoints
         return TypedResults.NoContent();
     }
 
-    private static StepDetail? Detail(Session session, ProjectSnapshot snapshot, StepId id, DateOnly today)
+    private static StepDetail? Detail(Project project, Session session, StepId id)
     {
-        var board = PlanBoard.Load(session, snapshot, today);
+        var board = PlanBoard.Of(project, session);
         if (board.Rows.FirstOrDefault(s => s.Id == id) is not { } step)
             return null;
         StepName Named(StepId other) => board.Rows.Single(s => s.Id == other) is var row ? new StepName(row.Id, row.What, row.Url) : default!;

@@ -529,15 +529,20 @@ public static class ClusterStore
         session.Execute(
             """
             delete from coverage_day where day = @day;
-            insert into coverage_day select @day, coverage, count(*), sum(demand) from cluster group by coverage;
+            insert into coverage_day select @day, coalesce(topic_id, 0), coverage, count(*), sum(demand) from cluster group by 2, 3;
             """,
             ("day", today.DayNumber));
     }
 
     /// <returns>For each day on which something changed how many clusters were covered how far, oldest first.</returns>
     public static IReadOnlyList<CoverageDay> CoverageDays(Session session) => session.List(
-        "select day, coverage, clusters, demand from coverage_day order by day, coverage",
+        "select day, coverage, sum(clusters), sum(demand) from coverage_day group by day, coverage order by day, coverage",
         r => new CoverageDay(DateOnly.FromDayNumber(r.GetInt32(0)), r.Enum<Coverage>(1), r.GetInt64(2), r.GetInt64(3)));
+
+    /// <returns>How far clusters of each topic were covered at the end of a day; no topic for those without one, and for days on which topics were not told apart.</returns>
+    public static ILookup<TopicId?, CoverageShare> CoverageOn(Session session, DateOnly day) => session.List(
+        "select nullif(topic_id, 0), coverage, clusters, demand from coverage_day where day = @day",
+        r => (Topic: r.IdOrNull<TopicId>(0), Share: new CoverageShare(r.Enum<Coverage>(1), r.GetInt64(2), r.GetInt64(3))), ("day", day.DayNumber)).ToLookup(c => c.Topic, c => c.Share);
 
     private static ClusterRow Read(SqliteDataReader r) => new(
         r.Id<ClusterId>(0), r.GetString(1), r.Enum<Coverage>(2), r.Id<KeywordId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),

@@ -2591,6 +2591,7 @@ export interface components {
             reason: string;
             declaredAt: string;
         };
+        /** @description A step that dates of others push back. */
         DisplacedView: {
             /**
              * Format: int64
@@ -4494,14 +4495,43 @@ export interface components {
             /** Format: int32 */
             seenFor: number;
         };
+        /** @description A step as the roadmap draws it; StepRow says what its fields are. */
+        RoadmapBar: {
+            /**
+             * Format: int64
+             * @description Names a step of the plan.
+             */
+            id: number;
+            what: string;
+            url: string;
+            status: components["schemas"]["StepStatus"];
+            statusName: string;
+            topicName: null | string;
+            /** Format: double */
+            gain: number;
+            /** Format: double */
+            hours: number;
+            owner: string;
+            /** Format: date */
+            due: null | string;
+            /** Format: date */
+            week: null | string;
+            /** Format: date */
+            first: null | string;
+            /** Format: date */
+            last: null | string;
+            worker: null | string;
+            isLate: boolean;
+            version: string;
+        };
         /** @description The roadmap: steps week by week. */
         RoadmapView: {
             /** @description The Mondays, from this week on. */
             weeks: string[];
             /** @description Steps that have a place. */
-            bars: components["schemas"]["StepRow"][];
+            bars: components["schemas"]["RoadmapBar"][];
             /** @description Steps that do not fit before the end, in their order. */
-            notFitting: components["schemas"]["StepRow"][];
+            notFitting: components["schemas"]["RoadmapBar"][];
             /** @description Steps that dates of others pushed back. */
             displaced: components["schemas"]["DisplacedView"][];
             /** @description What is gained with the steps that ended by each week. */

@@ -4,8 +4,8 @@ import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange, useJob } from '../api/hooks';
 import { upload as send } from '../api/upload';
-import { number } from '../pieces/format';
 import { JobProgress } from '../pieces/JobProgress';
+import { RejectedRows } from '../pieces/RejectedRows';
 
 type Kind = Schema['ImportRequest']['kind'];
 
@@ -241,7 +241,9 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
     <JobProgress jobId={jobId}>
       {() => (
         <>
-          {rejected.data && rejected.data.length > 0 && <RejectedRows importId={jobId} rows={rejected.data} />}
+          {rejected.data && rejected.data.length > 0 && (
+            <RejectedRows href={`/api/imports/${jobId}/rejected.csv`} rows={rejected.data} />
+          )}
           <div className="acts">
             <Button type="primary" onClick={close}>
               Done
@@ -251,41 +253,6 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
         </>
       )}
     </JobProgress>
-  );
-}
-
-/** Rows that did not go in, with line, column and reason. */
-export function RejectedRows({ importId, rows }: { importId: number; rows: Schema['RejectedRowRow'][] }) {
-  return (
-    <>
-      <h3>Rejected rows</h3>
-      <p>
-        The first {number(rows.length)} are shown.{' '}
-        <a href={`/api/imports/${importId}/rejected.csv`}>Download all as CSV</a>
-      </p>
-      <table className="facts">
-        <thead>
-          <tr>
-            <th className="num">Line</th>
-            <th>Column</th>
-            <th>Reason</th>
-            <th>Value</th>
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((row) => (
-            <tr key={`${row.line} ${row.column}`}>
-              <td className="num">{row.line}</td>
-              <td>{row.column || '–'}</td>
-              <td>{row.reason}</td>
-              <td className="quiet" style={{ wordBreak: 'break-word' }}>
-                {row.value.slice(0, 60)}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-    </>
   );
 }
 
@@ -324,7 +291,9 @@ export function ImportHistory() {
           ))}
         </tbody>
       </table>
-      {open !== undefined && rejected.data && <RejectedRows importId={open} rows={rejected.data} />}
+      {open !== undefined && rejected.data && (
+        <RejectedRows href={`/api/imports/${open}/rejected.csv`} rows={rejected.data} />
+      )}
     </>
   );
 }

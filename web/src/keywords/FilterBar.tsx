@@ -10,8 +10,8 @@ import { conditionsOf, filterKeys, keysOf, saysOf, useSieves, type Condition } f
 export function FilterBar({ list }: { list: ListState }) {
   const { lists, sources } = useSieves();
   const conditions = conditionsOf(lists, sources);
-  const [adding, setAdding] = useState<string>();
-  const shown = conditions.filter((c) => saysOf(c, list) !== undefined || c.name === adding);
+  const [open, setOpen] = useState<string>();
+  const shown = conditions.filter((c) => saysOf(c, list) !== undefined || c.name === open);
   const rest = conditions.filter((c) => !shown.includes(c) && (c.kind !== 'choice' || c.options.length > 0));
   const clear = (keys: string[]) => list.set(Object.fromEntries(keys.map((key) => [key, undefined])));
   return (
@@ -22,10 +22,11 @@ export function FilterBar({ list }: { list: ListState }) {
           <ConditionChip
             condition={condition}
             list={list}
-            opened={condition.name === adding}
-            closed={() => setAdding(undefined)}
+            open={condition.name === open}
+            // One that closes late does not close the next, which is open by then.
+            setOpen={(next) => setOpen((now) => (next ? condition.name : now === condition.name ? undefined : now))}
             remove={() => {
-              setAdding(undefined);
+              setOpen(undefined);
               clear(keysOf(condition));
             }}
           />
@@ -39,7 +40,7 @@ export function FilterBar({ list }: { list: ListState }) {
           onClick: ({ key }) => {
             const only = conditions.find((c) => c.name === key);
             if (only?.kind === 'choice' && only.options.length === 1) list.set({ [only.key]: only.options[0]!.value });
-            else setAdding(key);
+            else setOpen(key);
           },
         }}
       >
@@ -58,28 +59,24 @@ export function FilterBar({ list }: { list: ListState }) {
 function ConditionChip({
   condition,
   list,
-  opened,
-  closed,
+  open,
+  setOpen,
   remove,
 }: {
   condition: Condition;
   list: ListState;
-  opened: boolean;
-  closed: () => void;
+  open: boolean;
+  setOpen: (open: boolean) => void;
   remove: () => void;
 }) {
-  const [open, setOpen] = useState(opened);
   const says = saysOf(condition, list);
-  const shut = () => {
-    setOpen(false);
-    closed();
-  };
+  const shut = () => setOpen(false);
   return (
     <Popover
       trigger="click"
       placement="bottomLeft"
       open={open}
-      onOpenChange={(next) => (next ? setOpen(true) : shut())}
+      onOpenChange={setOpen}
       content={
         <div className="editor" role="group" aria-label={condition.name}>
           <ConditionEditor condition={condition} list={list} done={shut} />

@@ -6,21 +6,27 @@ const moments = new Intl.DateTimeFormat('en-GB', {
   hour: '2-digit',
   minute: '2-digit',
 });
+const shortDays = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', year: 'numeric' });
 
 /** A count, "1,234"; an en dash where it is unknown. */
 export const number = (value: number | null | undefined) =>
   value === null || value === undefined ? '–' : whole.format(value);
 
-/** A number with fixed decimals; an en dash where it is unknown. */
+/** A number with fixed decimals, "2,037.5"; an en dash where it is unknown. */
 export const decimal = (value: number | null | undefined, digits: number) =>
-  value === null || value === undefined ? '–' : value.toFixed(digits);
+  value === null || value === undefined
+    ? '–'
+    : value.toLocaleString('en-GB', { minimumFractionDigits: digits, maximumFractionDigits: digits });
 
 /** A share of one, "31 %". */
 export const percent = (share: number) => `${Math.round(share * 100)} %`;
 
 /** A day, "12 November 2026". */
 export const day = (iso: string | null | undefined) => (iso ? dates.format(new Date(iso)) : '–');
+
+/** A day of this year or the next, "12 Nov". */
+export const shortDay = (iso: string) => shortDays.format(new Date(iso));
 
 /** "1 page", "2 pages". */
 export const counted = (count: number, noun: string, plural = `${noun}s`) =>

@@ -4,7 +4,7 @@ import { init, use as register } from 'echarts/core';
 import { SVGRenderer } from 'echarts/renderers';
 import { useEffect, useRef } from 'react';
 import type { Schema } from '../api/client';
-import { day, number } from '../pieces/format';
+import { day, number, shortDay } from '../pieces/format';
 import styles from './plan.module.css';
 
 register([LineChart, GridComponent, TooltipComponent, SVGRenderer]);
@@ -30,7 +30,7 @@ export default function GainChart({ gains }: { gains: readonly Schema['GainOfWee
       xAxis: {
         type: 'category',
         boundaryGap: false,
-        data: gains.map((g) => g.week.slice(5)),
+        data: gains.map((g) => shortDay(g.week)),
         axisLabel: { color: colour('--ink2') },
         axisLine: { lineStyle: { color: colour('--rule') } },
       },

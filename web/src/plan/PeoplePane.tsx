@@ -4,6 +4,7 @@ import dayjs from 'dayjs';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';
 
@@ -101,7 +102,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
             <tr key={i}>
               <td>
                 {nameOf(row.kind)}
-                <span className="quiet">{row.upTo ? `, up to ${row.upTo} words` : ''}</span>
+                <span className="quiet">{row.upTo ? `, up to ${number(row.upTo)} words` : ''}</span>
               </td>
               <td className="num">
                 <InputNumber

@@ -4,6 +4,7 @@ import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { upload } from '../api/upload';
 import { counted } from '../pieces/format';
+import { RejectedRows } from '../pieces/RejectedRows';
 
 /** Status, owners and due dates from the exported table, as a team changed it: looked at first, then applied as one step. */
 export function PlanImportPane({ close }: { close: () => void }) {
@@ -58,16 +59,14 @@ export function PlanImportPane({ close }: { close: () => void }) {
                   <td>{c.says}</td>
                 </tr>
               ))}
-              {preview.rejected.slice(0, 100).map((r) => (
-                <tr key={`${r.line} ${r.column}`} className="clay">
-                  <td>line {r.line}</td>
-                  <td>
-                    {r.column}: {r.reason} {r.value && `(${r.value})`}
-                  </td>
-                </tr>
-              ))}
             </tbody>
           </table>
+          {preview.rejected.length > 0 && (
+            <RejectedRows
+              href={`/api/plan/import/rejected.csv?uploadId=${encodeURIComponent(uploadId!)}`}
+              rows={preview.rejected.slice(0, 100)}
+            />
+          )}
         </>
       )}
       <div className="acts">

@@ -10,13 +10,14 @@ import { PeoplePane } from './PeoplePane';
 import styles from './plan.module.css';
 import { PlanPane } from './PlanPane';
 import { PlanImportPane } from './PlanImportPane';
+import { ReportPane } from './ReportPane';
 import { Roadmap } from './Roadmap';
 import { StepPane } from './StepPane';
 import { StepsSentence } from './StepsSentence';
 import { StepsTable } from './StepsTable';
 import { stepQuery } from './useSteps';
 
-export type Shown = 'people' | 'import' | 'add' | undefined;
+export type Shown = 'people' | 'import' | 'add' | 'report' | undefined;
 
 const views = ['steps', 'roadmap', 'links'] as const;
 
@@ -53,16 +54,14 @@ export function PlanScreen() {
                   <Link to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
                     {v}
                   </Link>
-                  <span aria-hidden>·</span>
+                  {v !== views.at(-1) && <span aria-hidden>·</span>}
                 </Fragment>
               ))}
-              <a href="/api/plan/report.html" target="_blank" rel="noreferrer">
-                progress
-              </a>
             </nav>
             <span className="gap" />
             <Button onClick={() => setShown('add')}>Add step</Button>
             <Button onClick={() => setShown('people')}>People and hours</Button>
+            <Button onClick={() => setShown('report')}>Progress</Button>
             <Button onClick={() => setShown('import')}>Import</Button>
             <Dropdown
               trigger={['click']}
@@ -88,6 +87,8 @@ export function PlanScreen() {
           <AddStepPane host={host} added={select} close={() => setShown(undefined)} />
         ) : shown === 'import' ? (
           <PlanImportPane close={() => setShown(undefined)} />
+        ) : shown === 'report' ? (
+          <ReportPane close={() => setShown(undefined)} />
         ) : selected !== undefined && view !== 'links' ? (
           <StepPane key={selected} id={selected} host={host} />
         ) : (
@@ -112,5 +113,4 @@ const names: Record<string, string> = {
   'canonicals.csv': 'Canonicals (CSV)',
   'titles.csv': 'Titles (CSV)',
   'links.csv': 'Links (CSV)',
-  'report.md': 'Progress report (Markdown)',
 };

@@ -3,19 +3,18 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { answer, api } from '../api/client';
 import { useKeyHelp } from '../app/keys';
-import { counted, decimal, number, shortUrl } from '../pieces/format';
+import { counted, decimal, number, shortDay, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { lanesOf, type Block } from './lanes';
 import styles from './plan.module.css';
-import { capital, weeksBetween, weeksLater, type Step } from './says';
+import { capital, weeksBetween, weeksLater, type Bar } from './says';
 import { useStepChange, type StepQuery } from './useSteps';
 
 const GainChart = lazy(() => import('./GainChart'));
 
 const left = 130;
-const weekWidth = 92;
+const weekWidth = 108;
 const laneHeight = 46;
-const monthDay = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 
 const help = [
   { keys: '← →', does: 'the step before, the step after' },
@@ -58,6 +57,14 @@ export function Roadmap({
     overscan: 6,
     paddingStart: 30,
   });
+  const across = useVirtualizer({
+    horizontal: true,
+    count: data?.weeks.length ?? 0,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => weekWidth,
+    overscan: 4,
+    paddingStart: left,
+  });
   useEffect(() => {
     if (!data) return;
     const missing = data.notFitting.reduce((sum, s) => sum + s.gain, 0);
@@ -99,8 +106,10 @@ export function Roadmap({
       </NotYet>
     );
   const first = data.weeks[0]!;
+  const weeks = across.getVirtualItems();
+  const [from, to] = [data.weeks[weeks[0]?.index ?? 0]!, data.weeks[weeks.at(-1)?.index ?? 0]!];
   const order = data.bars;
-  const move = (step: Step, weeks: number) =>
+  const move = (step: Bar, weeks: number) =>
     change.mutate({ ids: [step.id], week: weeksLater(step.first!, weeks), version: step.version });
   const onKeyDown = (event: KeyboardEvent) => {
     const at = order.findIndex((s) => s.id === selected);
@@ -115,6 +124,7 @@ export function Roadmap({
           onSelect(next.id);
           const row = rows.findIndex((r) => r.bars.some((b) => b.steps.some((s) => s.id === next.id)));
           if (row >= 0) virtual.scrollToIndex(row);
+          across.scrollToIndex(data.weeks.indexOf(next.first!));
         }
       }
     } else if (event.key === 'Delete' && step?.week) change.mutate({ ids: [step.id], week: '', version: step.version });
@@ -156,13 +166,13 @@ export function Roadmap({
           style={{ width: left + data.weeks.length * weekWidth, height: virtual.getTotalSize() }}
         >
           <div className={styles.weeks}>
-            {data.weeks.map((week, i) => (
+            {weeks.map(({ index, start }) => (
               <div
-                key={week}
-                className={`${styles.week} ${over === i ? styles.over : ''}`}
-                style={{ left: left + i * weekWidth, width: weekWidth }}
+                key={index}
+                className={`${styles.week} ${over === index ? styles.over : ''}`}
+                style={{ left: start, width: weekWidth }}
               >
-                {monthDay.format(new Date(week))}
+                {shortDay(data.weeks[index]!)}
               </div>
             ))}
           </div>
@@ -204,17 +214,19 @@ export function Roadmap({
                     </>
                   )}
                 </div>
-                {row.bars.map((block) => (
-                  <Bar
-                    key={block.steps[0]!.id}
-                    block={block}
-                    host={host}
-                    start={weeksBetween(first, block.first)}
-                    weeks={weeksBetween(block.first, block.last) + 1}
-                    selected={selected}
-                    onSelect={onSelect}
-                  />
-                ))}
+                {row.bars
+                  .filter((block) => block.first <= to && block.last >= from)
+                  .map((block) => (
+                    <BarButton
+                      key={block.steps[0]!.id}
+                      block={block}
+                      host={host}
+                      start={weeksBetween(first, block.first)}
+                      weeks={weeksBetween(block.first, block.last) + 1}
+                      selected={selected}
+                      onSelect={onSelect}
+                    />
+                  ))}
               </div>
             );
           })}
@@ -229,7 +241,7 @@ export function Roadmap({
   );
 }
 
-function Bar({
+function BarButton({
   block,
   host,
   start,

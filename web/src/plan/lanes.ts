@@ -1,6 +1,6 @@
 import type { Schema } from '../api/client';
 import { decimal } from '../pieces/format';
-import type { Step } from './says';
+import type { Bar } from './says';
 
 /** A person or a topic, with as many rows as its bars need not to cover each other. */
 export interface Lane {
@@ -13,7 +13,7 @@ export interface Lane {
 
 /** A bar: one step, or several small ones of a kind in the same week. */
 export interface Block {
-  steps: Step[];
+  steps: Bar[];
   first: string;
   last: string;
 }
@@ -22,7 +22,7 @@ export interface Block {
 const small = 1;
 
 /** Small steps of a kind and a status that are done in the same week are one bar. */
-export function blocksOf(steps: readonly Step[]): Block[] {
+export function blocksOf(steps: readonly Bar[]): Block[] {
   const blocks = new Map<string, Block>();
   for (const step of steps) {
     const isSmall = step.hours <= small && !step.due && !step.isLate;
@@ -36,7 +36,7 @@ export function blocksOf(steps: readonly Step[]): Block[] {
 
 /** Puts bars into rows: each into the first one that is free in its weeks. */
 export function lanesOf(roadmap: Schema['RoadmapView'], by: 'person' | 'topic'): Lane[] {
-  const groups = new Map<string, Step[]>();
+  const groups = new Map<string, Bar[]>();
   if (by === 'person') for (const person of roadmap.load) groups.set(person.name, []);
   for (const step of roadmap.bars) {
     const name = by === 'person' ? (step.worker ?? '') : (step.topicName ?? 'no topic');

@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 
 export type Step = Schema['StepRow'];
+export type Bar = Schema['RoadmapBar'];
 export type Status = Schema['StepStatus'];
 
 /** What a planner can make of a step; it goes live by itself. */
