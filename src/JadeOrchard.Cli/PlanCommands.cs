@@ -45,9 +45,12 @@ internal static class PlanCommands
         }
 
         var plan = SitePlan.Of(facts, SiteFindings.In(facts), EffortTable.Default, NewUrlOf);
+        var day = start is null ? DateOnly.FromDateTime(DateTime.UtcNow) : DateOnly.ParseExact(start, "yyyy-MM-dd", CultureInfo.InvariantCulture);
+        // Where monthly volumes are known, work is due before its season.
+        DateOnly? SeasonOf(int cluster) =>
+            MonthlyVolumes.Sum([.. computed.Clustering.Clusters[cluster].Members.Select(k => computed.Inputs.Keywords[k].Monthly).OfType<MonthlyVolumes>()]) is { } months ? MonthlyVolumes.NextPeak(months.PeakMonths(), day)?.Due : null;
         var weeks = capacity is null ? null : Roadmap.Of(
-            [.. plan.Steps.Select(s => new RoadmapStep(s.Hours, s.Gain))], [.. Enumerable.Range(0, plan.Steps.Length)], plan.Before, [new Person(Team, capacity.Value, [])],
-            start is null ? DateOnly.FromDateTime(DateTime.UtcNow) : DateOnly.ParseExact(start, "yyyy-MM-dd", CultureInfo.InvariantCulture), null);
+            [.. plan.Steps.Select(s => new RoadmapStep(s.Hours, s.Gain, Season: s.Clusters.Min(SeasonOf)))], [.. Enumerable.Range(0, plan.Steps.Length)], plan.Before, [new Person(Team, capacity.Value, [])], day, null);
         Output.Write(arguments.Output, ["step", "what", "page", "cluster", "gain", "hours", "week", "because"], plan.Steps.Select((s, i) => new object?[]
         {
             i + 1, s.Kind.Code(), s.Url, string.Join(SiteCommands.Separator, s.Clusters.Select(c => c + 1)), Math.Round(s.Gain, 1), s.Hours, weeks?.Places[i].First?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), s.Because,

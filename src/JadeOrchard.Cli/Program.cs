@@ -7,7 +7,7 @@ using JadeOrchard.Formats.Tables;
 // The rules are those of the application; only the reading of files into memory and the writing of files are here.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
-var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc." };
+var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc, monthly_volumes (twelve or more, parted by \"|\", the newest last)." };
 var results = new Option<string>("--results") { Required = true, Description = "CSV or TSV: keyword, position, url, title, snippet, captured_at." };
 var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2, h3, text, language." };
 var performance = new Option<string?>("--performance") { Description = "CSV or TSV of search performance: query, page, date, clicks, impressions, position." };

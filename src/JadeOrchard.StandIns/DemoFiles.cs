@@ -10,9 +10,11 @@ public static class DemoFiles
 
     public static void Write(Scenario scenario, GeneratedWorld world, string folder)
     {
+        var topics = world.Subjects.SelectMany(s => s.Phrases.Select(p => (Phrase: p, s.Topic))).DistinctBy(p => p.Phrase).ToDictionary(p => p.Phrase, p => scenario.Topics[p.Topic], StringComparer.Ordinal);
+        var today = DateOnly.FromDateTime(DateTime.UtcNow);
         Directory.CreateDirectory(folder);
-        Write(folder, "keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc"],
-            world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc }));
+        Write(folder, "keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc", "monthly_volumes"],
+            world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc, Seasons.Of(k, topics.GetValueOrDefault(k.Phrase), today)?.Numbers }));
         Write(folder, "results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"],
             world.Earlier.Select(r => (Result: r, Day: scenario.CapturedOn.AddDays(-DaysBetween))).Concat(world.Results.Select(r => (Result: r, Day: scenario.CapturedOn)))
                 .Select(r => new object?[] { r.Result.Keyword, r.Result.Position, r.Result.Url, r.Result.Title, r.Result.Snippet, r.Day.ToString("yyyy-MM-dd", null) }));

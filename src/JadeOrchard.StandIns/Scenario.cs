@@ -49,7 +49,10 @@ public sealed record ScenarioVersion(string Path, string Of, string Title, strin
 public sealed record ScenarioKind(
     string Intent, IReadOnlyList<string> Patterns, IReadOnlyList<string> Titles, IReadOnlyList<string> Paths);
 
-public sealed record ScenarioTopic(string Name, IReadOnlyList<ScenarioCluster> Clusters);
+/// <summary>Clusters about one thing.</summary>
+/// <param name="Season">How much more it is searched for in the middle of its season than in the mean of the year: 0.45 is 45 % more, and as much less half a year later.</param>
+/// <param name="SeasonMonth">The month in the middle of its season, 1 to 12.</param>
+public sealed record ScenarioTopic(string Name, IReadOnlyList<ScenarioCluster> Clusters, double Season = 0.45, int SeasonMonth = 7);
 
 /// <summary>One cluster with the trouble or the decoy that is planted in it.</summary>
 public sealed record ScenarioCluster(

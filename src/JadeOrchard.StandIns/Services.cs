@@ -28,9 +28,11 @@ public sealed record SuggestionsAnswer(IReadOnlyList<string> Suggestions);
 /// <param name="Cpc">Cost per click.</param>
 /// <param name="Intent">informational, commercial, transactional or navigational.</param>
 /// <param name="TitleMatches">Indexed pages with every word in their title.</param>
-public sealed record ResearchedKeyword(string Keyword, long? Volume, double? Difficulty, double? Cpc, string? Intent, long? TitleMatches)
+/// <param name="MonthlyVolumes">Searches in each of the last twelve or more months that are over, the newest last.</param>
+public sealed record ResearchedKeyword(string Keyword, long? Volume, double? Difficulty, double? Cpc, string? Intent, long? TitleMatches, IReadOnlyList<long>? MonthlyVolumes)
 {
-    internal static ResearchedKeyword Of(Keyword k) => new(k.Phrase, k.Volume, k.Difficulty, k.Cpc, k.Intent?.ToString().ToLowerInvariant(), k.TitleMatches);
+    internal static ResearchedKeyword Of(Keyword k, World world) => new(
+        k.Phrase, k.Volume, k.Difficulty, k.Cpc, k.Intent?.ToString().ToLowerInvariant(), k.TitleMatches, Seasons.Of(k, world.TopicOf(k.Phrase), DateOnly.FromDateTime(DateTime.UtcNow))?.Volumes);
 }
 
 /// <summary>Part of the ideas for a seed.</summary>
@@ -97,14 +99,14 @@ public static class Services
             {
                 misbehaviour.Answered("research");
                 var ideas = world.Ideas(seed, kind == "related");
-                return new IdeasAnswer(ideas.Count, [.. ideas.Skip(offset ?? 0).Take(Math.Clamp(limit ?? 100, 1, MostRows)).Select(ResearchedKeyword.Of)]);
+                return new IdeasAnswer(ideas.Count, [.. ideas.Skip(offset ?? 0).Take(Math.Clamp(limit ?? 100, 1, MostRows)).Select(k => ResearchedKeyword.Of(k, world))]);
             })
             .WithName("ideas").WithSummary("Keywords that contain the seed's words (kind \"containing\"), or related ones that do not (kind \"related\").");
 
         app.MapPost("/research/numbers", (NumbersRequest request, World world, Misbehaviour misbehaviour) =>
             {
                 misbehaviour.Answered("research");
-                return new NumbersAnswer([.. request.Keywords.Take(MostRows).Select(k => world.Keywords.GetValueOrDefault(KeywordNormalForm.Of(k))).OfType<Keyword>().Select(ResearchedKeyword.Of)]);
+                return new NumbersAnswer([.. request.Keywords.Take(MostRows).Select(k => world.Keywords.GetValueOrDefault(KeywordNormalForm.Of(k))).OfType<Keyword>().Select(k => ResearchedKeyword.Of(k, world))]);
             })
             .WithName("numbers").WithSummary("What is known of up to 1,000 keywords.");
 
@@ -114,7 +116,7 @@ public static class Services
                 var of = page is not null && Uri.TryCreate(page, UriKind.Absolute, out var url) ? url.Host : host ?? "";
                 var all = world.RankingsOf(of).Where(r => page is null || r.Page.Url == page)
                     .OrderByDescending(r => r.Keyword.Volume ?? 0).ThenBy(r => r.Keyword.Phrase, StringComparer.Ordinal).ThenBy(r => r.Position).ToList();
-                return new RankingsAnswer(all.Count, [.. all.Skip(offset ?? 0).Take(Math.Clamp(limit ?? 100, 1, MostRows)).Select(r => new Ranking(ResearchedKeyword.Of(r.Keyword), r.Page.Url, r.Position))]);
+                return new RankingsAnswer(all.Count, [.. all.Skip(offset ?? 0).Take(Math.Clamp(limit ?? 100, 1, MostRows)).Select(r => new Ranking(ResearchedKeyword.Of(r.Keyword, world), r.Page.Url, r.Position))]);
             })
             .WithName("rankings").WithSummary("The keywords for which a host or a page stands among the first 20 results.");
 

@@ -58,6 +58,9 @@ public sealed class World : IDisposable
     /// <summary>Everything that is searched for, by phrase.</summary>
     public IReadOnlyDictionary<string, Keyword> Keywords { get; }
 
+    /// <returns>The topic that a keyword belongs to; null for those that none has.</returns>
+    public ScenarioTopic? TopicOf(string phrase) => _subjectOf.TryGetValue(phrase, out var subject) ? Scenario.Topics[Generated.Subjects[subject].Topic] : null;
+
     /// <summary>Pages by host without "www." and path without a slash at its end.</summary>
     public IReadOnlyDictionary<(string Host, string Path), WorldPage> PageOf { get; }
 
@@ -114,7 +117,7 @@ public sealed class World : IDisposable
             return (0, 0, 0);
         var random = new Random(CorpusText.Hash($"{standing.Keyword.Phrase}|{standing.Url}|{day.DayNumber}"));
         // Paddling is a summer thing: least searched in January, most in July.
-        var season = 1 + (0.45 * Math.Cos((day.DayOfYear - 197) * 2 * Math.PI / 365));
+        var season = Seasons.Share(day.DayOfYear, 0.45, 7);
         var expected = (standing.Keyword.Volume ?? 0) / 30.4 * season * (standing.Position <= 10 ? 0.9 : standing.Position <= 20 ? 0.25 : 0.02);
         var impressions = (long)Math.Floor(expected + random.NextDouble());
         var clicks = 0L;

@@ -8,6 +8,10 @@ internal static class Migration13
         -- It is in a sitemap of the site; null where none was read.
         alter table page add column in_sitemap integer;
 
+        -- Searches month by month: "2026-10|120|140|90", the newest month, then the numbers, oldest first.
+        alter table keyword add column monthly_volumes text;
+        alter table keyword_value add column monthly_volumes text;
+
         -- The diary of coverage by topic; 0 for clusters without a topic, and for days on which topics were not told apart.
         create table coverage_by_topic (
           day integer not null,

@@ -44,6 +44,15 @@ public class TableTests
     }
 
     [Fact]
+    public void MonthsAreReadAndBadOnesReject()
+    {
+        Assert.Equal(12, Assert.Single(Keywords("keyword,monthly_volumes\nkayak,1|2|3|4|5|6|7|8|9|10|11|12")).Value!.Monthly!.Volumes[^1]);
+        Assert.Null(Assert.Single(Keywords("keyword,monthly_volumes\nkayak,")).Value!.Monthly);
+        var rejected = Assert.Single(Keywords("keyword,monthly_volumes\nkayak,1|2|3")).Rejected!;
+        Assert.Equal(("monthly_volumes", "Is not a list of 12 or more whole numbers, parted by \"|\"."), (rejected.Column, rejected.Reason));
+    }
+
+    [Fact]
     public void UnknownValuesStayUnknown()
     {
         var keyword = Assert.Single(Keywords("keyword,volume,title_matches\nkayak,,")).Value!;

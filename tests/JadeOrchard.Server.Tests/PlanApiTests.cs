@@ -134,6 +134,26 @@ public sealed class PlanApiTests : IDisposable
     }
 
     [Fact]
+    public async Task ASeasonSaysByWhenAStepIsToBeDone()
+    {
+        await Project();
+        var roll = Id(Rows(await _app.Get("/api/clusters?search=roll")).Single());
+        await _app.Send(HttpMethod.Post, $"/api/page-map/{roll}/planned", new { url = "/guides/roll", workingTitle = "How to roll" });
+        var step = Rows(await _app.Get("/api/plan/steps?kind=write")).Single();
+        Assert.Equal(JsonValueKind.Null, step.GetProperty("season").ValueKind);
+        // It is searched for in the month after the next four.
+        var peak = new DateOnly(DateTime.UtcNow.Year, DateTime.UtcNow.Month, 1).AddMonths(5);
+        var months = string.Join('|', Enumerable.Range(0, 12).Select(i => new DateOnly(DateTime.UtcNow.Year, DateTime.UtcNow.Month, 1).AddMonths(i - 12).Month == peak.Month ? 900 : 100));
+        await _app.Import("keywords", $"keyword,monthly_volumes\n{Text(step.GetProperty("clusters")[0], "primary")},{months}\n");
+        var detail = await _app.Get($"/api/plan/steps/{Id(step)}");
+        var season = detail.GetProperty("step").GetProperty("season");
+        Assert.Equal((peak.ToString("yyyy-MM-dd", null), peak.AddDays(-56).ToString("yyyy-MM-dd", null)), (Text(season, "peak"), Text(season, "due")));
+        Assert.Contains(detail.GetProperty("whyHere").EnumerateArray(), w => w.GetString()!.Contains("is searched for most from", StringComparison.Ordinal));
+        await _app.Send(HttpMethod.Post, "/api/undo");
+        Assert.Equal(JsonValueKind.Null, (await _app.Get($"/api/plan/steps/{Id(step)}")).GetProperty("step").GetProperty("season").ValueKind);
+    }
+
+    [Fact]
     public async Task ATeamsSpreadsheetComesBack()
     {
         await Project();

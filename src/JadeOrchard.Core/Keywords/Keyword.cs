@@ -8,6 +8,7 @@ namespace JadeOrchard.Core.Keywords;
 /// <param name="TitleMatches">Indexed pages with every word in their title; null is unknown, not zero.</param>
 /// <param name="Intent">Null when the source did not say.</param>
 /// <param name="Cpc">Cost per click in the source's currency; null when unknown.</param>
+/// <param name="Monthly">Searches month by month; null when unknown, and where only the rules of grouping read it.</param>
 public sealed record Keyword(
     string Phrase,
     string NormalForm,
@@ -15,7 +16,8 @@ public sealed record Keyword(
     double? Difficulty = null,
     long? TitleMatches = null,
     Intent? Intent = null,
-    double? Cpc = null)
+    double? Cpc = null,
+    MonthlyVolumes? Monthly = null)
 {
     /// <summary>No count of searches or pages is greater; what says so is wrong.</summary>
     public const long MostCounted = 1_000_000_000_000;
@@ -31,5 +33,6 @@ public sealed record Keyword(
         TitleMatches = later.TitleMatches ?? TitleMatches,
         Intent = later.Intent ?? Intent,
         Cpc = later.Cpc ?? Cpc,
+        Monthly = later.Monthly ?? Monthly,
     };
 }

@@ -22,7 +22,8 @@ public sealed record Person(string Name, double HoursPerWeek, IReadOnlyList<Date
 /// <param name="Owner">A person's name; null or another name for whoever is free first.</param>
 /// <param name="Due">A date that stays; null for none.</param>
 /// <param name="Week">The Monday of the week that the planner chose; null for none.</param>
-public sealed record RoadmapStep(double Hours, double Gain, string? Owner = null, DateOnly? Due = null, DateOnly? Week = null);
+/// <param name="Season">When it has to be done because of a season: it keeps its place in the order, unless it would come too late; null for none.</param>
+public sealed record RoadmapStep(double Hours, double Gain, string? Owner = null, DateOnly? Due = null, DateOnly? Week = null, DateOnly? Season = null);
 
 /// <summary>A step's place in the roadmap.</summary>
 /// <param name="Step">Index.</param>
@@ -63,6 +64,16 @@ public sealed record Roadmap(ImmutableArray<RoadmapPlace> Places, ImmutableArray
         IReadOnlyList<RoadmapStep> steps, IReadOnlyList<int> order, IReadOnlyCollection<(int First, int Then)> before, IReadOnlyList<Person> people, DateOnly start, DateOnly? end)
     {
         var places = Fill(steps, order, before, people, start, end, keepsFixed: true);
+        // What would miss its season is brought forward, which may make others miss theirs.
+        while (true)
+        {
+            var missed = Enumerable.Range(0, steps.Count).Where(i => steps[i] is { Due: null, Week: null, Season: { } by } && (places[i].Last is not { } ends || ends > by)).ToHashSet();
+            if (missed.Count == 0)
+                break;
+            steps = [.. steps.Select((s, i) => missed.Contains(i) ? s with { Due = s.Season } : s)];
+            places = Fill(steps, order, before, people, start, end, keepsFixed: true);
+        }
+
         if (steps.All(s => s.Due is null && s.Week is null))
             return new Roadmap(places, []);
         var free = Fill(steps, order, before, people, start, end, keepsFixed: false);

@@ -17,6 +17,7 @@ public static class TableColumns
         new("title_matches", false, "Pages with every word in their title, a whole number"),
         new("intent", false, "Informational, commercial, transactional or navigational"),
         new("cpc", false, "Cost per click, a number"),
+        new("monthly_volumes", false, "Searches of the last twelve or more months, parted by \"|\", the newest last"),
     ];
 
     private static readonly TableColumn[] Results =

@@ -88,7 +88,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
         {
             using var writer = new KeywordStore.Writer(session, SourceStore.Touch(session, SourceKind.File, fileName, now), now);
             var rows = 0L;
-            foreach (var keyword in Good(KeywordTable.Read(file, mapping, ProjectStore.Get(session).Language)))
+            foreach (var keyword in Good(KeywordTable.Read(file, mapping, ProjectStore.Get(session).Language, DateOnly.FromDateTime(now.UtcDateTime))))
             {
                 writer.Write(keyword);
                 rows++;

@@ -108,6 +108,8 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
         private readonly Dictionary<string, List<(Keyword, string, int)>> _rankings = [];
         private readonly ProjectProfile _market = project.Read(ProjectStore.Get);
 
+        private DateOnly Today => DateOnly.FromDateTime(project.Now.UtcDateTime);
+
         private string Market => $"country={Uri.EscapeDataString(_market.Country)}&language={Uri.EscapeDataString(_market.Language)}";
 
         public Task Fetch() => request.From switch
@@ -198,7 +200,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
                 var answer = await services.Ask<RankingsAnswer>(
                     ServiceName.Rankings, $"rankings?{(isPage ? "page" : "host")}={Uri.EscapeDataString(isPage ? target : host)}&offset={offset}&limit={PageSize}&{Market}", stop);
                 rows.AddRange(answer.Rankings
-                    .Select(r => (r.Keyword.ToKeyword(), Core.Site.UrlIdentity.TryOf(r.Url, Core.Site.UrlFolds.All, out var identity) ? identity : "", r.Position))
+                    .Select(r => (r.Keyword.ToKeyword(Today), Core.Site.UrlIdentity.TryOf(r.Url, Core.Site.UrlFolds.All, out var identity) ? identity : "", r.Position))
                     .Where(r => r.Item1 is not null && r.Item2.Length > 0 && r.Position > 0)!);
                 progress(new JobProgress(Math.Min(offset + PageSize, answer.Total), answer.Total, $"Reading rankings: {target}"));
                 if (answer.Rankings.Count < PageSize)
@@ -215,7 +217,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
         {
             if (_market.Host.Length == 0)
                 throw new ServiceException("Say first which site the project is about; its search performance is asked for by that.");
-            var to = DateOnly.FromDateTime(project.Now.UtcDateTime);
+            var to = Today;
             var batch = Begin(SourceKind.Performance, _market.Host);
             foreach (var host in new Core.Site.OwnSite(_market.Host).Hosts)
                 await Performance(host, to, batch);
@@ -231,7 +233,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
                     stop);
                 foreach (var row in answer.Rows)
                 {
-                    if (row.Query is not null && new ResearchedKeyword(row.Query).ToKeyword() is { } keyword)
+                    if (row.Query is not null && new ResearchedKeyword(row.Query).ToKeyword(Today) is { } keyword)
                         batch.Keywords.Add((keyword, new QueryPerformance(row.Clicks, row.Impressions, row.Position)));
                 }
 
@@ -274,8 +276,8 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
             return _batches[^1];
         }
 
-        private static void Add(Batch batch, IEnumerable<ResearchedKeyword> keywords) =>
-            batch.Keywords.AddRange(keywords.Select(k => (Keyword: k.ToKeyword(), (QueryPerformance?)null)).Where(k => k.Keyword is not null)!);
+        private void Add(Batch batch, IEnumerable<ResearchedKeyword> keywords) =>
+            batch.Keywords.AddRange(keywords.Select(k => (Keyword: k.ToKeyword(Today), (QueryPerformance?)null)).Where(k => k.Keyword is not null)!);
 
         private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
     }

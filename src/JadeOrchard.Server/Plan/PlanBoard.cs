@@ -17,14 +17,21 @@ namespace JadeOrchard.Server.Plan;
 /// <param name="Gain">Clicks a month, for prioritising.</param>
 /// <param name="GainSays">Its parts, in words; null where only the findings tell.</param>
 /// <param name="HoursByHand">The planner said how long it takes.</param>
+/// <param name="Season">When the clusters are searched for most, and by when it is to be done for it; null where they have no season, or it is not known.</param>
 /// <param name="First">The Monday of the week in which the roadmap begins it; null where it has no place.</param>
 /// <param name="Last">That of the week in which it ends.</param>
 /// <param name="Worker">Who does it in the roadmap.</param>
 /// <param name="Version">To be sent back with a change.</param>
 public sealed record StepRow(
     StepId Id, int? Place, StepKind Kind, string What, StepStatus Status, string StatusName, PageId PageId, string Url, string? Title, bool IsPlanned, IReadOnlyList<StepCluster> Clusters, TopicId? TopicId,
-    string? TopicName, long Demand, double Gain, string? GainSays, double Hours, bool HoursByHand, string Owner, DateOnly? Due, DateOnly? Week, DateOnly? First, DateOnly? Last, string? Worker, bool IsLate, string Note,
+    string? TopicName, long Demand, double Gain, string? GainSays, double Hours, bool HoursByHand, string Owner, DateOnly? Due, StepSeason? Season, DateOnly? Week, DateOnly? First, DateOnly? Last, string? Worker, bool IsLate, string Note,
     string Reason, IReadOnlyList<StepPartView> Parts, string MadeAt, string? DoneAt, string? CheckedAt, string Version);
+
+/// <summary>The season of a step.</summary>
+/// <param name="Cluster">Whose season comes first.</param>
+/// <param name="Peak">The first day of the month in which it begins.</param>
+/// <param name="Due">Eight weeks before, or today.</param>
+public sealed record StepSeason(string Cluster, DateOnly Peak, DateOnly Due);
 
 /// <summary>One thing that is to be done in a step.</summary>
 /// <param name="Says">What is to be done, with the address of the other page in full.</param>
@@ -51,14 +58,14 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
         var settings = ProjectStore.Settings(session).Plan;
         var (steps, effort, people) = (StepStore.All(session), settings.Efforts(), settings.Workers());
         var facts = new PlanFacts(session, snapshot, steps);
-        var drafts = steps.Select(s => facts.Draft(s, effort)).ToList();
+        var drafts = steps.Select(s => facts.Draft(s, effort, today)).ToList();
         List<int> open = [.. Enumerable.Range(0, steps.Count).Where(i => steps[i].Status.IsOpen())];
         var before = PlanParts.Before(
             [.. open.Select(i => (IReadOnlyList<PlanPart<PageId, ClusterId>>)[.. steps[i].Parts.Select(p => new PlanPart<PageId, ClusterId>(p.Kind, steps[i].PageId, p.OtherPageId, p.ClusterId, ""))])],
             facts.PillarPage);
         var order = StepOrder.Of([.. open.Select(i => drafts[i].Gain / drafts[i].Hours)], before);
         var roadmap = Roadmap.Of(
-            [.. open.Select(i => new RoadmapStep(drafts[i].Hours, drafts[i].Gain, steps[i].Owner.Length == 0 ? null : steps[i].Owner, steps[i].Due, steps[i].Week))], order, before, people, today, settings.Until);
+            [.. open.Select(i => new RoadmapStep(drafts[i].Hours, drafts[i].Gain, steps[i].Owner.Length == 0 ? null : steps[i].Owner, steps[i].Due, steps[i].Week, drafts[i].Season?.Due))], order, before, people, today, settings.Until);
         var rows = ImmutableArray.CreateBuilder<StepRow>(steps.Count);
         for (var place = 0; place < order.Length; place++)
         {
@@ -105,7 +112,7 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
 
         public PageId? PillarPage(ClusterId cluster) => _pillars.TryGetValue(cluster, out var pillar) && pillar != cluster && _pageOf.TryGetValue(pillar, out var page) ? page : null;
 
-        public StepRow Draft(StoredStep step, EffortTable effort)
+        public StepRow Draft(StoredStep step, EffortTable effort, DateOnly today)
         {
             var (gains, apart) = (new Dictionary<ClusterId, double>(), 0.0);
             StepGain? gain = null;
@@ -136,11 +143,15 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
                 step.Id, null, kind, StepText.Name(kind), step.Status, isUnseen ? "done, not verified" : StepText.Name(step.Status), step.PageId, step.PageUrl, step.PageTitle, step.PageIsPlanned,
                 [.. about.Select(a => a.Cluster)], about.Select(a => a.TopicId).FirstOrDefault(), about.Select(a => a.TopicName).FirstOrDefault(), about.Sum(a => a.Cluster.Demand),
                 Math.Round(gains.OrderBy(g => g.Key).Sum(g => g.Value) + apart, 6), gain?.ToString(), step.Hours ?? effort.Of(step.Parts.Select(p => p.Kind).DefaultIfEmpty(StepKind.LeaveOut), step.PageIsPlanned ? null : step.Words),
-                step.Hours is not null, step.Owner, step.Due, step.Week, null, null, null, IsLate: false, step.Note, step.Reason,
+                step.Hours is not null, step.Owner, step.Due, SeasonOf(about, today), step.Week, null, null, null, IsLate: false, step.Note, step.Reason,
                 [.. step.Parts.Select(p => new StepPartView(p.Id, p.Kind, p.Line(p.OtherUrl), p.OtherUrl, p.FindingKey, p.Says, p.IsDone, p.IsFound, p.Found))],
                 step.MadeAt, step.DoneAt, step.CheckedAt,
                 RowVersions.Of(step));
         }
+
+        private static StepSeason? SeasonOf(IEnumerable<StepClusterFacts> clusters, DateOnly today) => clusters
+            .Select(c => MonthlyVolumes.NextPeak(c.Peaks, today) is { } next ? new StepSeason(c.Cluster.Name, next.Peak, next.Due) : null).OfType<StepSeason>()
+            .OrderBy(s => s.Due).ThenBy(s => s.Peak).ThenBy(s => s.Cluster, StringComparer.Ordinal).FirstOrDefault();
 
         private IEnumerable<(Keyword, Keyword, int)> KeywordsOf(ClusterId cluster, PageId pageId)
         {

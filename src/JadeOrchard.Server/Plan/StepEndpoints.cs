@@ -302,6 +302,12 @@ public static class StepEndpoints
             says.Add($"After {string.Join(" and ", before.Select(b => $"“{b.What} {b.Url}”"))}, which it needs.");
         if (step.Due is { } due)
             says.Add($"Its due date, {due.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)}, stays where it is{(step.IsLate ? ", and there are not enough hours before it" : "")}.");
+        if (step.Season is { } season)
+        {
+            says.Add(string.Create(CultureInfo.InvariantCulture,
+                $"“{season.Cluster}” is searched for most from {season.Peak:MMMM yyyy}; to be found then, it is to be done by {season.Due:d MMMM yyyy}{(step.Due is not null ? ", but its due date counts" : "")}."));
+        }
+
         if (step.Week is not null)
             says.Add("Its week was chosen by a planner.");
         says.Add(step.First is { } first

@@ -10,10 +10,11 @@ public sealed record SearchAnswer(IReadOnlyList<SearchResult> Results, IReadOnly
 
 public sealed record SuggestionsAnswer(IReadOnlyList<string> Suggestions);
 
-public sealed record ResearchedKeyword(string Keyword, long? Volume = null, double? Difficulty = null, double? Cpc = null, string? Intent = null, long? TitleMatches = null)
+public sealed record ResearchedKeyword(string Keyword, long? Volume = null, double? Difficulty = null, double? Cpc = null, string? Intent = null, long? TitleMatches = null, IReadOnlyList<long>? MonthlyVolumes = null)
 {
+    /// <param name="today">Monthly volumes end with the month before this day.</param>
     /// <returns>The keyword; null where nothing that can be searched for is left of it. Numbers out of their range are unknown.</returns>
-    public Core.Keywords.Keyword? ToKeyword()
+    public Core.Keywords.Keyword? ToKeyword(DateOnly today)
     {
         var form = Core.Keywords.KeywordNormalForm.Of(Keyword);
         return form.Length is 0 or > 500 ? null : new Core.Keywords.Keyword(
@@ -23,7 +24,8 @@ public sealed record ResearchedKeyword(string Keyword, long? Volume = null, doub
             Difficulty is >= 0 and <= 100 ? Difficulty : null,
             TitleMatches is >= 0 and <= Core.Keywords.Keyword.MostCounted ? TitleMatches : null,
             Intent is { Length: > 0 } && char.IsAsciiLetter(Intent[0]) && Enum.TryParse<Core.Keywords.Intent>(Intent, ignoreCase: true, out var intent) ? intent : null,
-            Cpc is >= 0 and <= 1_000_000 ? Cpc : null);
+            Cpc is >= 0 and <= 1_000_000 ? Cpc : null,
+            MonthlyVolumes is { } months ? Core.Keywords.MonthlyVolumes.Of(months, today) : null);
     }
 }
 

@@ -343,35 +343,37 @@ public static class KeywordStore
             _added = new UndoRanges(session, "keyword", "keyword_value");
             _keyword = session.Command(
                 """
-                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)
-                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc, @words, @count, @question, @brand, @told, @rule, @key)
+                insert into keyword (phrase, normal_form, volume, difficulty, title_matches, intent, cpc, monthly_volumes, words, word_count, is_question, brand, told_intent, intent_rule, variant_key)
+                values (@phrase, @form, @volume, @difficulty, @titles, @intent, @cpc, @months, @words, @count, @question, @brand, @told, @rule, @key)
                 on conflict (normal_form) do update set
                   volume = coalesce(excluded.volume, volume),
                   difficulty = coalesce(excluded.difficulty, difficulty),
                   title_matches = coalesce(excluded.title_matches, title_matches),
                   intent = coalesce(excluded.intent, intent),
-                  cpc = coalesce(excluded.cpc, cpc)
+                  cpc = coalesce(excluded.cpc, cpc),
+                  monthly_volumes = coalesce(excluded.monthly_volumes, monthly_volumes)
                 returning keyword_id
                 """);
-            foreach (var name in new[] { "phrase", "form", "volume", "difficulty", "titles", "intent", "cpc", "words", "count", "question", "brand", "told", "rule", "key" })
+            foreach (var name in new[] { "phrase", "form", "volume", "difficulty", "titles", "intent", "cpc", "months", "words", "count", "question", "brand", "told", "rule", "key" })
                 _keyword.Parameters.Add(new SqliteParameter("@" + name, DBNull.Value));
             _keyword.Prepare();
             _value = session.Command(
                 """
-                insert into keyword_value (keyword_id, source_id, phrase, of_variant, volume, difficulty, title_matches, intent, cpc, clicks, impressions, position, said_at)
-                values (@id, @source, @phrase, @variant, @volume, @difficulty, @titles, @intent, @cpc, @clicks, @impressions, @position, @now)
+                insert into keyword_value (keyword_id, source_id, phrase, of_variant, volume, difficulty, title_matches, intent, cpc, monthly_volumes, clicks, impressions, position, said_at)
+                values (@id, @source, @phrase, @variant, @volume, @difficulty, @titles, @intent, @cpc, @months, @clicks, @impressions, @position, @now)
                 on conflict (keyword_id, source_id) do update set
                   volume = coalesce(excluded.volume, volume),
                   difficulty = coalesce(excluded.difficulty, difficulty),
                   title_matches = coalesce(excluded.title_matches, title_matches),
                   intent = coalesce(excluded.intent, intent),
                   cpc = coalesce(excluded.cpc, cpc),
+                  monthly_volumes = coalesce(excluded.monthly_volumes, monthly_volumes),
                   clicks = coalesce(excluded.clicks, clicks),
                   impressions = coalesce(excluded.impressions, impressions),
                   position = coalesce(excluded.position, position),
                   said_at = excluded.said_at
                 """,
-                ("id", 0L), ("source", sourceId), ("phrase", ""), ("variant", 0), ("volume", null), ("difficulty", null), ("titles", null), ("intent", null), ("cpc", null),
+                ("id", 0L), ("source", sourceId), ("phrase", ""), ("variant", 0), ("volume", null), ("difficulty", null), ("titles", null), ("intent", null), ("cpc", null), ("months", null),
                 ("clicks", null), ("impressions", null), ("position", null), ("now", SourceStore.Iso(now)));
             _value.Prepare();
             Look();
@@ -399,7 +401,7 @@ public static class KeywordStore
                 values[0].Value = keyword.Phrase;
                 values[1].Value = keyword.NormalForm;
                 SetNumbers(_keyword, 2, keyword);
-                KeywordStore.Set(_keyword, 7, _reader.Read(keyword.NormalForm));
+                KeywordStore.Set(_keyword, 8, _reader.Read(keyword.NormalForm));
                 id = new KeywordId((long)_keyword.ExecuteScalar()!);
                 _touched.Add(id);
                 if (id.Value > _last.Value)
@@ -417,9 +419,9 @@ public static class KeywordStore
             said[2].Value = keyword.Phrase;
             said[3].Value = isVariant ? 1 : 0;
             SetNumbers(_value, 4, keyword);
-            said[9].Value = (object?)performance?.Clicks ?? DBNull.Value;
-            said[10].Value = (object?)performance?.Impressions ?? DBNull.Value;
-            said[11].Value = (object?)performance?.Position ?? DBNull.Value;
+            said[10].Value = (object?)performance?.Clicks ?? DBNull.Value;
+            said[11].Value = (object?)performance?.Impressions ?? DBNull.Value;
+            said[12].Value = (object?)performance?.Position ?? DBNull.Value;
             _value.ExecuteNonQuery();
             return id;
         }
@@ -473,6 +475,7 @@ public static class KeywordStore
             command.Parameters[first + 2].Value = (object?)keyword.TitleMatches ?? DBNull.Value;
             command.Parameters[first + 3].Value = (object?)keyword.Intent?.Stored() ?? DBNull.Value;
             command.Parameters[first + 4].Value = (object?)keyword.Cpc ?? DBNull.Value;
+            command.Parameters[first + 5].Value = (object?)keyword.Monthly?.ToString() ?? DBNull.Value;
         }
     }
 

@@ -116,13 +116,15 @@ public static class SourceStore
     /// </summary>
     public static void Refresh(WriteSession session, KeywordId keywordId)
     {
-        var sets = string.Join(", ", Enum.GetValues<KeywordField>().Select(ColumnOf).Select(column => $"""
-            {column} = (
-              select v.{column}
+        // Months are of the source whose volume counts.
+        var columns = Enum.GetValues<KeywordField>().Select(ColumnOf).Select(c => (Column: c, Chosen: c)).Append((Column: "monthly_volumes", Chosen: ColumnOf(KeywordField.Volume)));
+        var sets = string.Join(", ", columns.Select(c => $"""
+            {c.Column} = (
+              select v.{c.Column}
               from keyword_value v
-              where v.keyword_id = @id and v.{column} is not null
+              where v.keyword_id = @id and v.{c.Column} is not null
               order by
-                exists (select 1 from keyword_choice c where c.keyword_id = v.keyword_id and c.field = '{column}' and c.source_id = v.source_id) desc,
+                exists (select 1 from keyword_choice c where c.keyword_id = v.keyword_id and c.field = '{c.Chosen}' and c.source_id = v.source_id) desc,
                 v.of_variant, v.said_at desc, v.value_id desc
               limit 1)
             """));

@@ -44,6 +44,22 @@ public sealed class RoadmapTests
     }
 
     [Fact]
+    public void ASeasonBringsForwardOnlyWhatWouldMissIt()
+    {
+        // In time by itself, it keeps its place, however far its season is.
+        Assert.Equal([0, 1, 2], Weeks(Roadmap.Of([new(10, 9, Season: Monday.AddDays(200)), new(10, 8), new(10, 7)], [0, 1, 2], [], [Ada], Monday, null)));
+        // The last would be done in the third week, but is needed in the second; what that pushes back is told.
+        var roadmap = Roadmap.Of([new(10, 9), new(10, 8), new(10, 7, Season: Monday.AddDays(7))], [0, 1, 2], [], [Ada], Monday, null);
+        Assert.Equal([0, 2, 1], Weeks(roadmap));
+        Assert.Equal(new Displaced(1, 1), Assert.Single(roadmap.Displaced));
+        // One that is brought forward may push back another with a season, which then goes before the first.
+        Assert.Equal([2, 1, 0], Weeks(Roadmap.Of([new(10, 9), new(10, 8, Season: Monday.AddDays(7)), new(10, 7, Season: Monday.AddDays(7))], [0, 1, 2], [], [Ada], Monday, null)));
+        // Too late for anybody, it says so; a due date of its own counts more.
+        Assert.True(Roadmap.Of([new(30, 9, Season: Monday.AddDays(7))], [0], [], [Ada], Monday, null).Places[0].IsLate);
+        Assert.Equal([2], Weeks(Roadmap.Of([new(10, 9, Due: Monday.AddDays(15), Season: Monday)], [0], [], [Ada], Monday, null)));
+    }
+
+    [Fact]
     public void DueDatesStayAndSayWhatTheyPushBack()
     {
         var roadmap = Roadmap.Of([new(10, 9), new(10, 1, Due: Monday.AddDays(3)), new(10, 5)], [0, 2, 1], [], [Ada], Monday, Monday.AddDays(14));

@@ -4999,6 +4999,7 @@ export interface components {
             owner: string;
             /** Format: date */
             due: null | string;
+            season: null | components["schemas"]["StepSeason"];
             /** Format: date */
             week: null | string;
             /**
@@ -5022,6 +5023,21 @@ export interface components {
             checkedAt: null | string;
             /** @description To be sent back with a change. */
             version: string;
+        };
+        /** @description The season of a step. */
+        StepSeason: {
+            /** @description Whose season comes first. */
+            cluster: string;
+            /**
+             * Format: date
+             * @description The first day of the month in which it begins.
+             */
+            peak: string;
+            /**
+             * Format: date
+             * @description Eight weeks before, or today.
+             */
+            due: string;
         };
         /**
          * @description How far a step is.

@@ -113,7 +113,14 @@ export function StepsTable({
             {short.format(new Date(r.due))}
           </span>
         ) : (
-          ''
+          r.season && (
+            <span
+              className={r.isLate ? 'clay' : 'quiet'}
+              title={`for the season: “${r.season.cluster}” is searched for most from ${day(r.season.peak)}`}
+            >
+              {short.format(new Date(r.season.due))} *
+            </span>
+          )
         ),
     },
     {
