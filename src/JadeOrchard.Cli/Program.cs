@@ -130,6 +130,17 @@ var format = new Option<string>("--format") { DefaultValueFactory = _ => "csv", 
 root.Subcommands.Add(Named("redirects", "Redirects with their chains shortened, as a table or as rules of a web server.", [planFile, format, output],
     p => PlanCommands.Redirects(p.GetValue(planFile)!, p.GetValue(format)!, p.GetValue(output)!)));
 
+var texts = new Option<string>("--texts") { Required = true, Description = "CSV or TSV of ranking pages: url, title, headings (parted by \" | \"), text." };
+var top = new Option<int>("--top") { DefaultValueFactory = _ => JadeOrchard.Core.Briefs.Terms.UsualTop, Description = "Terms of each cluster at most." };
+root.Subcommands.Add(Named("terms", "What the ranking pages of each cluster have in common.", [texts, results, clusterFile, top, language, output, rejects],
+    p => BriefCommands.Terms(p.GetValue(texts)!, p.GetValue(results)!, p.GetValue(clusterFile)!, p.GetValue(top), p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+var text = new Option<string>("--text") { Required = true, Description = "The text: .html, .md, .docx or .txt." };
+root.Subcommands.Add(Named("placement", "Where each keyword appears in a text: title, h1, h2 (and h3), opening, body, description, url, alt.", [keywords, text, language, output, rejects],
+    p => BriefCommands.Placement(p.GetValue(keywords)!, p.GetValue(text)!, p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+var siteName = new Option<string>("--site-name") { DefaultValueFactory = _ => "", Description = "With which titles end; nothing where it is missing." };
+root.Subcommands.Add(Named("titles", "Titles, descriptions and main headings for each cluster, with the keywords that each covers.", [clusterFile, keywords, siteName, language, output, rejects],
+    p => BriefCommands.Titles(p.GetValue(clusterFile)!, p.GetValue(keywords)!, p.GetValue(siteName)!, p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])
     return Failed($"'{unknown}' is not known; see jade --help.");

@@ -59,5 +59,5 @@ public sealed class PhraseMatcher
     private static IEnumerable<char> Range(char from, char to) => Enumerable.Range(from, to - from + 1).Select(c => (char)c);
 
     /// <summary>Thai, Japanese and Chinese have no spaces between words; Korean puts particles to them.</summary>
-    private static bool HasNoSpaces(string text) => text.AsSpan().ContainsAny(WithoutSpaces);
+    internal static bool HasNoSpaces(string text) => text.AsSpan().ContainsAny(WithoutSpaces);
 }

@@ -34,6 +34,13 @@ using Lucene.Net.Util;
 
 namespace JadeOrchard.Core.Keywords;
 
+/// <summary>A word of a text.</summary>
+/// <param name="Stem">What it has in common with its other forms.</param>
+/// <param name="Start">Where it begins in the text, from 0.</param>
+/// <param name="End">Where it ends, exclusive.</param>
+/// <param name="Position">Which word it is, stop words counted.</param>
+public readonly record struct TextToken(string Stem, int Start, int End, int Position);
+
 /// <summary>Takes text apart into the stems of its words, without stop words, for one language.</summary>
 /// <remarks>
 /// Word boundaries by UAX #29, then the language's stop words and stemmer as the analysis package has them (for
@@ -109,6 +116,24 @@ public sealed class TextAnalysis : IDisposable
             for (var i = 0; i + 1 < token.Length; i++)
                 stems.Add(token.Substring(i, 2));
         }
+    }
+
+    /// <summary>The words of a text that have a stem, with their places. Several threads may ask at once.</summary>
+    public IReadOnlyList<TextToken> Tokens(string? text)
+    {
+        if (string.IsNullOrWhiteSpace(text))
+            return [];
+        var found = new List<TextToken>();
+        using var tokens = _analyzer.GetTokenStream("text", text);
+        var term = tokens.AddAttribute<ICharTermAttribute>();
+        var offset = tokens.AddAttribute<IOffsetAttribute>();
+        var step = tokens.AddAttribute<IPositionIncrementAttribute>();
+        tokens.Reset();
+        var position = -1;
+        while (tokens.IncrementToken())
+            found.Add(new TextToken(term.ToString(), offset.StartOffset, offset.EndOffset, position += step.PositionIncrement));
+        tokens.End();
+        return found;
     }
 
     public void Dispose() => _analyzer.Dispose();

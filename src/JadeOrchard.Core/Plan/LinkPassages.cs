@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Keywords;
 
 namespace JadeOrchard.Core.Plan;
@@ -58,7 +59,7 @@ public sealed partial class LinkPassages
         var start = 0;
         for (var i = 0; i <= text.Length && _sentences.Count < MostSentences; i++)
         {
-            if (i < text.Length && !ends[i] && !IsEnd(text, i))
+            if (i < text.Length && !ends[i] && !Sentences.IsEnd(text, i))
                 continue;
             var end = i < text.Length && !ends[i] ? i + 1 : i;
             if (end > start)
@@ -160,12 +161,6 @@ public sealed partial class LinkPassages
             _stems[lower] = stem = _analysis.Stems(lower) is [var first, ..] ? first : "";
         return stem;
     }
-
-    private static bool IsEnd(string text, int i) =>
-        text[i] is '\n' or '。' or '！' or '？' || (text[i] is '.' or '!' or '?' or '…' && (i + 1 == text.Length || char.IsWhiteSpace(text[i + 1])) && !IsShortened(text, i));
-
-    /// <summary>"e.g." and single letters end no sentence.</summary>
-    private static bool IsShortened(string text, int i) => text[i] == '.' && i > 0 && char.IsLetter(text[i - 1]) && (i == 1 || text[i - 2] is '.' or ' ');
 
     private static LinkPassage Shown(string sentence, int start, string words)
     {

@@ -1,5 +1,6 @@
 using System.Text;
 using AngleSharp.Html.Parser;
+using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Formats.Site;
@@ -27,7 +28,17 @@ public static class HtmlPage
     /// <param name="url">The page's own address, against which links are resolved.</param>
     /// <param name="stop">Ends it soon.</param>
     /// <exception cref="UnreadablePageException">It cannot be read within bounds that any honest page keeps.</exception>
-    public static PageContent Read(byte[] bytes, string? charset, Uri url, CancellationToken stop = default)
+    public static PageContent Read(byte[] bytes, string? charset, Uri url, CancellationToken stop = default) => Read(bytes, charset, tree => tree.Read(url), stop);
+
+    /// <summary>The page for its words.</summary>
+    /// <param name="bytes">The body.</param>
+    /// <param name="charset">As the Content-Type header names it; null where it does not.</param>
+    /// <param name="url">The page's own address; null for a draft that has none.</param>
+    /// <param name="stop">Ends it soon.</param>
+    /// <exception cref="UnreadablePageException">It cannot be read within bounds that any honest page keeps.</exception>
+    public static PageText ReadText(byte[] bytes, string? charset, Uri? url, CancellationToken stop = default) => Read(bytes, charset, tree => tree.ReadText(url), stop);
+
+    private static T Read<T>(byte[] bytes, string? charset, Func<HtmlTree, T> read, CancellationToken stop)
     {
         var span = bytes.AsSpan(0, Math.Min(bytes.Length, MostBytes));
         var html = EncodingOf(span, charset).GetString(span);
@@ -36,7 +47,7 @@ public static class HtmlPage
         try
         {
             using var document = parser.ParseDocument(html[..SafeLength(html)]);
-            return new HtmlTree(document, effort).Read(url);
+            return read(new HtmlTree(document, effort));
         }
         catch (Exception e) when (e is not (OperationCanceledException or UnreadablePageException))
         {

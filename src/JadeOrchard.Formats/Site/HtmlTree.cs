@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using AngleSharp.Dom;
+using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Formats.Site;
@@ -14,14 +15,56 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
     private const int MostText = 400_000;
     private const int MostHeadings = 200;
     private const int MostVersions = 100;
+    private const int MostImages = 500;
+    private static readonly Uri NoAddress = new("http://draft.invalid/");
+
     /// <summary>A text of a few words does not stand among more elements than this.</summary>
     private const int MostNodesOfText = 2_000;
 
     private static readonly HashSet<string> Furniture = new(StringComparer.OrdinalIgnoreCase)
         { "script", "style", "noscript", "template", "svg", "nav", "header", "footer", "aside", "form", "iframe", "select", "button", "dialog" };
 
+    private static readonly HashSet<string> Headings = new(StringComparer.OrdinalIgnoreCase) { "h1", "h2", "h3" };
+
     private static readonly HashSet<string> Blocks = new(StringComparer.OrdinalIgnoreCase)
         { "p", "div", "li", "br", "tr", "td", "th", "h1", "h2", "h3", "h4", "h5", "h6", "section", "article", "dd", "dt", "pre", "blockquote", "figcaption", "option", "summary" };
+
+    private readonly List<string> _h1 = [];
+    private readonly List<PageHeading> _headings = [];
+    private IElement? _main;
+
+    /// <summary>The page for its words: its main text block by block, without headings.</summary>
+    /// <param name="url">The page's own address; null for a draft that has none.</param>
+    public PageText ReadText(Uri? url)
+    {
+        var content = Read(url ?? NoAddress);
+        var (paragraphs, alts) = (new List<string>(), new List<string>());
+        var block = new StringBuilder();
+        foreach (var (node, _) in _main is null ? [] : Below(_main, n => n is IElement e && (Furniture.Contains(e.LocalName) || Headings.Contains(e.LocalName))))
+        {
+            if (node is IElement element)
+            {
+                if (Blocks.Contains(element.LocalName))
+                    EndBlock();
+                if (element.LocalName == "img" && alts.Count < MostImages && Collapsed(element.GetAttribute("alt")) is { } alt)
+                    alts.Add(alt);
+            }
+            else if (node is IText data)
+            {
+                Append(block, data.Data, MostText);
+            }
+        }
+
+        EndBlock();
+        return new PageText(content.Canonical ?? url?.AbsoluteUri, content.Title, content.Description, _h1, _headings, paragraphs, alts.Distinct(StringComparer.Ordinal).ToList());
+
+        void EndBlock()
+        {
+            if (Collapsed(block.ToString()) is { } text)
+                paragraphs.Add(text);
+            block.Clear();
+        }
+    }
 
     /// <param name="url">The page's own address, against which links are resolved.</param>
     public PageContent Read(Uri url)
@@ -29,7 +72,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
         var metas = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
         string? title = null, canonical = null, published = null, modified = null, language = null;
         var versions = new List<string>();
-        var (h1, h2, h3) = (new List<string>(), new List<string>(), new List<string>());
+        var (h2, h3) = (new List<string>(), new List<string>());
         var anchors = new List<(string Href, IElement Element)>();
         var scripts = new List<string>();
         IElement? main = null;
@@ -65,13 +108,15 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
                     canonical = element.GetAttribute("href");
                     break;
                 case "h1":
-                    AddHeading(h1, element);
+                    AddHeading(_h1, element);
                     break;
                 case "h2":
                     AddHeading(h2, element);
+                    _headings.AddRange(h2.Skip(_headings.Count(h => h.Level == 2)).Select(text => new PageHeading(2, text)));
                     break;
                 case "h3":
                     AddHeading(h3, element);
+                    _headings.AddRange(h3.Skip(_headings.Count(h => h.Level == 3)).Select(text => new PageHeading(3, text)));
                     break;
                 case "a" when anchors.Count < MostLinks && element.GetAttribute("href") is { } href:
                     anchors.Add((href.Trim(), element));
@@ -101,13 +146,14 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
 
         foreach (var script in scripts)
             ReadDates(script, ref published, ref modified);
-        var text = TextOf(main ?? longestArticle.Element ?? document.Body, MostText, int.MaxValue, withoutFurniture: true);
+        _main = main ?? longestArticle.Element ?? document.Body;
+        var text = TextOf(_main, MostText, int.MaxValue, withoutFurniture: true);
         return new PageContent(
             title,
             Cut(Collapsed(metas.GetValueOrDefault("description")), 2_000),
             canonical is not null && Absolute(baseUrl, canonical) is { } absolute ? absolute : null,
             metas.TryGetValue("robots", out var robots) ? Cut(robots.ToLowerInvariant().Trim(), 200) : null,
-            h1.Count > 0 ? h1[0] : null,
+            _h1.Count > 0 ? _h1[0] : null,
             h2.Count > 0 ? string.Join(" | ", h2) : null,
             h3.Count > 0 ? string.Join(" | ", h3) : null,
             text ?? "",

@@ -9,7 +9,7 @@ import sklearn, snowballstemmer
 from scipy.cluster.hierarchy import fcluster, linkage
 from scipy.optimize import linear_sum_assignment
 from scipy.sparse import csr_matrix, triu
-from scipy.stats import beta, binomtest, permutation_test
+from scipy.stats import beta, binomtest, chi2_contingency, permutation_test
 from sklearn.isotonic import IsotonicRegression
 from sklearn.metrics import adjusted_rand_score, silhouette_samples
 
@@ -215,6 +215,19 @@ def topological(draw):
     return "".join(lines)
 
 
+def likelihood(draw):
+    """Counts of a term in two sets of pages, with G² of the 2 × 2 table."""
+    lines = []
+    for _ in range(200):
+        n1, n2 = draw.randint(1, 40), draw.randint(1, 4000)
+        k1, k2 = draw.randint(0, n1), draw.choice([0, draw.randint(0, n2), draw.randint(0, min(n2, 30))])
+        if k1 + k2 in (0, n1 + n2):
+            continue
+        g2 = chi2_contingency([[k1, n1 - k1], [k2, n2 - k2]], correction=False, lambda_="log-likelihood")[0]
+        lines.append(f"{k1} {n1} {k2} {n2} {g2:.8f}\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -245,6 +258,7 @@ def main():
     files["isotonic.txt"] = isotonic(random.Random(29))
     files["shrunk.txt"] = shrunk(random.Random(31))
     files["topological.txt"] = topological(random.Random(41))
+    files["likelihood.txt"] = likelihood(random.Random(43))
     files["swaps.txt"] = swaps(random.Random(37))
     files["snowball.txt"] = snowball()
     files["casefolding.txt"] = casefolding()
