@@ -1,8 +1,11 @@
 using System.Collections.Immutable;
 using System.Globalization;
 using JadeOrchard.Core.Briefs;
+using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
+using JadeOrchard.Core.Topics;
 using JadeOrchard.Formats.Briefs;
 using JadeOrchard.Formats.Tables;
 
@@ -12,6 +15,12 @@ namespace JadeOrchard.Cli;
 internal static class BriefCommands
 {
     private const string Separator = " | ";
+
+    /// <summary>Ranking pages of a brief.</summary>
+    private const int MostRanking = 20;
+
+    /// <summary>Links in each direction.</summary>
+    private const int MostLinks = 5;
 
     /// <summary>What the ranking pages of each cluster have in common.</summary>
     public static string Terms(string texts, string results, string clusters, int top, string language, string output, string? rejects)
@@ -80,6 +89,85 @@ internal static class BriefCommands
         Output.Write(output, ["cluster", "kind", "text", "characters", "pixels", "covers"], rows);
         return $"{rows.Count} texts for {members.Count} clusters.{Output.Rejects(inputs, rejects)}";
     }
+
+    /// <summary>All that a writer needs for the page of one cluster.</summary>
+    public static string Brief(SiteCommands.Arguments arguments, string texts, string primary, string format)
+    {
+        if (!Enum.TryParse<BriefFormat>(format, ignoreCase: true, out var form) || !Enum.IsDefined(form) || char.IsDigit(format[0]))
+            throw new TableFormatException($"--format must be docx, html, md, xlsx or json, not '{format}'.");
+        var computed = SiteCommands.Compute(arguments);
+        var (inputs, lists) = (computed.Inputs, computed.Lists);
+        var clusters = computed.Clustering.Clusters;
+        var normal = KeywordNormalForm.Of(primary, arguments.Language);
+        var at = Enumerable.Range(0, clusters.Length).FirstOrDefault(c => inputs.Keywords[clusters[c].Primary].NormalForm == normal, -1);
+        if (at < 0)
+            at = Enumerable.Range(0, clusters.Length).FirstOrDefault(c => clusters[c].Members.Any(k => inputs.Keywords[k].NormalForm == normal), -1);
+        if (at < 0)
+            throw new TableFormatException($"No cluster has the keyword '{primary}'. The largest are of: {string.Join(", ", clusters.Take(5).Select(c => inputs.Keywords[c.Primary].Phrase))}.");
+        var facts = SiteCommands.Facts(computed, arguments);
+        var site = SiteCommands.SiteOf(arguments.Site);
+        var (cluster, own) = (clusters[at], facts.Map[at].Page);
+        var all = ReadTexts(texts);
+        var readAs = new Dictionary<string, PageText>(StringComparer.Ordinal);
+        foreach (var page in all)
+            readAs.TryAdd(Identity(page.Url!), page);
+        using var analysis = new TextAnalysis(arguments.Language);
+
+        // The page's clusters, this one first; ranking pages by what they bring: lists, then positions.
+        int[] keywords = [cluster.Primary, .. facts.QueriesOf(cluster).Where(k => k != cluster.Primary).OrderByDescending(k => inputs.Keywords[k].Volume ?? 0).ThenBy(k => k)];
+        var ranking = new List<RankedPage>();
+        var mine = new HashSet<int>(clusters[at].Members);
+        foreach (var url in mine.SelectMany(k => lists.Urls(k).ToArray()).GroupBy(u => u).Select(g => (Url: g.Key, Lists: g.Count(), Best: mine.Min(k => lists.PositionOf(k, g.Key) is > 0 and var p ? p : int.MaxValue)))
+            .OrderByDescending(u => u.Lists).ThenBy(u => u.Best).ThenBy(u => inputs.UrlIdentities[u.Url], StringComparer.Ordinal).Take(MostRanking))
+        {
+            if (computed.Site.PageOfUrl[url.Url] >= 0 || site.Owns(inputs.UrlIdentities[url.Url]))
+                continue;
+            var page = readAs.GetValueOrDefault(inputs.UrlIdentities[url.Url]);
+            ranking.Add(new RankedPage(page ?? PageText.Of(inputs.UrlIdentities[url.Url], null, [], ""), url.Best, url.Lists, page is not null));
+        }
+
+        var indexOf = all.Select((p, i) => (Url: Identity(p.Url!), Index: i)).ToDictionary(p => p.Url, p => p.Index, StringComparer.Ordinal);
+        var terms = new Terms(all, analysis, arguments.Language).Of(
+            [([.. ranking.Where(r => r.IsRead).Select(r => indexOf[Identity(r.Page.Url!)])], [.. cluster.Members.Select(k => inputs.Keywords[k].NormalForm)])], [])[0];
+        PageText? ownText = own is not { } assigned ? null : readAs.GetValueOrDefault(Identity(computed.Site.Pages[assigned].Url)) is { } read
+            ? read with { Description = computed.Site.Pages[assigned].Description }
+            : OwnText(computed.Site.Pages[assigned], computed.Site.Texts[assigned]);
+        var links = LinksOf(computed, facts, at, analysis);
+        var taken = computed.Site.Pages.Select(p => Identity(p.Url)).ToHashSet(StringComparer.Ordinal);
+        var address = own is { } existing
+            ? computed.Site.Pages[existing].Url
+            : site.UrlOf(UrlHabits.Of(computed.Site.Pages).PathFor(normal, inputs.Keywords[cluster.Primary].Intent, [], path => taken.Contains(Identity(site.UrlOf(path)))));
+        var brief = new BriefMaker(analysis, arguments.Language, TitleFurniture.EndingOf([.. computed.Site.Pages.Select(p => p.Title)])).Of(new BriefFacts(
+            [.. keywords.Select(k => inputs.Keywords[k])], address, ownText, ranking, all, terms, [], [.. keywords.Select(k => facts.PositionOf(k, own))], links,
+            [.. links.Select(l => l with { Words = inputs.Keywords[cluster.Primary].Phrase })]));
+        var unfinished = arguments.Output + ".part";
+        using (var stream = File.Create(unfinished))
+            BriefFile.Write(stream, brief, new BriefFor(Core.Briefs.Titles.Capital(site.BrandName)), form);
+        File.Move(unfinished, arguments.Output, overwrite: true);
+        return FormattableString.Invariant($"{brief.Url}: {brief.Keywords.Length} keywords, {brief.Outline.Sections.Length} sections, {brief.Questions.Length} questions, {brief.Terms.Length} terms, from {ranking.Count(r => r.IsRead)} of {ranking.Count} ranking pages.")
+            + Output.Rejects(inputs, arguments.Rejects);
+    }
+
+    /// <summary>Pages of the clusters that are most like one, with their primary as words to link.</summary>
+    private static List<BriefLink> LinksOf(SiteCommands.Computed computed, SiteFacts facts, int cluster, TextAnalysis analysis)
+    {
+        var keywords = computed.Inputs.Keywords;
+        var stems = ClusterLinks.Stems(keywords, analysis);
+        return
+        [
+            .. ClusterLinks.Of(computed.Clustering.Clusters, keywords, computed.Lists, k => stems[k]).Where(l => l.A == cluster || l.B == cluster)
+                .OrderByDescending(l => l.Weight).Select(l => l.A == cluster ? l.B : l.A)
+                .Where(c => facts.Map[c].Page is { } page && page != facts.Map[cluster].Page).DistinctBy(c => facts.Map[c].Page).Take(MostLinks)
+                .Select(c => new BriefLink(computed.Site.Pages[facts.Map[c].Page!.Value].Url, keywords[computed.Clustering.Clusters[c].Primary].Phrase)),
+        ];
+    }
+
+    private static PageText OwnText(SitePage page, string? text) => new(
+        page.Url, page.Title, page.Description, page.H1 is { } h1 ? [h1] : [],
+        [.. Headings(page.H2, 2), .. Headings(page.H3, 3)], text is null ? [] : [text], []);
+
+    private static IEnumerable<PageHeading> Headings(string? headings, int level) =>
+        (headings ?? "").Split(Separator, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(h => new PageHeading(level, h));
 
     /// <returns>The clusters of a file by name, and their keywords by index, the primary first, then the most searched for.</returns>
     private static (List<string> Names, List<List<int>> Members, Inputs Inputs) Clusters(string clusters, string? keywords, string language)

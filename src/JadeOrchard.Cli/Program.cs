@@ -140,6 +140,10 @@ root.Subcommands.Add(Named("placement", "Where each keyword appears in a text: t
 var siteName = new Option<string>("--site-name") { DefaultValueFactory = _ => "", Description = "With which titles end; nothing where it is missing." };
 root.Subcommands.Add(Named("titles", "Titles, descriptions and main headings for each cluster, with the keywords that each covers.", [clusterFile, keywords, siteName, language, output, rejects],
     p => BriefCommands.Titles(p.GetValue(clusterFile)!, p.GetValue(keywords)!, p.GetValue(siteName)!, p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+var briefCluster = new Option<string>("--cluster") { Required = true, Description = "The primary keyword of the cluster that the page is for, or another one of it." };
+var briefFormat = new Option<string>("--format") { DefaultValueFactory = _ => "docx", Description = "docx, html, md, xlsx or json." };
+root.Subcommands.Add(Named("brief", "All that a writer needs for the page of one cluster.", [.. siteOptions, map, texts, briefCluster, briefFormat],
+    p => BriefCommands.Brief(SiteArguments(p), p.GetValue(texts)!, p.GetValue(briefCluster)!, p.GetValue(briefFormat)!)));
 
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])

@@ -63,6 +63,7 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
             sections.Add((question is not null ? Phrases.Sentence(question) + "?" : at == 0 ? $"{Phrases.Sentence(about)}: the short answer" : Headings[random.Next(Headings.Length)], Paragraph(part, random)));
         }
 
+        sections.InsertRange(Math.Min(1, sections.Count), FactsOf(page).Select(f => (f.Heading, string.Join(' ', SentencesOf(page, f)))));
         foreach (var other in page.AlsoAbout)
             sections.Add((Phrases.Sentence(world.Subjects[other].Phrases[0]), Paragraph([.. world.Subjects[other].Phrases], random)));
         if (page.Own?.H2 is { } own)
@@ -74,6 +75,35 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
             sections,
             published,
             published.AddDays(random.Next(Math.Max(1, scenario.CapturedOn.DayNumber - published.DayNumber))));
+    }
+
+    /// <returns>What a page tells of its topic; the own site's pages tell less.</returns>
+    public IEnumerable<ScenarioFact> FactsOf(WorldPage page) => page.Subject < 0 || !scenario.Facts.TryGetValue(scenario.Topics[world.Subjects[page.Subject].Topic].Name, out var facts) ? []
+        : facts.Where(f => Hash($"{page.Url}|{f.Term}") % 100 < (page.Own is null ? ToldElsewhere : ToldHere));
+
+    /// <returns>What stands in a result list below a page's title: the sentence that has most of the words that were typed.</returns>
+    public string SnippetOf(WorldPage page, string query)
+    {
+        var words = KeywordWords.Split(KeywordWords.Padded(KeywordNormalForm.Of(query)));
+        if (!_sentences.TryGetValue(page.Url, out var sentences))
+        {
+            var text = Of(page);
+            _sentences[page.Url] = sentences = [.. Core.Briefs.Sentences.Of(string.Join('\n', text.Sections.Select(s => s.Text).Prepend(text.Opening))).Select(s => (s, KeywordWords.Padded(KeywordNormalForm.Of(s))))];
+        }
+
+        return sentences.MaxBy(s => words.Count(w => s.Padded.Contains($" {w} ", StringComparison.Ordinal))).Text ?? "";
+    }
+
+    private readonly Dictionary<string, List<(string Text, string Padded)>> _sentences = new(StringComparer.Ordinal);
+
+    /// <summary>Of a hundred pages those that tell a fact.</summary>
+    private const int ToldElsewhere = 85, ToldHere = 45;
+
+    /// <summary>All but one, in an order of its own.</summary>
+    private static IEnumerable<string> SentencesOf(WorldPage page, ScenarioFact fact)
+    {
+        var start = Hash($"{page.Url}|{fact.Heading}") % fact.Sentences.Count;
+        return Enumerable.Range(0, Math.Max(1, fact.Sentences.Count - 1)).Select(i => fact.Sentences[(start + i) % fact.Sentences.Count]);
     }
 
     /// <summary>A number that stays the same from run to run, unlike that of the runtime.</summary>

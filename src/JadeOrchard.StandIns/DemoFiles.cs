@@ -10,6 +10,8 @@ public static class DemoFiles
 
     public static void Write(Scenario scenario, GeneratedWorld world, string folder)
     {
+        var texts = new CorpusText(scenario, world);
+        var pageOf = world.Corpus.ToDictionary(p => p.Url, StringComparer.Ordinal);
         var topics = world.Subjects.SelectMany(s => s.Phrases.Select(p => (Phrase: p, s.Topic))).DistinctBy(p => p.Phrase).ToDictionary(p => p.Phrase, p => scenario.Topics[p.Topic], StringComparer.Ordinal);
         var today = DateOnly.FromDateTime(DateTime.UtcNow);
         Directory.CreateDirectory(folder);
@@ -17,9 +19,19 @@ public static class DemoFiles
             world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc, Seasons.Of(k, topics.GetValueOrDefault(k.Phrase), today)?.Numbers }));
         Write(folder, "results.csv", ["keyword", "position", "url", "title", "snippet", "captured_at"],
             world.Earlier.Select(r => (Result: r, Day: scenario.CapturedOn.AddDays(-DaysBetween))).Concat(world.Results.Select(r => (Result: r, Day: scenario.CapturedOn)))
-                .Select(r => new object?[] { r.Result.Keyword, r.Result.Position, r.Result.Url, r.Result.Title, r.Result.Snippet, r.Day.ToString("yyyy-MM-dd", null) }));
+                .Select(r => new object?[] { r.Result.Keyword, r.Result.Position, r.Result.Url, r.Result.Title, pageOf.TryGetValue(r.Result.Url, out var page) ? texts.SnippetOf(page, r.Result.Keyword) : r.Result.Snippet, r.Day.ToString("yyyy-MM-dd", null) }));
         Write(folder, "pages.csv", ["url", "title", "h1", "description", "words", "h2", "language"],
             world.Pages.Select(p => new object?[] { p.Url, p.Title, p.H1, p.Description, p.Words, p.H2, p.Language }));
+        // What a planner would read of the pages that rank, and what is to be found in them.
+        var ranking = world.Results.Select(r => r.Url).Distinct().Where(pageOf.ContainsKey).Select(u => pageOf[u]).ToList();
+        Write(folder, "texts.csv", ["url", "title", "headings", "text"], ranking.Select(p => texts.Of(p) is var t
+            ? new object?[] { p.Url, p.Title, string.Join(" | ", t.Sections.Select(s => s.Heading).Prepend(p.Own?.H1 ?? p.Title)), string.Join('\n', t.Sections.Select(s => s.Text).Prepend(t.Opening)) }
+            : []));
+        Write(folder, "terms.csv", ["phrase", "term", "page", "on_page"], world.Subjects.SelectMany(s => scenario.Facts.GetValueOrDefault(scenario.Topics[s.Topic].Name, []).Select(f =>
+        {
+            var page = s.Cluster.Page is { } path ? pageOf.GetValueOrDefault($"https://www.{scenario.Site.Host}{path}") : null;
+            return new object?[] { s.Phrases[0], f.Term, page?.Url, page is null ? "" : texts.FactsOf(page).Contains(f) ? "yes" : "no" };
+        })));
         Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));
         Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
             world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));

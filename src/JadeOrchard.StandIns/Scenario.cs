@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using System.Text.Json;
 
 namespace JadeOrchard.StandIns;
@@ -25,10 +26,25 @@ public sealed record Scenario(
         RespectNullableAnnotations = true,
     };
 
-    /// <exception cref="JsonException">The file is no scenario.</exception>
-    public static Scenario Read(string path) =>
-        JsonSerializer.Deserialize<Scenario>(File.ReadAllText(path), Options) ?? throw new JsonException("The scenario is empty.");
+    /// <summary>For each topic what is so of it, from the file facts.json beside the scenario.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyList<ScenarioFact>> Facts { get; init; } = ImmutableDictionary<string, IReadOnlyList<ScenarioFact>>.Empty;
+
+    /// <exception cref="JsonException">The file is no scenario, or that of its facts is none.</exception>
+    public static Scenario Read(string path)
+    {
+        var facts = JsonSerializer.Deserialize<Dictionary<string, JsonElement[][]>>(File.ReadAllText(Path.Combine(Path.GetDirectoryName(Path.GetFullPath(path))!, "facts.json")), Options)!;
+        return (JsonSerializer.Deserialize<Scenario>(File.ReadAllText(path), Options) ?? throw new JsonException("The scenario is empty.")) with
+        {
+            Facts = facts.ToDictionary(f => f.Key, f => (IReadOnlyList<ScenarioFact>)[.. f.Value.Select(v => new ScenarioFact(v[0].GetString()!, v[1].GetString()!, [.. v[2].EnumerateArray().Select(s => s.GetString()!)]))], StringComparer.Ordinal),
+        };
+    }
 }
+
+/// <summary>Something that is so of a topic.</summary>
+/// <param name="Term">The words that those who know the subject use.</param>
+/// <param name="Heading">Under which it is explained.</param>
+/// <param name="Sentences">Each has the term.</param>
+public sealed record ScenarioFact(string Term, string Heading, IReadOnlyList<string> Sentences);
 
 /// <summary>The project's own site and its market.</summary>
 public sealed record ScenarioSite(string Name, string Host, string Country, string Language);

@@ -154,6 +154,7 @@ public sealed class Sites(World world, SiteChanges changes)
                 <h1>{Safe(title ?? page.Own?.H1 ?? page.Title)}</h1>
                 {Added(page.Own is null ? "" : page.Path)}
                 <p>{Safe(text.Opening)}</p>
+                {(page.Subject < 0 ? "" : $"<p><img src=\"/images/{Safe(page.Path.Trim('/').Replace('/', '-'))}.jpg\" alt=\"{Safe(Phrases.Sentence(world.Generated.Subjects[page.Subject].Cluster.About))}, seen from the water\"></p>")}
 
             """);
         foreach (var (heading, paragraph) in text.Sections)
@@ -168,6 +169,14 @@ public sealed class Sites(World world, SiteChanges changes)
 
         foreach (var guise in page.Own is null ? [] : _pages[Bare(page.Host)].Where(p => p.Of == page && p.Own?.Language == page.Own.Language))
             html.Append(CultureInfo.InvariantCulture, $"    <p>{Link(guise)}</p>\n");
+        if (page.Own is null)
+        {
+            // What every page of a site has besides.
+            html.Append(CultureInfo.InvariantCulture, $"    <h2>Letters from {Safe(site)}</h2>\n    <p>One letter a month with trips, tests and what is new in the shop. You can leave at any time.</p>\n");
+            html.Append("    <h2>Read next</h2>\n    <ul>\n").Append(string.Concat(_pages[Bare(page.Host)].Where(p => p != page).Take(4).Select(p => $"      <li>{Link(p)}</li>\n"))).Append("    </ul>\n");
+            html.Append("    <p>We use cookies to count visits. Nothing is passed on.</p>\n");
+        }
+
         html.Append(CultureInfo.InvariantCulture, $"  </main>\n  <footer><p>{Safe(site)}, {Safe(root)}</p>");
         foreach (var below in page.Own is null ? [] : Below(page))
             html.Append(Link(below)).Append(' ');

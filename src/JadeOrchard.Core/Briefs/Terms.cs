@@ -58,7 +58,7 @@ public sealed class Terms
         _pages = [.. pages.Select((p, i) => ReadPage(sentences[i], furniture.GetValueOrDefault(HostOf(p))))];
     }
 
-    /// <param name="clusters">For each cluster its ranking pages, by index, and its keywords, which are no terms.</param>
+    /// <param name="clusters">For each cluster its ranking pages, by index, and its keywords, which are no terms, nor are parts of them.</param>
     /// <param name="ignored">Phrases that are never wanted.</param>
     /// <param name="top">How many of each cluster at most.</param>
     /// <returns>The terms of each cluster, those that tell it most from the other pages first.</returns>
@@ -84,12 +84,12 @@ public sealed class Terms
         }
 
         var unwanted = ignored.Select(PhraseOf).OfType<Phrase>().ToHashSet();
-        return [.. clusters.Select((c, i) => TermsOf([.. c.Pages.Distinct()], candidates[i], everywhere, [.. unwanted, .. c.Keywords.Select(PhraseOf).OfType<Phrase>()], top))];
+        return [.. clusters.Select((c, i) => TermsOf([.. c.Pages.Distinct()], candidates[i], everywhere, [.. unwanted, .. c.Keywords.SelectMany(k => PhrasesIn(k))], top))];
     }
 
     private ImmutableArray<Term> TermsOf(int[] ranking, Dictionary<Phrase, int> candidates, Dictionary<Phrase, int> everywhere, HashSet<Phrase> unwanted, int top)
     {
-        var longer = new Dictionary<Phrase, (double Sum, int Count)>();
+        var longer = new Dictionary<Phrase, (double Sum, int Count, int Most)>();
         // The longest first: of each the pages are passed on that it does not owe to a longer one.
         foreach (var (phrase, pages) in candidates.OrderByDescending(c => c.Key.Words))
         {
@@ -97,17 +97,17 @@ public sealed class Terms
             foreach (var part in phrase.Parts().Distinct())
             {
                 ref var sum = ref CollectionsMarshal.GetValueRefOrAddDefault(longer, part, out _);
-                sum = (sum.Sum + alone, sum.Count + 1);
+                sum = (sum.Sum + alone, sum.Count + 1, Math.Max(sum.Most, pages));
             }
         }
 
         var kept = new List<(Phrase Phrase, int Pages, int Elsewhere, double G2, double CValue)>();
         foreach (var (phrase, pages) in candidates)
         {
-            var (sum, count) = longer.GetValueOrDefault(phrase);
+            var (sum, count, most) = longer.GetValueOrDefault(phrase);
             var elsewhere = everywhere[phrase] - pages;
-            // What is hardly found but within longer ones is one of these.
-            if (unwanted.Contains(phrase) || CValue.Alone(pages, sum, count) < FewestPages)
+            // What is hardly found but within a longer one, or within longer ones, is folded into these.
+            if (unwanted.Contains(phrase) || pages - most < FewestPages || CValue.Alone(pages, sum, count) < FewestPages)
                 continue;
             var rest = _pages.Length - ranking.Length;
             if (rest > 0 && (double)pages / ranking.Length <= (double)elsewhere / rest)
@@ -177,6 +177,9 @@ public sealed class Terms
             }
         }
     }
+
+    /// <returns>All phrases that a keyword holds, with words in between that are none left out.</returns>
+    private IEnumerable<Phrase> PhrasesIn(string keyword) => PhrasesOf(ReadPage([keyword], null)).Select(p => p.Phrase);
 
     private Phrase? PhraseOf(string text)
     {

@@ -184,7 +184,8 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
     /// <summary>Keywords come in lower case; a few English words are not written so.</summary>
     private string Spelled(string text) => language != "en" ? text : string.Join(' ', text.Split(' ').Select(w => w is "uk" or "usa" or "eu" or "diy" or "i" ? w.ToUpperInvariant() : w));
 
-    internal static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
+    /// <summary>With its first letter as a capital.</summary>
+    public static string Capital(string text) => text.Length == 0 ? text : char.ToUpperInvariant(text[0]) + text[1..];
 
     /// <summary>What other keywords have beside the primary, and which keywords a title with it covers.</summary>
     /// <param name="Lead">The small words that lead to it, with a space behind them: "for "; empty for none.</param>

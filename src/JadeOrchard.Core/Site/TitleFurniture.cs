@@ -26,6 +26,14 @@ public sealed class TitleFurniture
     /// <returns>A title or heading without what is the site's; empty where nothing else is in it.</returns>
     public string Own(string? title) => string.Join(' ', Parts(title).Where(p => !Has(p)));
 
+    /// <returns>How titles of the site usually end, with what parts it from the rest: " | Fenwater"; empty where they have no usual ending.</returns>
+    public static string EndingOf(IReadOnlyCollection<string?> titles)
+    {
+        var most = titles.OfType<string>().Select(t => (Title: t, At: Separators.Max(s => t.LastIndexOf(s, StringComparison.Ordinal)))).Where(t => t.At > 0)
+            .CountBy(t => t.Title[t.At..].TrimEnd(), StringComparer.Ordinal).OrderByDescending(e => e.Value).ThenBy(e => e.Key, StringComparer.Ordinal).FirstOrDefault();
+        return most.Value >= Math.Max(Fewest, Share * titles.Count) ? most.Key : "";
+    }
+
     /// <returns>The parts between separators.</returns>
     public static string[] Parts(string? title) => (title ?? "").Split(Separators, StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries);
 }
