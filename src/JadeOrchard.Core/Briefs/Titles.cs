@@ -114,27 +114,21 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
 
     private string? Fill(Facts facts, string pattern, string ending, int most, Func<string, bool> fits)
     {
-        string Whole(IReadOnlyList<Part> before, IReadOnlyList<Part> after)
+        string Whole(IReadOnlyList<Part> parts)
         {
             // "for beginners" goes with the words before it.
-            var attached = after.FirstOrDefault(a => a.Lead.Length > 0);
-            var primary = Capital(Spelled(string.Join(' ', [.. before.Select(b => b.Text), facts.Keywords[0].Phrase, .. attached is null ? [] : new[] { attached.Lead + attached.Text }])));
-            var more = Joined([.. after.Where(a => a != attached).Select(a => Spelled(a.Text))]);
+            var attached = parts.FirstOrDefault(a => a.Lead.Length > 0);
+            var primary = Capital(Spelled(attached is null ? facts.Keywords[0].Phrase : $"{facts.Keywords[0].Phrase} {attached.Lead}{attached.Text}"));
+            var more = Joined([.. parts.Where(a => a != attached).Select(a => Spelled(a.Text))]);
             // Without anything more, what joins it goes too.
             return (more.Length == 0 ? BeforeMore(pattern) : pattern.Replace("{more}", more, StringComparison.Ordinal)).Replace("{primary}", primary, StringComparison.Ordinal).Replace("{site}", ending, StringComparison.Ordinal);
         }
 
         if (most == 0)
-            return Whole([], []) is var plain && fits(plain) ? plain : null;
-        (List<Part> Before, List<Part> After) Parts(IEnumerable<int> parts) =>
-            ([.. parts.Select(p => facts.Parts[p]).Where(p => p.IsBefore).Take(1)], [.. parts.Select(p => facts.Parts[p]).Where(p => !p.IsBefore)]);
+            return Whole([]) is var plain && fits(plain) ? plain : null;
         var taken = MaximumCoverage.Greedy([.. facts.Parts.Select(p => p.Covers)], facts.Weights, most, (before, next) =>
-        {
-            var (first, then) = Parts([.. before, next]);
-            return !pattern.Contains(facts.Parts[next].Text, StringComparison.OrdinalIgnoreCase) && (!facts.Parts[next].IsBefore || (facts.TakesPrefix && !before.Any(b => facts.Parts[b].IsBefore))) && fits(Whole(first, then));
-        });
-        var (prefix, after) = Parts(taken);
-        return taken.Length == 0 ? null : Whole(prefix, after);
+            !pattern.Contains(facts.Parts[next].Text, StringComparison.OrdinalIgnoreCase) && fits(Whole([.. before.Append(next).Select(p => facts.Parts[p])])));
+        return taken.Length == 0 ? null : Whole([.. taken.Select(p => facts.Parts[p])]);
     }
 
     /// <summary>A pattern without {more} and the mark that leads to it: "{primary}{site}" of "{primary} – {more}{site}".</summary>
@@ -144,7 +138,7 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
 
     private IEnumerable<TitleText> DescriptionsOf(Facts facts)
     {
-        var after = facts.Parts.Where(p => !p.IsBefore).ToList();
+        var after = facts.Parts;
         var own = StemsOf(facts.Keywords[0].NormalForm).ToHashSet(StringComparer.Ordinal);
         var questions = facts.Keywords.Select((k, i) => (Keyword: k, Index: i)).Where(k => !StemsOf(k.Keyword.NormalForm).All(own.Contains) && _questions.IsQuestion(KeywordWords.Padded(k.Keyword.NormalForm)))
             .OrderByDescending(k => facts.Weights[k.Index]).Select(k => Capital(Spelled(k.Keyword.Phrase.TrimEnd('?', ' '))) + "?").Take(3).ToList();
@@ -189,7 +183,7 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
 
     /// <summary>What other keywords have beside the primary, and which keywords a title with it covers.</summary>
     /// <param name="Lead">The small words that lead to it, with a space behind them: "for "; empty for none.</param>
-    private sealed record Part(string Text, string Lead, bool IsBefore, HashSet<int> Covers);
+    private sealed record Part(string Text, string Lead, HashSet<int> Covers);
 
     private sealed class Facts
     {
@@ -197,18 +191,19 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
         {
             Keywords = keywords;
             Primary = Capital(titles.Spelled(keywords[0].Phrase));
-            TakesPrefix = titles._intents.Tell(KeywordWords.Padded(keywords[0].NormalForm)) is null && !titles._questions.IsQuestion(KeywordWords.Padded(keywords[0].NormalForm));
             // A keyword whose volume is unknown counts little, but not nothing.
             Weights = [.. keywords.Select(k => (double)Math.Max(1, k.Volume ?? 1))];
             var stems = keywords.Select(k => titles.StemsOf(k.NormalForm)).ToList();
             var own = stems[0].ToHashSet(StringComparer.Ordinal);
-            var parts = new Dictionary<(string, bool), Part>();
+            var told = titles._intents.Tell(KeywordWords.Padded(keywords[0].NormalForm))?.Intent;
+            var parts = new Dictionary<string, Part>(StringComparer.Ordinal);
             for (var k = 1; k < keywords.Count; k++)
             {
-                if (titles.PartOf(keywords[k].NormalForm, own) is not { } part || parts.ContainsKey((part.Text, part.IsBefore)))
+                // "top" says nothing beside "best".
+                if (titles.PartOf(keywords[k].NormalForm, own) is not { } part || parts.ContainsKey(part.Text) || (told is not null && titles._intents.Tell(KeywordWords.Padded(part.Text))?.Intent == told))
                     continue;
                 var with = own.Concat(titles.StemsOf(part.Text)).ToHashSet(StringComparer.Ordinal);
-                parts[(part.Text, part.IsBefore)] = new Part(part.Text, part.Lead, part.IsBefore, [.. Enumerable.Range(1, keywords.Count - 1).Where(other => stems[other].Count > 0 && !stems[other].All(own.Contains) && stems[other].All(with.Contains))]);
+                parts[part.Text] = new Part(part.Text, part.Lead, [.. Enumerable.Range(1, keywords.Count - 1).Where(other => stems[other].Count > 0 && !stems[other].All(own.Contains) && stems[other].All(with.Contains))]);
             }
 
             // The same words once, where they carry most.
@@ -219,9 +214,6 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
 
         public string Primary { get; }
 
-        /// <summary>Nothing goes before "best sea kayak" or "how to roll".</summary>
-        public bool TakesPrefix { get; }
-
         public ImmutableArray<double> Weights { get; }
 
         public ImmutableArray<Part> Parts { get; }
@@ -231,8 +223,8 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
 
     private IReadOnlyList<string> StemsOf(string text) => analysis.Stems(text);
 
-    /// <returns>The one run of words in a keyword that a primary has not, without small words at its ends, and whether it stands before what they share; null where there is none, or several.</returns>
-    private (string Text, string Lead, bool IsBefore)? PartOf(string form, HashSet<string> primary)
+    /// <returns>The one run of words in a keyword that a primary has not, without small words at its ends; null where there is none, or several.</returns>
+    private (string Text, string Lead)? PartOf(string form, HashSet<string> primary)
     {
         var words = form.Split(' ', StringSplitOptions.RemoveEmptyEntries);
         var isNew = words.Select(w => StemsOf(w) is { Count: > 0 } stems && !stems.All(primary.Contains) && !_small.Contains(w)).ToArray();
@@ -253,6 +245,6 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
         var lead = first;
         while (lead > 0 && lead - 1 > shared[^1] && StemsOf(words[lead - 1]).Count == 0)
             lead--;
-        return (text, lead < first ? string.Join(' ', words[lead..first]) + " " : "", last < shared[0]);
+        return (text, lead < first ? string.Join(' ', words[lead..first]) + " " : "");
     }
 }

@@ -174,7 +174,7 @@ internal static class BriefDocx
     private static Numbering Numberings() => new(
         new AbstractNum(
             new MultiLevelType { Val = MultiLevelValues.Multilevel },
-            new Level(new StartNumberingValue { Val = 1 }, new NumberingFormat { Val = NumberFormatValues.Decimal }, new ParagraphStyleIdInLevel { Val = "Heading1" }, new LevelText { Val = "%1" }, new LevelJustification { Val = LevelJustificationValues.Left }, new PreviousParagraphProperties(new Indentation { Left = "432", Hanging = "432" })) { LevelIndex = 0 })
+            new Level(new StartNumberingValue { Val = 1 }, new NumberingFormat { Val = NumberFormatValues.Decimal }, new ParagraphStyleIdInLevel { Val = "Heading1" }, new LevelText { Val = "%1" }, new LevelJustification { Val = LevelJustificationValues.Left }, new PreviousParagraphProperties(new Indentation { Left = "567", Hanging = "567" })) { LevelIndex = 0 })
         { AbstractNumberId = NumberedHeadings },
         new AbstractNum(
             new MultiLevelType { Val = MultiLevelValues.HybridMultilevel },

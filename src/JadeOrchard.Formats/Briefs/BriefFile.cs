@@ -169,7 +169,7 @@ public static class BriefFile
                     heading = next.Text;
                     break;
                 case BriefBlock.Table table:
-                    sheets.Add(new OutputSheet(SheetName(heading), [.. table.Columns.Select(c => new OutputColumn(c.Name, Math.Clamp(c.Share * 7, 12, 70)))], table.Rows));
+                    sheets.Add(new OutputSheet(SheetName(heading), [.. table.Columns.Select(c => new OutputColumn(c.Name, Math.Clamp(c.Share * 3, 14, 80)))], table.Rows));
                     break;
                 case BriefBlock.Bullets bullets:
                     sheets.Add(new OutputSheet(SheetName(heading), [new OutputColumn(heading, 90)], bullets.Items.Select(i => new object?[] { i })));

@@ -39,7 +39,7 @@ public static class BriefLayout
         var blocks = new List<BriefBlock>
         {
             new BriefBlock.Heading(1, TitleOf(brief)),
-            new BriefBlock.Table([new("What", 1), new("As planned", 4)],
+            new BriefBlock.Table([new("What", 8), new("As planned", 34)],
             [
                 .. new (string Name, string Value)[]
                 {
@@ -57,10 +57,10 @@ public static class BriefLayout
         };
         blocks.Add(new BriefBlock.Heading(2, "Title, description and main heading"));
         blocks.Add(new BriefBlock.Table(
-            [new("For", 2), new("Text", 9), new("Characters", 2, true), new("Pixels", 2, true)],
+            [new("For", 9), new("Text", 27), new("Characters", 8, true), new("Pixels", 6, true)],
             [.. brief.Titles.GroupBy(t => t.Kind).SelectMany(g => g.Select((t, i) => new object?[] { i == 0 ? NameOf(t.Kind) : "or", t.Text, t.Characters, t.Kind == TitleKind.H1 ? null : Math.Round(t.Pixels) }))]));
         Section("Keywords", new BriefBlock.Table(
-            [new("Keyword", 6), new("Volume, est.", 2, true), new("Difficulty", 2, true), new("Intent", 3), new("Where it goes", 6), .. (brief.IsNew ? [] : new BriefColumn[] { new("On the page now", 4) })],
+            [new("Keyword", 12), new("Volume, est.", 6, true), new("Difficulty", 7, true), new("Intent", 9), new("Where it goes", 12), .. (brief.IsNew ? [] : new BriefColumn[] { new("On the page now", 9) })],
             [
                 .. brief.Keywords.Select(k => (object?[])
                 [
@@ -68,7 +68,7 @@ public static class BriefLayout
                 ]),
             ]));
         Section("Outline", new BriefBlock.Table(
-            [new("Section", 5), new("Ranking pages", 2, true), new("Keywords", 5), new("Questions", 5), new("Terms", 4)],
+            [new("Section", 12), new("Ranking pages", 7, true), new("Keywords", 11), new("Questions", 10), new("Terms", 9)],
             [
                 .. brief.Outline.Sections.Select((s, i) => new object?[]
                 {
@@ -80,7 +80,7 @@ public static class BriefLayout
         if (brief.Terms.Length > 0)
         {
             Section("Terms that ranking pages share", new BriefBlock.Table(
-                [new("Term", 4), new("Why", 8), new("Uses on them", 2, true), .. (brief.IsNew ? [] : new BriefColumn[] { new("On ours", 2, true) })],
+                [new("Term", 10), new("Why", 18), new("Uses on them", 7, true), .. (brief.IsNew ? [] : new BriefColumn[] { new("On ours", 6, true) })],
                 [.. brief.Terms.Select(t => (object?[])[t.Text, t.Reason, t.Count, .. brief.IsNew ? [] : new object?[] { t.Ours }])]));
         }
 
@@ -93,14 +93,14 @@ public static class BriefLayout
         if (brief.LinksTo.Length + brief.LinksFrom.Length > 0)
         {
             Section("Links", new BriefBlock.Table(
-                [new("Direction", 2), new("Page", 7), new("On the words", 4)],
+                [new("Direction", 7), new("Page", 22), new("On the words", 14)],
                 [.. brief.LinksTo.Select(l => new object?[] { "to", l.Url, l.Words }), .. brief.LinksFrom.Select(l => new object?[] { "from", l.Url, l.Words })]));
         }
 
         if (brief.Ranking.Length > 0)
         {
             Section("Pages that rank", new BriefBlock.Table(
-                [new("Page", 7), new("Title", 6), new("Best position", 2, true), new("Lists", 2, true), new("Words", 2, true), new("Weak", 5)],
+                [new("Page", 16), new("Title", 13), new("Best position", 8, true), new("Lists", 6, true), new("Words", 6, true), new("Weak", 10)],
                 [.. brief.Ranking.Select(r => new object?[] { r.Url, r.Title ?? "", r.Position, r.Lists, r.Words == 0 ? null : r.Words, r.Words == 0 ? "was not read" : string.Join("; ", r.Weak) })]));
         }
 
