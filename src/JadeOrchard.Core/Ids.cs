@@ -38,6 +38,23 @@ public readonly record struct KeywordId(long Value) : IId<KeywordId>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
+/// <summary>Names a brief.</summary>
+[JsonConverter(typeof(IdConverter<BriefId>))]
+public readonly record struct BriefId(long Value) : IId<BriefId>
+{
+    /// <inheritdoc/>
+    public static BriefId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out BriefId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(BriefId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
 /// <summary>Names a list of keywords.</summary>
 [JsonConverter(typeof(IdConverter<ListId>))]
 public readonly record struct ListId(long Value) : IId<ListId>

@@ -72,6 +72,9 @@ public sealed class Project
     /// <summary>The plan in order, good until the next write.</summary>
     internal KeptAnswers<PlanBoard> Boards { get; } = new();
 
+    /// <summary>How often ranking pages use what briefs ask for, good until the next write.</summary>
+    internal KeptAnswers<IReadOnlyDictionary<string, double>> UsualUses { get; } = new();
+
     /// <summary>Reads in one snapshot of the database.</summary>
     public T Read<T>(Func<Session, T> read) => _database.Read(read);
 

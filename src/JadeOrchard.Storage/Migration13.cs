@@ -25,6 +25,24 @@ internal static class Migration13
         drop table coverage_day;
         alter table coverage_by_topic rename to coverage_day;
 
+        -- The whole page of another site for its words, as JSON; null where it was read before this was kept.
+        alter table rival_page add column content text;
+
+        create table brief (
+          brief_id integer primary key autoincrement,
+          cluster_id integer not null unique,
+          -- What was proposed, from the facts of that moment, and what the planner made of it; both as JSON.
+          proposal text not null,
+          edits text not null default '{}',
+          state text not null default 'draft' check (state in ('draft', 'ready', 'sent', 'returned', 'done')),
+          writer text not null default '',
+          -- A day, "2026-11-30".
+          due text,
+          notes text not null default '',
+          made_at text not null,
+          updated_at text not null
+        ) strict;
+
         create table work_step (
           work_step_id integer primary key autoincrement,
           page_id integer not null,

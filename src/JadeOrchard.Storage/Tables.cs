@@ -84,6 +84,7 @@ internal static class Tables
         Recorded("work_step"),
         Recorded("step_part"),
         Recorded("step_entry"),
+        Recorded("brief"),
 
         Derived("cluster_link", "TopicLinks"),
         Derived("suggestion", "Suggestions"),

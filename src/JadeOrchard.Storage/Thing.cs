@@ -19,5 +19,7 @@ public sealed class Thing
 
     public static Thing Step(StepId id) => new(id, ("work_step", "work_step_id"), ("step_part", "work_step_id"), ("step_entry", "work_step_id"));
 
+    public static Thing Brief(BriefId id) => new(id, ("brief", "brief_id"));
+
     public static Thing Topic(TopicId id) => new(id, ("topic", "topic_id"));
 }

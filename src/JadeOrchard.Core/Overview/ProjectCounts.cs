@@ -26,9 +26,11 @@ public sealed record OpenFindings(long Count, double AtStake, string Largest)
 /// <param name="SettledFindings">Findings that are dismissed or resolved.</param>
 /// <param name="AllFindings">Findings in any state.</param>
 /// <param name="HasConflicts">Some of the open ones are conflicts between own pages.</param>
+/// <param name="Briefs">Briefs for writers.</param>
+/// <param name="SentBriefs">Those of them that are with the writer, or further.</param>
 public sealed record ProjectCounts(
     bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long Steps, long LiveSteps, long OpenFindings, long SettledFindings, long AllFindings,
-    bool HasConflicts)
+    bool HasConflicts, long Briefs = 0, long SentBriefs = 0)
 {
     internal static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 

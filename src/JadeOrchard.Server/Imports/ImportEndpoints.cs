@@ -83,7 +83,7 @@ public static class ImportEndpoints
                 project.Read(session => JobStore.Rejected(session, id, RejectedShown)))
             .WithName("rejectedRows");
 
-        api.MapGet("/imports/{id:long}/rejected.csv", (JobId id, Project project) => 
+        api.MapGet("/imports/{id:long}/rejected.csv", (JobId id, Project project) =>
                 RejectedCsv(project.Read(session => JobStore.Rejected(session, id, int.MaxValue)).Select(r => new object?[] { r.Line, r.Column, r.Reason, r.Value })))
             .WithName("rejectedRowsCsv").ExcludeFromDescription();
     }

@@ -4,6 +4,7 @@ using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Server.Clusters;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
@@ -115,6 +116,7 @@ public static class OverviewEndpoints
     private static ProjectCounts Counts(Session session)
     {
         var (steps, live) = StepStore.Counts(session);
+        var (briefs, sent) = BriefStore.Counts(session);
         var findings = FindingStore.Counts(session);
         long Count(params FindingState[] states) => findings.Where(c => states.Contains(c.State)).Sum(c => c.Count);
         return new ProjectCounts(
@@ -131,7 +133,9 @@ public static class OverviewEndpoints
             Count(FindingState.Open),
             Count(FindingState.Dismissed, FindingState.Resolved),
             Count(Enum.GetValues<FindingState>()),
-            findings.Any(c => c.State == FindingState.Open && c.Kind == FindingKind.Conflict));
+            findings.Any(c => c.State == FindingState.Open && c.Kind == FindingKind.Conflict),
+            briefs,
+            sent);
     }
 
     private static OpenWork Work(Session session)

@@ -4,6 +4,7 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Core.Topics;
 using JadeOrchard.Formats.Site;
+using JadeOrchard.Server.Briefs;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Site;
@@ -74,13 +75,19 @@ public sealed class ReadRivalsJob(Project project) : IJob
 
     public static string Arguments(TopicId topicId) => JsonSerializer.Serialize(topicId);
 
+    /// <summary>For one cluster instead of a topic.</summary>
+    public static string Arguments(ClusterId clusterId) => JsonSerializer.Serialize(new OfCluster(clusterId));
+
+    private sealed record OfCluster(ClusterId ClusterId);
+
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var topicId = JsonSerializer.Deserialize<TopicId>(job.Arguments);
         var (settings, wanted) = project.Read((session, snapshot) =>
         {
-            var fresh = RivalPageStore.ReadSince(session, project.Now - Fresh);
-            return (ProjectStore.Settings(session).Scan, TopicIdeasReader.Ranking(session, snapshot, topicId).Where(i => !fresh.Contains(i)).ToList());
+            var ranking = job.Arguments.StartsWith('{')
+                ? BriefReader.Ranking(session, snapshot, JsonSerializer.Deserialize<OfCluster>(job.Arguments)!.ClusterId)
+                : TopicIdeasReader.Ranking(session, snapshot, JsonSerializer.Deserialize<TopicId>(job.Arguments));
+            return (ProjectStore.Settings(session).Scan, Unread(session, ranking, project.Now));
         });
         using var fetcher = new PageFetcher(settings);
         using var robots = new RobotsReader(fetcher, _ => { });
@@ -105,6 +112,13 @@ public sealed class ReadRivalsJob(Project project) : IJob
             : string.Create(CultureInfo.InvariantCulture, $"{wanted.Count - failed} pages of others read") + (failed == 0 ? "." : $"; {failed} could not be.");
     }
 
+    /// <returns>Those of some pages that were not read lately.</returns>
+    internal static List<string> Unread(Session session, IEnumerable<string> identities, DateTimeOffset now)
+    {
+        var fresh = RivalPageStore.ReadSince(session, now - Fresh);
+        return [.. identities.Where(i => !fresh.Contains(i))];
+    }
+
     private static async Task<ReadPage> Read(PageFetcher fetcher, RobotsReader robots, Pace pace, string identity, CancellationToken stop)
     {
         var url = new Uri(identity);
@@ -117,9 +131,8 @@ public sealed class ReadRivalsJob(Project project) : IJob
             return Nothing(fetched.Fault ?? (fetched.FinalStatus is >= 200 and < 300 ? $"is {fetched.ContentType ?? "of no known type"}, not HTML" : $"answered with status {fetched.FinalStatus}"));
         try
         {
-            var content = HtmlPage.Read(fetched.Body, fetched.Charset, fetched.FinalUrl, stop);
-            var headings = new[] { content.H1, content.H2, content.H3 }.SelectMany(h => (h ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries));
-            return new ReadPage(identity, fetched.FinalUrl.AbsoluteUri, content.Title, [.. headings], null);
+            var text = HtmlPage.ReadText(fetched.Body, fetched.Charset, fetched.FinalUrl, stop) with { Url = fetched.FinalUrl.AbsoluteUri };
+            return new ReadPage(identity, text.Url!, text.Title, [.. text.H1.Take(1), .. text.H2.Where(h => h.Level == 2).Concat(text.H2.Where(h => h.Level == 3)).Select(h => h.Text)], null, text);
         }
         catch (UnreadablePageException e)
         {

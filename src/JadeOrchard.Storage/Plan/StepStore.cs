@@ -74,6 +74,13 @@ public static class StepStore
     public static IReadOnlyList<string> Owners(Session session) => session.List(
         "select distinct owner from work_step where owner <> '' union select distinct assignee from finding_decision where assignee <> '' order by 1", r => r.GetString(0));
 
+    /// <returns>Who owns the open step on the page of a cluster, and when it is due; nobody where there is none.</returns>
+    public static (string Owner, DateOnly? Due) OwnerOf(Session session, ClusterId clusterId) => session.First(
+        $"select s.owner, s.due from assignment a join work_step s on s.page_id = a.page_id where a.cluster_id = @cluster and s.status in ({OpenStatuses}) order by s.work_step_id limit 1",
+        r => new { Owner = r.GetString(0), Due = r.TextOrNull(1) }, ("cluster", clusterId)) is { } step
+        ? (step.Owner, step.Due is { } due ? DateOnly.ParseExact(due, "yyyy-MM-dd", CultureInfo.InvariantCulture) : null)
+        : ("", null);
+
     /// <returns>The page of each cluster that has one.</returns>
     public static IReadOnlyList<(PageId Page, ClusterId Cluster)> Assignments(Session session) =>
         session.List("select page_id, cluster_id from assignment order by cluster_id", r => (r.Id<PageId>(0), r.Id<ClusterId>(1)));

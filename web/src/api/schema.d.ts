@@ -1316,6 +1316,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/briefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["briefs"];
+        put?: never;
+        post: operations["makeBriefs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["brief"];
+        put: operations["changeBrief"];
+        post?: never;
+        delete: operations["deleteBrief"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/{id}/read-ranking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["readRanking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/which": {
         parameters: {
             query?: never;
@@ -1958,6 +2022,180 @@ export interface components {
             /** @description That of the page as it was shown; likewise. */
             pageVersion?: null | string;
         };
+        /** @description All that a writer needs for one page, with the reason next to everything that is asked. */
+        Brief: {
+            url: string;
+            isNew: boolean;
+            /** @description What the searcher wants, in one sentence made from facts. */
+            wants: string;
+            /** @description What kind of page it should be, in a word. */
+            pageType: string;
+            keywords: components["schemas"]["BriefKeyword"][];
+            /** @description Alternatives of title, description and main heading, the proposed one of each first. */
+            titles: components["schemas"]["TitleText"][];
+            words: null | components["schemas"]["WordTarget"];
+            outline: components["schemas"]["Outline"];
+            /** @description To answer. */
+            questions: string[];
+            terms: components["schemas"]["BriefTerm"][];
+            linksTo: components["schemas"]["BriefLink"][];
+            linksFrom: components["schemas"]["BriefLink"][];
+            /** @description What a page that is refreshed must keep; empty for a new page, as Change and Add. */
+            keep: string[];
+            change: string[];
+            add: string[];
+            ranking: components["schemas"]["BriefRanking"][];
+            /** @description The keywords as tags: one line, parted by commas. */
+            tags: string;
+            /** @description The keyword that the page is for. */
+            primary: string;
+            /** @description What the writer checks off before the text is sent back. */
+            checklist: string[];
+        };
+        /** @description What a planner made of a brief; null for what stays as it was proposed. */
+        BriefEdits: {
+            title?: null | string;
+            description?: null | string;
+            h1?: null | string;
+            /**
+             * Format: int32
+             * @description The target.
+             */
+            words?: null | number;
+            pageType?: null | string;
+            outline?: null | components["schemas"]["EditedSection"][];
+            /** @description Keywords that are taken out. */
+            without?: null | string[];
+        };
+        /** @description A keyword of a brief, the primary first. */
+        BriefKeyword: {
+            phrase: string;
+            /** Format: int64 */
+            volume: null | number;
+            /** Format: double */
+            difficulty: null | number;
+            intent: null | components["schemas"]["Intent"];
+            isPrimary: boolean;
+            /** @description Where it is to appear: "title", "H1", a heading in quotes, "opening", "text". */
+            places: string[];
+            /** @description Where our page has it now; empty where there is no page, or it nowhere has it. */
+            ours: string[];
+        };
+        /** @description A link that is to be set. */
+        BriefLink: {
+            /** @description The other page. */
+            url: string;
+            /** @description The words to link. */
+            words: string;
+        };
+        /** @description A page that ranks for the keywords. */
+        BriefRanking: {
+            url: string;
+            title: null | string;
+            /**
+             * Format: int32
+             * @description The best one in the lists.
+             */
+            position: number;
+            /**
+             * Format: int32
+             * @description In how many lists of the keywords it stands.
+             */
+            lists: number;
+            /**
+             * Format: int32
+             * @description Of its main text; 0 where it was not read.
+             */
+            words: number;
+            /** Format: int32 */
+            headings: number;
+            /** @description What kind of page it is, in a word; empty where nothing tells. */
+            type: string;
+            /** @description What is weak about it, as facts; empty where nothing is. */
+            weak: string[];
+        };
+        /** @description A brief in the list of all. */
+        BriefRow: {
+            /**
+             * Format: int64
+             * @description Names a brief.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
+            clusterId: number;
+            primary: string;
+            url: string;
+            isNew: boolean;
+            /** Format: int32 */
+            keywords: number;
+            /**
+             * Format: int64
+             * @description Searches per month of the keywords; unknown volumes left out; estimated.
+             */
+            demand: number;
+            /** Format: int32 */
+            words: null | number;
+            state: components["schemas"]["BriefState"];
+            writer: string;
+            /** Format: date */
+            due: null | string;
+            /**
+             * Format: int32
+             * @description How many things the planner changed.
+             */
+            changes: number;
+            madeAt: string;
+            updatedAt: string;
+            /** @description Its cluster is not there any more. */
+            isGone: boolean;
+        };
+        /**
+         * @description How far a brief has come.
+         * @enum {unknown}
+         */
+        BriefState: "draft" | "ready" | "sent" | "returned" | "done";
+        /** @description A term of a brief, with why it is asked for. */
+        BriefTerm: {
+            text: string;
+            /** Format: int32 */
+            pages: number;
+            /** Format: int32 */
+            count: number;
+            /**
+             * Format: int32
+             * @description How often our page has it.
+             */
+            ours: number;
+            reason: string;
+        };
+        /** @description What no section serves yet, in words. */
+        BriefUnserved: {
+            keywords: string[];
+            questions: string[];
+            terms: string[];
+        };
+        /** @description A brief with all that stands in it. */
+        BriefView: {
+            row: components["schemas"]["BriefRow"];
+            /** @description As the planner has it. */
+            brief: components["schemas"]["Brief"];
+            /** @description What the planner changed. */
+            edits: components["schemas"]["BriefEdits"];
+            /** @description What no section serves yet. */
+            unserved: components["schemas"]["BriefUnserved"];
+            /**
+             * Format: int32
+             * @description Ranking pages that were not read in the last 30 days.
+             */
+            unread: number;
+            /** @description On tone and audience. */
+            notes: string;
+            /** @description To be sent back with a change. */
+            version: string;
+        };
         /** @description What is known of a candidate for one keyword. */
         CandidateStanding: {
             keyword: string;
@@ -2091,6 +2329,16 @@ export interface components {
             cost: number;
             currency: string;
         };
+        /** @description What is to be changed of a brief; null for what stays. */
+        ChangeBriefRequest: {
+            edits?: null | components["schemas"]["BriefEdits"];
+            state?: null | components["schemas"]["BriefState"];
+            writer?: null | string;
+            /** @description A day; empty for none. */
+            due?: null | string;
+            notes?: null | string;
+            version?: null | string;
+        };
         /** @description How many keywords a change was about. */
         ChangedAnswer: {
             /** Format: int32 */
@@ -2171,9 +2419,43 @@ export interface components {
             /** @description Clusters whose keywords come together, likewise. */
             merges: components["schemas"]["PartsView"][];
         };
+        /** @description A keyword, term or question in a text. */
+        CheckedPhrase: {
+            phrase: string;
+            /** @description Where it is; none where it is missing. */
+            places: components["schemas"]["Placed"][];
+            /** @description For one that is missing, the sentence that comes closest; null where none does. */
+            belongs: null | string;
+            /** @description It stands there more often, by the length of the text, than on nearly all ranking pages. */
+            isOverused: boolean;
+        };
+        /** @description What is in a text and what is missing. */
+        CheckedText: {
+            /**
+             * Format: int32
+             * @description Of its main text.
+             */
+            words: number;
+            target: null | components["schemas"]["WordTarget"];
+            title: null | string;
+            keywords: components["schemas"]["CheckedPhrase"][];
+            terms: components["schemas"]["CheckedPhrase"][];
+            questions: components["schemas"]["CheckedPhrase"][];
+            headings: string[];
+            faults: string[];
+        };
         /** @description Checks a part off. */
         CheckPartRequest: {
             isDone: boolean;
+        };
+        /** @description A text to check against a brief. */
+        CheckTextRequest: {
+            /** @description Pasted, as plain text or Markdown; null for a file. */
+            text?: null | string;
+            /** @description Of a file: tells of what kind it is. */
+            fileName?: null | string;
+            /** @description The file, as Base64. */
+            content?: null | string;
         };
         /** @description Chooses the source whose value counts; null for the newest. */
         ChoiceRequest: {
@@ -2616,6 +2898,15 @@ export interface components {
         /** @description Steps that cannot be undone any more, since the history had grown too long. */
         DroppedView: {
             dropped: null | components["schemas"]["DroppedSteps"];
+        };
+        /** @description A section as the planner has it: what it serves by the words themselves, so that it holds when the facts are updated. */
+        EditedSection: {
+            /** Format: int32 */
+            level: number;
+            heading: string;
+            keywords: string[];
+            questions: string[];
+            terms: string[];
         };
         /** @description Hours that a kind of step takes for a page of some length. */
         EffortRow: {
@@ -3523,6 +3814,15 @@ export interface components {
              */
             captured: number;
         };
+        /** @description The briefs that were made. */
+        MadeBriefs: {
+            ids: number[];
+        };
+        /** @description Makes briefs. */
+        MakeBriefsRequest: {
+            /** @description Those that have one keep it, with newer facts. */
+            clusterIds: number[];
+        };
         /** @description A value that the planner gives by hand. */
         ManualValueRequest: {
             /** Format: int64 */
@@ -3785,6 +4085,38 @@ export interface components {
              */
             id: number;
             name: string;
+        };
+        /** @description An outline that is proposed for a page (DESIGN.md 4.15). */
+        Outline: {
+            /** @description In the order in which ranking pages have them. */
+            sections: components["schemas"]["OutlineSection"][];
+            /** @description Sections, by index, that all ranking pages have and ours has not; none where we have no page yet. */
+            lacking: number[];
+        };
+        /** @description A section of an outline. */
+        OutlineSection: {
+            /**
+             * Format: int32
+             * @description 2, or 3 for one that belongs to the section before it.
+             */
+            level: number;
+            /** @description As most ranking pages have it, or as the keyword that it is made for. */
+            heading: string;
+            /**
+             * Format: int32
+             * @description Ranking pages that have it; 0 where it is made for what none of them has.
+             */
+            pages: number;
+            /** @description Our page has it already. */
+            isOurs: boolean;
+            /** @description Keywords that it serves, by index. */
+            keywords: number[];
+            /** @description Questions that it answers, by index. */
+            questions: number[];
+            /** @description Terms that belong there, by index. */
+            terms: number[];
+            /** @description No ranking page has it, but ours. */
+            isOnlyOurs: boolean;
         };
         /** @description Where the site stands. */
         OverviewView: {
@@ -4137,6 +4469,21 @@ export interface components {
             hours: number[];
             /** @description There, week by week. */
             free: number[];
+        };
+        /** @description A phrase in one place. */
+        Placed: {
+            place: components["schemas"]["TextPlace"];
+            /** @description It stands there as it is written, but for case, quotes and hyphens. */
+            exact: boolean;
+            /** @description All its stems stand within one sentence, or 10 words. */
+            within: boolean;
+            /**
+             * Format: int32
+             * @description How often, as a phrase; where it is nowhere one, in how many sentences.
+             */
+            count: number;
+            /** @description The first sentence that has it. */
+            passage: string;
         };
         /** @description How many keywords were placed. */
         PlacedAnswer: {
@@ -5109,6 +5456,11 @@ export interface components {
             /** Format: int32 */
             keywords: number;
         };
+        /**
+         * @description Where words can stand on a page.
+         * @enum {unknown}
+         */
+        TextPlace: "title" | "h1" | "h2" | "opening" | "body" | "description" | "url" | "alt" | "anchor";
         /** @description A topic of a theme. */
         ThemeTopic: {
             /**
@@ -5133,6 +5485,27 @@ export interface components {
             clusters: number;
             /** Format: int64 */
             demand: number;
+        };
+        /**
+         * @description What a text is for.
+         * @enum {unknown}
+         */
+        TitleKind: "title" | "description" | "h1";
+        /** @description A title, description or main heading that could be used. */
+        TitleText: {
+            kind: components["schemas"]["TitleKind"];
+            text: string;
+            /** Format: int32 */
+            characters: number;
+            /**
+             * Format: double
+             * @description In the shipped sans font, see FontWidths.
+             */
+            pixels: number;
+            /** @description Keywords, by index, all of whose stems are in it. */
+            covers: number[];
+            /** @description It is cut off in results. */
+            isTooLong: boolean;
         };
         /** @description Two clusters side by side, and what they would be together. */
         TogetherView: {
@@ -5397,6 +5770,29 @@ export interface components {
             cluster: null | number;
             /** @description The strongest first; empty where the site has none. */
             pages: components["schemas"]["WhichPageView"][];
+        };
+        /** @description How long a text should be, by the ranking pages' main texts (DESIGN.md 4.16). */
+        WordTarget: {
+            /**
+             * Format: int32
+             * @description Their median, rounded to 50; at least 50.
+             */
+            words: number;
+            /**
+             * Format: int32
+             * @description Their lower quartile.
+             */
+            low: number;
+            /**
+             * Format: int32
+             * @description Their upper quartile.
+             */
+            high: number;
+            /**
+             * Format: int32
+             * @description How many were counted.
+             */
+            pages: number;
         };
     };
     responses: never;
@@ -8519,6 +8915,230 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CoverageShare"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    briefs: {
+        parameters: {
+            query?: {
+                state?: components["schemas"]["BriefState"];
+                search?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefRow"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    makeBriefs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeBriefsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeBriefs"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    brief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changeBrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeBriefRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deleteBrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readRanking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    checkText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckTextRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckedText"];
                 };
             };
             /** @description Bad Request */

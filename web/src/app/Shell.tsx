@@ -12,6 +12,7 @@ import { OverviewScreen } from '../overview/OverviewScreen';
 import { PageMapScreen } from '../pagemap/PageMapScreen';
 import { Failed, Reading } from '../pieces/States';
 import { useListState } from '../pieces/useListState';
+import { BriefsScreen } from '../briefs/BriefsScreen';
 import { PlanScreen } from '../plan/PlanScreen';
 import { ResultsScreen } from '../results/ResultsScreen';
 import { SiteScreen } from '../site/SiteScreen';
@@ -28,6 +29,7 @@ const stages = [
   { path: 'page-map', title: 'Page map' },
   { path: 'findings', title: 'Findings' },
   { path: 'plan', title: 'Plan' },
+  { path: 'briefs', title: 'Briefs' },
 ];
 
 const marketNames = { GB: 'United Kingdom', US: 'United States', IE: 'Ireland', DE: 'Germany', FR: 'France' };
@@ -125,6 +127,7 @@ export function Shell() {
           <Route path="findings" element={<FindingsScreen />} />
           <Route path="findings/conflict" element={<ConflictScreen />} />
           <Route path="plan" element={<PlanScreen />} />
+          <Route path="briefs" element={<BriefsScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </div>

@@ -1,0 +1,328 @@
+import { Button, DatePicker, Dropdown, Input, InputNumber, Popover } from 'antd';
+import dayjs from 'dayjs';
+import { useState, type KeyboardEvent } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange, useProject } from '../api/hooks';
+import { useKeyHelp } from '../app/keys';
+import { AskText } from '../pieces/AskText';
+import { Choice } from '../pieces/FilterSentence';
+import { counted, day, number, shortUrl } from '../pieces/format';
+import styles from './briefs.module.css';
+import { sectionsOf, states } from './says';
+
+type View = Schema['BriefView'];
+type Edits = Schema['BriefEdits'];
+
+const help = [
+  { keys: '↑ ↓', does: 'the section before, the section after' },
+  { keys: 'Alt ↑ ↓', does: 'move the section' },
+  { keys: 'Enter', does: 'rename the section' },
+  { keys: 'Delete', does: 'take the section out' },
+];
+
+/** One brief: its title, description and heading with their alternatives, and the outline. */
+export function BriefWork({
+  view,
+  section,
+  setSection,
+  check,
+  back,
+  exports,
+}: {
+  view: View;
+  section: number;
+  setSection: (section: number) => void;
+  check: () => void;
+  back: () => void;
+  exports: readonly { value: string; label: string }[];
+}) {
+  const host = useProject().data?.project.host;
+  const [renaming, setRenaming] = useState<number>();
+  const { brief, row, edits } = view;
+  useKeyHelp(help);
+  const change = useChange((body: Schema['ChangeBriefRequest']) =>
+    answer(api.PUT('/api/briefs/{id}', { params: { path: { id: row.id } }, body: { ...body, version: view.version } })),
+  );
+  const edit = (more: Partial<Edits>) => change.mutate({ edits: { ...edits, ...more } });
+  const read = useChange(
+    () => answer(api.POST('/api/clusters/{id}/read-ranking', { params: { path: { id: row.clusterId } } })),
+    () => 'Reading the ranking pages. Update the facts when they are read.',
+  );
+  const update = useChange(
+    () => answer(api.POST('/api/briefs', { body: { clusterIds: [row.clusterId] } })),
+    () => 'Made again from what is known now; your changes stay.',
+  );
+  const sections = sectionsOf(brief);
+  const setSections = (next: Schema['EditedSection'][]) => edit({ outline: next });
+  const move = (from: number, to: number) => {
+    if (to < 0 || to >= sections.length || from === to) return;
+    const next = [...sections];
+    next.splice(to, 0, ...next.splice(from, 1));
+    setSection(to);
+    setSections(next);
+  };
+  const serve = (what: 'keywords' | 'questions' | 'terms', text: string) =>
+    setSections(sections.map((s, i) => (i === section ? { ...s, [what]: [...s[what], text] } : s)));
+  const onKeyDown = (event: KeyboardEvent) => {
+    const by = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (renaming !== undefined) return;
+    if (by !== 0 && event.altKey) move(section, section + by);
+    else if (by !== 0) setSection(Math.max(0, Math.min(sections.length - 1, section + by)));
+    else if (event.key === 'Enter') setRenaming(section);
+    else if (event.key === 'Delete') setSections(sections.filter((_, i) => i !== section));
+    else return;
+    event.preventDefault();
+  };
+  const pages = brief.ranking.filter((r) => r.words > 0).length;
+  const open = [
+    ...view.unserved.keywords.map((text) => ({ what: 'keywords' as const, text })),
+    ...view.unserved.questions.map((text) => ({ what: 'questions' as const, text })),
+    ...view.unserved.terms.map((text) => ({ what: 'terms' as const, text })),
+  ];
+  return (
+    <>
+      <div className="head">
+        <Button type="text" onClick={back} aria-label="All briefs">
+          ←
+        </Button>
+        <h1>{shortUrl(brief.url, host)}</h1>
+        <span className="second cut">
+          {brief.isNew ? 'new' : 'refresh'} · {brief.keywords[0]?.phrase}, {counted(brief.keywords.length, 'keyword')},
+          demand {number(row.demand)}
+        </span>
+        <span className="gap" />
+        <Button onClick={check}>Check a text</Button>
+        <Dropdown
+          trigger={['click']}
+          menu={{
+            items: exports.map((f) => ({
+              key: f.value,
+              label: <a href={`/api/briefs/${row.id}/brief.${f.value}`}>{f.label}</a>,
+            })),
+          }}
+        >
+          <Button type="primary">Export</Button>
+        </Dropdown>
+      </div>
+      <div className="says">
+        For
+        <AskText
+          label="Writer"
+          placeholder="a name"
+          act="Set"
+          change={(writer) =>
+            answer(
+              api.PUT('/api/briefs/{id}', {
+                params: { path: { id: row.id } },
+                body: { writer, version: view.version },
+              }),
+            )
+          }
+          done={() => 'The writer is set.'}
+        >
+          <button className={row.writer ? 'chip set' : 'chip'}>{row.writer || 'nobody yet'}</button>
+        </AskText>
+        by
+        <Popover
+          trigger="click"
+          content={
+            <DatePicker
+              aria-label="Due date"
+              value={row.due ? dayjs(row.due) : null}
+              onChange={(date) => change.mutate({ due: date ? date.format('YYYY-MM-DD') : '' })}
+            />
+          }
+        >
+          <button className={row.due ? 'chip set' : 'chip'}>{row.due ? day(row.due) : 'any day'}</button>
+        </Popover>
+        ,
+        <Popover
+          trigger="click"
+          content={
+            <InputNumber
+              aria-label="Words"
+              min={50}
+              max={20000}
+              step={50}
+              defaultValue={brief.words?.words}
+              onChange={(words) => edit({ words: words ?? null })}
+            />
+          }
+        >
+          <button className={edits.words ? 'chip set' : 'chip'}>
+            {brief.words ? `${number(brief.words.words)} words` : 'any length'}
+          </button>
+        </Popover>
+        {brief.words && brief.words.pages > 0 && (
+          <span className="quiet">
+            ranking pages have {number(brief.words.low)} to {number(brief.words.high)}
+          </span>
+        )}
+        , state
+        <Choice
+          label="State"
+          any="draft"
+          value={row.state === 'draft' ? undefined : row.state}
+          options={states.filter((s) => s.value !== 'draft')}
+          onChange={(state) => change.mutate({ state: state ?? 'draft' })}
+        />
+        <button className="chip quiet" onClick={() => update.mutate(undefined)}>
+          update the facts
+        </button>
+        {row.changes > 0 && (
+          <button className="chip quiet" onClick={() => change.mutate({ edits: {} })}>
+            back to the proposal
+          </button>
+        )}
+      </div>
+      {view.unread > 0 && (
+        <div className="says">
+          <span className="clay">{counted(view.unread, 'ranking page')} not read in the last 30 days.</span>
+          <Button size="small" loading={read.isPending} onClick={() => read.mutate(undefined)}>
+            Read {number(view.unread)}
+          </Button>
+        </div>
+      )}
+      <div className={styles.brief}>
+        {(['title', 'description', 'h1'] as const).map((kind) => (
+          <TitleLine
+            key={kind}
+            kind={kind}
+            texts={brief.titles.filter((t) => t.kind === kind)}
+            choose={(text) => edit({ [kind]: text })}
+          />
+        ))}
+        <ol className={styles.outline} aria-label="Outline" tabIndex={0} onKeyDown={onKeyDown} data-list>
+          {brief.outline.sections.map((s, i) => (
+            <li
+              key={`${s.heading} ${i}`}
+              className={`${styles.section} ${i === section ? styles.chosen : ''} ${s.level === 3 ? styles.third : ''}`}
+              aria-current={i === section || undefined}
+              draggable
+              onDragStart={(event) => event.dataTransfer.setData('text/plain', String(i))}
+              onDragOver={(event) => event.preventDefault()}
+              onDrop={(event) => {
+                event.preventDefault();
+                move(Number(event.dataTransfer.getData('text/plain')), i);
+              }}
+              onClick={() => setSection(i)}
+              onDoubleClick={() => setRenaming(i)}
+            >
+              <span className={styles.place}>{i + 1}</span>
+              {renaming === i ? (
+                <Input
+                  autoFocus
+                  aria-label="Heading"
+                  defaultValue={s.heading}
+                  onPressEnter={(event) => {
+                    const heading = event.currentTarget.value.trim();
+                    setRenaming(undefined);
+                    if (heading && heading !== s.heading)
+                      setSections(sections.map((x, at) => (at === i ? { ...x, heading } : x)));
+                  }}
+                  onKeyDown={(event) => event.key === 'Escape' && setRenaming(undefined)}
+                  onBlur={() => setRenaming(undefined)}
+                />
+              ) : (
+                <b>{s.heading}</b>
+              )}
+              <span className="quiet">{s.pages > 0 ? `${s.pages} of ${pages}` : ''}</span>
+              <span className={styles.serves}>
+                {[...sections[i]!.keywords, ...sections[i]!.questions].join(', ')}
+                {sections[i]!.terms.length > 0 && <span className={styles.terms}> · {sections[i]!.terms.join(', ')}</span>}
+                {brief.outline.lacking.includes(i) && <span className="clay"> · missing on ours</span>}
+                {s.isOurs && s.pages === 0 && <span className="quiet"> · only ours</span>}
+                {!s.isOurs && s.pages === 0 && <span className="quiet"> · on none of them</span>}
+              </span>
+            </li>
+          ))}
+        </ol>
+        <div className={styles.open}>
+          {open.length === 0 ? (
+            <span className="quiet">Every keyword, question and term has its section.</span>
+          ) : (
+            <>
+              Not served yet:{' '}
+              {open.map(({ what, text }, i) => (
+                <span key={`${what} ${text}`}>
+                  {i > 0 && ', '}
+                  <button className="link" title="Put it into the chosen section" onClick={() => serve(what, text)}>
+                    {text}
+                  </button>
+                </span>
+              ))}
+            </>
+          )}
+          <AskText
+            label="Heading"
+            placeholder="a heading"
+            act="Add"
+            change={(heading) =>
+              answer(
+                api.PUT('/api/briefs/{id}', {
+                  params: { path: { id: row.id } },
+                  body: {
+                    edits: {
+                      ...edits,
+                      outline: [...sections, { level: 2, heading, keywords: [], questions: [], terms: [] }],
+                    },
+                    version: view.version,
+                  },
+                }),
+              )
+            }
+            done={() => 'The section is added at the end.'}
+          >
+            <Button size="small">Add a section</Button>
+          </AskText>
+        </div>
+      </div>
+    </>
+  );
+}
+
+const kindNames = { title: 'Title', description: 'Description', h1: 'H1' } as const;
+
+/** A proposed text; the next alternative is one click, and it can be written anew. */
+function TitleLine({
+  kind,
+  texts,
+  choose,
+}: {
+  kind: keyof typeof kindNames;
+  texts: readonly Schema['TitleText'][];
+  choose: (text: string) => void;
+}) {
+  const [writing, setWriting] = useState(false);
+  const first = texts[0];
+  return (
+    <div className={styles.title}>
+      <span className="quiet">{kindNames[kind]}</span>
+      {writing ? (
+        <Input
+          autoFocus
+          aria-label={kindNames[kind]}
+          defaultValue={first?.text ?? ''}
+          onPressEnter={(event) => {
+            const text = event.currentTarget.value.trim();
+            setWriting(false);
+            if (text && text !== first?.text) choose(text);
+          }}
+          onKeyDown={(event) => event.key === 'Escape' && setWriting(false)}
+          onBlur={() => setWriting(false)}
+        />
+      ) : (
+        <button className={styles.text} title="Write it anew" onClick={() => setWriting(true)}>
+          {first?.text ?? 'none yet'}
+        </button>
+      )}
+      <span className={first?.isTooLong ? 'clay' : 'quiet'}>
+        {first && (kind === 'h1' ? `${first.characters} characters` : `${Math.round(first.pixels)} px`)}
+        {first?.isTooLong && ', is cut off'}
+      </span>
+      <Button size="small" type="text" disabled={texts.length < 2} onClick={() => choose(texts[1]!.text)}>
+        Next of {texts.length}
+      </Button>
+    </div>
+  );
+}
