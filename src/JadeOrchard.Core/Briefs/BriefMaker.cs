@@ -54,7 +54,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
         var read = facts.Ranking.Where(r => r.IsRead).ToList();
         var words = WordTarget.Of(read.Select(r => r.Page.Words));
         var questions = QuestionsOf(facts, read);
-        var outline = Outline.Of(facts.Keywords, questions, facts.Terms, [.. read.Select(r => r.Page)], facts.Own, facts.All, analysis);
+        var outline = Outline.Of(facts.Keywords, questions, facts.Terms, [.. read.Select(r => r.Page)], facts.Own, facts.All, analysis, language);
         var titles = new Titles(analysis, language, siteEnding).Of(facts.Keywords);
         var own = facts.Own is null ? null : new Placement(facts.Own, [], analysis, language);
         var ranking = facts.Ranking.Select(r => RankingOf(r, facts.Keywords, words)).ToImmutableArray();

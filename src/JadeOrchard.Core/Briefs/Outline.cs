@@ -44,12 +44,15 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
     /// <param name="own">Our page; null where there is none yet.</param>
     /// <param name="all">All pages that were read, by which the headings of a host's furniture are told.</param>
     /// <param name="analysis">For the language; used by nobody else meanwhile.</param>
+    /// <param name="language">Two letters, ISO 639-1.</param>
     /// <param name="questionsHeading">Of the section for questions that no other answers.</param>
     public static Outline Of(
         IReadOnlyList<Keyword> keywords, IReadOnlyList<string> questions, IReadOnlyList<Term> terms, IReadOnlyList<PageText> ranking, PageText? own, IReadOnlyList<PageText> all, TextAnalysis analysis,
-        string questionsHeading = "Questions")
+        string language = "en", string questionsHeading = "Questions")
     {
-        HashSet<string> StemsOf(string text) => analysis.Stems(KeywordNormalForm.Of(text)).ToHashSet(StringComparer.Ordinal);
+        // Words by which people ask, and those that only join others, tell no sections apart.
+        var small = FunctionWords.Words(language).Concat(LanguageWords.Has(language) ? LanguageWords.Of(language).Questions.All : []).SelectMany(analysis.Stems).ToHashSet(StringComparer.Ordinal);
+        HashSet<string> StemsOf(string text) => analysis.Stems(KeywordNormalForm.Of(text)).ToHashSet(StringComparer.Ordinal) is var stems && stems.Except(small).ToHashSet(StringComparer.Ordinal) is { Count: > 0 } telling ? telling : stems;
         var subject = keywords.Count == 0 ? [] : StemsOf(keywords[0].NormalForm);
         // Where somebody is or buys asks for no section.
         var qualifiers = FunctionWords.PureQualifiers.SelectMany(StemsOf).ToHashSet(StringComparer.Ordinal);

@@ -30,7 +30,6 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
         { "p", "div", "li", "br", "tr", "td", "th", "h1", "h2", "h3", "h4", "h5", "h6", "section", "article", "dd", "dt", "pre", "blockquote", "figcaption", "option", "summary" };
 
     private readonly List<string> _h1 = [];
-    private readonly List<PageHeading> _headings = [];
     private IElement? _main;
 
     /// <summary>The page for its words: its main text block by block, without headings.</summary>
@@ -38,7 +37,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
     public PageText ReadText(Uri? url)
     {
         var content = Read(url ?? NoAddress);
-        var (paragraphs, alts) = (new List<string>(), new List<string>());
+        var (paragraphs, headings, alts) = (new List<string>(), new List<PageHeading>(), new List<string>());
         var block = new StringBuilder();
         foreach (var (node, _) in _main is null ? [] : Below(_main, n => n is IElement e && (Furniture.Contains(e.LocalName) || Headings.Contains(e.LocalName))))
         {
@@ -46,6 +45,8 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
             {
                 if (Blocks.Contains(element.LocalName))
                     EndBlock();
+                if (element.LocalName is "h2" or "h3" && headings.Count < MostHeadings && TextOf(element, 500, withoutPermalinks: true) is { } heading)
+                    headings.Add(new PageHeading(element.LocalName == "h2" ? 2 : 3, heading));
                 if (element.LocalName == "img" && alts.Count < MostImages && Collapsed(element.GetAttribute("alt")) is { } alt)
                     alts.Add(alt);
             }
@@ -56,7 +57,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
         }
 
         EndBlock();
-        return new PageText(content.Canonical ?? url?.AbsoluteUri, content.Title, content.Description, _h1, _headings, paragraphs, alts.Distinct(StringComparer.Ordinal).ToList());
+        return new PageText(content.Canonical ?? url?.AbsoluteUri, content.Title, content.Description, _h1, headings, paragraphs, alts.Distinct(StringComparer.Ordinal).ToList());
 
         void EndBlock()
         {
@@ -112,11 +113,9 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
                     break;
                 case "h2":
                     AddHeading(h2, element);
-                    _headings.AddRange(h2.Skip(_headings.Count(h => h.Level == 2)).Select(text => new PageHeading(2, text)));
                     break;
                 case "h3":
                     AddHeading(h3, element);
-                    _headings.AddRange(h3.Skip(_headings.Count(h => h.Level == 3)).Select(text => new PageHeading(3, text)));
                     break;
                 case "a" when anchors.Count < MostLinks && element.GetAttribute("href") is { } href:
                     anchors.Add((href.Trim(), element));

@@ -17,6 +17,9 @@ public static class BriefReader
     /// <summary>Ranking pages that are read for a cluster.</summary>
     public const int PagesRead = 20;
 
+    /// <summary>Pages of the site that are read to compare with.</summary>
+    private const int MostOwnRead = 500;
+
     /// <summary>Links in each direction.</summary>
     private const int MostLinks = 5;
 
@@ -35,7 +38,8 @@ public static class BriefReader
         int[] keywords = [primary, .. members.Where(k => k != primary && !brands.IsBrandQuery(snapshot.Keywords[k].NormalForm)).OrderByDescending(k => snapshot.Keywords[k].Volume ?? 0).ThenBy(k => snapshot.Keywords[k].NormalForm, StringComparer.Ordinal)];
         var texts = RivalPageStore.Texts(session);
         using var analysis = new TextAnalysis(project.Language);
-        List<PageText> all = [.. texts.Values];
+        // Pages of others first, so that their indexes are those of the texts.
+        List<PageText> all = [.. texts.Values, .. BriefStore.OwnTexts(session, MostOwnRead)];
         var indexOf = texts.Keys.Select((identity, i) => (identity, i)).ToDictionary(t => t.identity, t => t.i, StringComparer.Ordinal);
         var ranking = new List<RankedPage>();
         var read = new List<int>();

@@ -227,13 +227,7 @@ export function BriefWork({
                 <b>{s.heading}</b>
               )}
               <span className="quiet">{s.pages > 0 ? `${s.pages} of ${pages}` : ''}</span>
-              <span className={styles.serves}>
-                {[...sections[i]!.keywords, ...sections[i]!.questions].join(', ')}
-                {sections[i]!.terms.length > 0 && <span className={styles.terms}> · {sections[i]!.terms.join(', ')}</span>}
-                {brief.outline.lacking.includes(i) && <span className="clay"> · missing on ours</span>}
-                {s.isOurs && s.pages === 0 && <span className="quiet"> · only ours</span>}
-                {!s.isOurs && s.pages === 0 && <span className="quiet"> · on none of them</span>}
-              </span>
+              <Serves section={s} serves={sections[i]!} isLacking={brief.outline.lacking.includes(i)} />
             </li>
           ))}
         </ol>
@@ -278,6 +272,37 @@ export function BriefWork({
         </div>
       </div>
     </>
+  );
+}
+
+/** What a section is for, and where else it is. */
+function Serves({
+  section,
+  serves,
+  isLacking,
+}: {
+  section: Schema['OutlineSection'];
+  serves: Schema['EditedSection'];
+  isLacking: boolean;
+}) {
+  const parts = [
+    { says: [...serves.keywords, ...serves.questions].join(', '), className: undefined },
+    { says: serves.terms.join(', '), className: styles.terms },
+    { says: isLacking ? 'missing on ours' : '', className: 'clay' },
+    {
+      says: section.pages > 0 ? '' : section.isOurs ? 'only ours' : 'on none of the ranking pages',
+      className: 'quiet',
+    },
+  ].filter((p) => p.says !== '');
+  return (
+    <span className={styles.serves}>
+      {parts.map((p, i) => (
+        <span key={p.says} className={p.className}>
+          {i > 0 && ' · '}
+          {p.says}
+        </span>
+      ))}
+    </span>
   );
 }
 
