@@ -174,7 +174,7 @@ public sealed class Sites(World world, SiteChanges changes)
             // What every page of a site has besides.
             html.Append(CultureInfo.InvariantCulture, $"    <aside>\n    <h2>Letters from {Safe(site)}</h2>\n    <p>One letter a month with trips, tests and what is new in the shop. You can leave at any time.</p>\n");
             html.Append("    <h2>Read next</h2>\n    <ul>\n").Append(string.Concat(_pages[Bare(page.Host)].Where(p => p != page).Take(4).Select(p => $"      <li>{Link(p)}</li>\n"))).Append("    </ul>\n    </aside>\n");
-            html.Append("    <p>We use cookies to count visits. Nothing is passed on.</p>\n");
+            html.Append("    <dialog open><p>We use cookies to count visits. Nothing is passed on.</p></dialog>\n");
         }
 
         html.Append(CultureInfo.InvariantCulture, $"  </main>\n  <footer><p>{Safe(site)}, {Safe(root)}</p>");

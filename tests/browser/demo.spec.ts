@@ -76,6 +76,9 @@ test('what is done goes live when the site shows it, and says why where it does 
   await page.goto('/plan?kind=redirect');
   for (const about of [moved, left]) {
     await row(page, about).click();
+    // The key is for the step that is shown.
+    await expect(row(page, about)).toHaveAttribute('aria-selected', 'true');
+    await expect(pane(page)).toContainText(about);
     await page.keyboard.press('x');
     await expect(row(page, about)).toContainText('done');
   }
@@ -93,6 +96,51 @@ test('what is done goes live when the site shows it, and says why where it does 
     /Found: redirects with status 301 to https:\/\/www\.fenwater\.example\/dry-suits/,
   );
   await expect(page.getByRole('link', { name: /Plan/ }).first()).toContainText('1 live');
+});
+
+test('a brief is made, read up, edited without a word typed, and a draft is checked', async ({ page }) => {
+  await page.goto('/briefs');
+  await page.getByLabel('Clusters').click();
+  await page.getByTitle(/^kayak dry suit, /).click();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Make the brief' }).click();
+  await expect(page.getByRole('heading', { name: '/dry-suits' })).toBeVisible();
+  await page.getByRole('button', { name: /^Read [0-9]+$/ }).click();
+  await expect(page.getByText('not read in the last 30 days')).toBeHidden({ timeout: 40_000 });
+  await page.getByRole('button', { name: 'update the facts' }).click();
+  const outline = page.getByRole('list', { name: 'Outline' });
+  await expect(outline).toContainText('The relief zip');
+  await expect(page.getByRole('complementary', { name: 'Evidence' })).toContainText('relief zip');
+  // The section moves down by key, and undo brings it back.
+  const first = await outline.getByRole('listitem').first().innerText();
+  await outline.focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect(outline.getByRole('listitem').nth(1)).toContainText(first.split('\n')[1]!);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(outline.getByRole('listitem').first()).toContainText(first.split('\n')[1]!);
+  await page
+    .getByRole('button', { name: /^Next of/ })
+    .first()
+    .click();
+  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 change by you');
+  for (const format of ['docx', 'xlsx', 'html', 'md', 'json']) {
+    const answer = await page.request.get(`/api/briefs/1/brief.${format}`);
+    expect(answer.ok()).toBe(true);
+    expect((await answer.body()).length).toBeGreaterThan(1_000);
+  }
+  await page.getByRole('button', { name: 'Check a text' }).click();
+  await page.getByLabel('The draft', { exact: true }).fill('# Kayak dry suit\n\nA kayak dry suit has a relief zip.\n');
+  const pane = page.getByRole('complementary', { name: 'Evidence' });
+  await expect(pane).toContainText('8 words');
+  await expect(pane.getByRole('row').filter({ hasText: 'kayak dry suit price' })).toContainText('missing');
+  await expect(
+    pane
+      .getByRole('row')
+      .filter({ hasText: /^kayak dry suit(?! )/ })
+      .first(),
+  ).toContainText('H1, text');
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
 });
 
 test('links that are missing come with their passage, and become steps', async ({ page }) => {

@@ -154,7 +154,7 @@ export function BriefWork({
           </button>
         </Popover>
         {brief.words && brief.words.pages > 0 && (
-          <span className="quiet">
+          <span className="second">
             ranking pages have {number(brief.words.low)} to {number(brief.words.high)}
           </span>
         )}
