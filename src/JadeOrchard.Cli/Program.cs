@@ -7,7 +7,7 @@ using JadeOrchard.Formats.Tables;
 // The rules are those of the application; only the reading of files into memory and the writing of files are here.
 CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
 
-var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc, monthly_volumes (twelve or more, parted by \"|\", the newest last)." };
+var keywords = new Option<string>("--keywords") { Required = true, Description = "CSV or TSV: keyword, volume, difficulty, title_matches, intent, cpc, monthly_volumes (twelve or more, separated by \"|\", the newest last)." };
 var results = new Option<string>("--results") { Required = true, Description = "CSV or TSV: keyword, position, url, title, snippet, captured_at." };
 var pages = new Option<string>("--pages") { Required = true, Description = "CSV or TSV: url, title, h1, description, words, h2, h3, text, language." };
 var performance = new Option<string?>("--performance") { Description = "CSV or TSV of search performance: query, page, date, clicks, impressions, position." };
@@ -130,7 +130,7 @@ var format = new Option<string>("--format") { DefaultValueFactory = _ => "csv", 
 root.Subcommands.Add(Named("redirects", "Redirects with their chains shortened, as a table or as rules of a web server.", [planFile, format, output],
     p => PlanCommands.Redirects(p.GetValue(planFile)!, p.GetValue(format)!, p.GetValue(output)!)));
 
-var texts = new Option<string>("--texts") { Required = true, Description = "CSV or TSV of ranking pages: url, title, headings (parted by \" | \"), text." };
+var texts = new Option<string>("--texts") { Required = true, Description = "CSV or TSV of ranking pages: url, title, headings (separated by \" | \"), text." };
 var top = new Option<int>("--top") { DefaultValueFactory = _ => JadeOrchard.Core.Briefs.Terms.UsualTop, Description = "Terms of each cluster at most." };
 root.Subcommands.Add(Named("terms", "What the ranking pages of each cluster have in common.", [texts, results, clusterFile, top, language, output, rejects],
     p => BriefCommands.Terms(p.GetValue(texts)!, p.GetValue(results)!, p.GetValue(clusterFile)!, p.GetValue(top), p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));

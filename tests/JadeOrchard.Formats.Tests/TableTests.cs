@@ -49,7 +49,7 @@ public class TableTests
         Assert.Equal(12, Assert.Single(Keywords("keyword,monthly_volumes\nkayak,1|2|3|4|5|6|7|8|9|10|11|12")).Value!.Monthly!.Volumes[^1]);
         Assert.Null(Assert.Single(Keywords("keyword,monthly_volumes\nkayak,")).Value!.Monthly);
         var rejected = Assert.Single(Keywords("keyword,monthly_volumes\nkayak,1|2|3")).Rejected!;
-        Assert.Equal(("monthly_volumes", "Is not a list of 12 or more whole numbers, parted by \"|\"."), (rejected.Column, rejected.Reason));
+        Assert.Equal(("monthly_volumes", "Is not a list of 12 or more whole numbers, separated by \"|\"."), (rejected.Column, rejected.Reason));
     }
 
     [Fact]

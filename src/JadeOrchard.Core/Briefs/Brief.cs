@@ -31,7 +31,7 @@ public sealed record BriefLink(string Url, string Words);
 /// <param name="Titles">Alternatives of title, description and main heading, the proposed one of each first.</param>
 /// <param name="Questions">To answer.</param>
 /// <param name="Keep">What a page that is refreshed must keep; empty for a new page, as <paramref name="Change"/> and <paramref name="Add"/>.</param>
-/// <param name="Tags">The keywords as tags: one line, parted by commas.</param>
+/// <param name="Tags">The keywords as tags: one line, separated by commas.</param>
 public sealed record Brief(
     string Url, bool IsNew, string Wants, string PageType, ImmutableArray<BriefKeyword> Keywords, ImmutableArray<TitleText> Titles, WordTarget? Words, Outline Outline, ImmutableArray<string> Questions,
     ImmutableArray<BriefTerm> Terms, ImmutableArray<BriefLink> LinksTo, ImmutableArray<BriefLink> LinksFrom, ImmutableArray<string> Keep, ImmutableArray<string> Change, ImmutableArray<string> Add,

@@ -40,7 +40,7 @@ public static class KeywordTable
             return null;
         var months = MonthlyVolumes.Parse(text, today);
         if (months is null)
-            fields.Reject(6, $"Is not a list of {MonthlyVolumes.Fewest} or more whole numbers, parted by \"|\".", text);
+            fields.Reject(6, $"Is not a list of {MonthlyVolumes.Fewest} or more whole numbers, separated by \"|\".", text);
         return months;
     }
 

@@ -17,7 +17,7 @@ public static class TableColumns
         new("title_matches", false, "Pages with every word in their title, a whole number"),
         new("intent", false, "Informational, commercial, transactional or navigational"),
         new("cpc", false, "Cost per click, a number"),
-        new("monthly_volumes", false, "Searches of the last twelve or more months, parted by \"|\", the newest last"),
+        new("monthly_volumes", false, "Searches of the last twelve or more months, separated by \"|\", the newest last"),
     ];
 
     private static readonly TableColumn[] Results =
@@ -37,8 +37,8 @@ public static class TableColumns
         new("h1", false, "The main heading"),
         new("description", false, "The meta description"),
         new("words", false, "Words of the main text, a whole number"),
-        new("h2", false, "Second headings, parted by \" | \""),
-        new("h3", false, "Third headings, parted by \" | \""),
+        new("h2", false, "Second headings, separated by \" | \""),
+        new("h3", false, "Third headings, separated by \" | \""),
         new("text", false, "The main text"),
         new("language", false, "As the page says, such as en or fr-CA"),
     ];

@@ -2045,7 +2045,7 @@ export interface components {
             change: string[];
             add: string[];
             ranking: components["schemas"]["BriefRanking"][];
-            /** @description The keywords as tags: one line, parted by commas. */
+            /** @description The keywords as tags: one line, separated by commas. */
             tags: string;
             /** @description The keyword that the page is for. */
             primary: string;
