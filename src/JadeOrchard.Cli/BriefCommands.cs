@@ -164,10 +164,7 @@ internal static class BriefCommands
 
     private static PageText OwnText(SitePage page, string? text) => new(
         page.Url, page.Title, page.Description, page.H1 is { } h1 ? [h1] : [],
-        [.. Headings(page.H2, 2), .. Headings(page.H3, 3)], text is null ? [] : [text], []);
-
-    private static IEnumerable<PageHeading> Headings(string? headings, int level) =>
-        (headings ?? "").Split(Separator, StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(h => new PageHeading(level, h));
+        [.. PageHeading.Of(page.H2, 2), .. PageHeading.Of(page.H3, 3)], text is null ? [] : [text], []);
 
     /// <returns>The clusters of a file by name, and their keywords by index, the primary first, then the most searched for.</returns>
     private static (List<string> Names, List<List<int>> Members, Inputs Inputs) Clusters(string clusters, string? keywords, string language)

@@ -81,7 +81,7 @@ public sealed class CorpusText(Scenario scenario, GeneratedWorld world)
     public IEnumerable<ScenarioFact> FactsOf(WorldPage page) => page.Subject < 0 || !scenario.Facts.TryGetValue(scenario.Topics[world.Subjects[page.Subject].Topic].Name, out var facts) ? []
         : facts.Where(f => Hash($"{page.Url}|{f.Term}") % 100 < (page.Own is null ? ToldElsewhere : ToldHere));
 
-    /// <returns>What stands in a result list below a page's title: the sentence that has most of the words that were typed.</returns>
+    /// <returns>The text below a page's title in a result list: the sentence with most of the words of the query.</returns>
     public string SnippetOf(WorldPage page, string query)
     {
         var words = KeywordWords.Split(KeywordWords.Padded(KeywordNormalForm.Of(query)));

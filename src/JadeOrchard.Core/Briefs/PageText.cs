@@ -25,4 +25,9 @@ public sealed record PageText(
 /// <summary>A heading below the main one.</summary>
 /// <param name="Level">2 or 3.</param>
 /// <param name="Text">As it is written.</param>
-public readonly record struct PageHeading(int Level, string Text);
+public readonly record struct PageHeading(int Level, string Text)
+{
+    /// <returns>The headings of one level as pages keep them, separated by " | "; none for null.</returns>
+    public static IEnumerable<PageHeading> Of(string? joined, int level) =>
+        (joined ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(h => new PageHeading(level, h));
+}

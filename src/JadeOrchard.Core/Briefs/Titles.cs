@@ -235,7 +235,7 @@ public sealed class Titles(TextAnalysis analysis, string language, string siteEn
         if (_questions.IsQuestion(KeywordWords.Padded(form)) || Enumerable.Range(first, last - first).Any(i => !isNew[i] && StemsOf(words[i]).Count > 0 && primary.IsSupersetOf(StemsOf(words[i]))))
             return null;
         var shared = Enumerable.Range(0, words.Length).Where(i => StemsOf(words[i]) is { Count: > 0 } s && s.All(primary.Contains)).ToList();
-        // Between shared words it stands for itself nowhere else, and with few of them it belongs to something else.
+        // Between shared words it means nothing on its own, and with few shared words it is about something else.
         if (shared.Count == 0 || (first > shared[0] && last < shared[^1]) || shared.SelectMany(i => StemsOf(words[i])).Distinct().Count() * 2 < primary.Count)
             return null;
         var text = string.Join(' ', words[first..(last + 1)]);

@@ -30,7 +30,7 @@ public sealed record BriefColumn(string Name, int Share, bool IsNumeric = false)
 /// <param name="Notes">On tone and audience; empty for none.</param>
 public sealed record BriefFor(string Site, string Writer = "", DateOnly? Due = null, string Notes = "");
 
-/// <summary>What stands in a brief, in order: the one place for all of its written forms.</summary>
+/// <summary>The contents of a brief, in order, shared by all of its file formats.</summary>
 public static class BriefLayout
 {
     /// <returns>The blocks before the text; the first is the heading of the whole.</returns>

@@ -17,11 +17,11 @@ namespace JadeOrchard.Server.Briefs;
 /// <summary>A brief in the list of all.</summary>
 /// <param name="Demand">Searches per month of the keywords; unknown volumes left out; estimated.</param>
 /// <param name="Changes">How many things the planner changed.</param>
-/// <param name="IsGone">Its cluster is not there any more.</param>
+/// <param name="IsGone">Its cluster no longer exists.</param>
 public sealed record BriefRow(
     BriefId Id, ClusterId ClusterId, string Primary, string Url, bool IsNew, int Keywords, long Demand, int? Words, BriefState State, string Writer, DateOnly? Due, int Changes, string MadeAt, string UpdatedAt, bool IsGone);
 
-/// <summary>A brief with all that stands in it.</summary>
+/// <summary>A brief with all of its contents.</summary>
 /// <param name="Brief">As the planner has it.</param>
 /// <param name="Edits">What the planner changed.</param>
 /// <param name="Unserved">What no section serves yet.</param>
@@ -65,7 +65,8 @@ public sealed record CheckedPhrase(string Phrase, IReadOnlyList<Placed> Places, 
 /// <summary>Briefs: what a writer needs for one page.</summary>
 public static class BriefEndpoints
 {
-    private const int MostMadeAtOnce = 200;
+    /// <summary>Each reads all texts of ranking pages.</summary>
+    private const int MostMadeAtOnce = 20;
     private const int LongestText = 400_000;
     private const int LongestLine = 2_000;
 

@@ -74,7 +74,7 @@ public static class BriefStore
         where p.page_id = @id and p.kind = 'existing'
         """,
         r => new PageText(
-            r.GetString(0), r.TextOrNull(1), r.TextOrNull(2), r.TextOrNull(3) is { } h1 ? [h1] : [], [.. Headings(r.TextOrNull(4), 2), .. Headings(r.TextOrNull(5), 3)], r.TextOrNull(6) is { } text ? [text] : [], []),
+            r.GetString(0), r.TextOrNull(1), r.TextOrNull(2), r.TextOrNull(3) is { } h1 ? [h1] : [], [.. PageHeading.Of(r.TextOrNull(4), 2), .. PageHeading.Of(r.TextOrNull(5), 3)], r.TextOrNull(6) is { } text ? [text] : [], []),
         ("id", pageId));
 
     /// <returns>Pages of the site with their texts, by which it is told what is said of a subject more than of others.</returns>
@@ -83,9 +83,6 @@ public static class BriefStore
     public static IReadOnlyList<PageText> OwnTexts(Session session, int most) => session.List(
         "select p.url, p.title, c.text from page p join page_content c on c.content_id = p.content_id where p.kind = 'existing' order by p.page_id limit @most",
         r => PageText.Of(r.GetString(0), r.TextOrNull(1), [], r.GetString(2)), ("most", most));
-
-    private static IEnumerable<PageHeading> Headings(string? headings, int level) =>
-        (headings ?? "").Split(" | ", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries).Select(h => new PageHeading(level, h));
 
     private static string? Day(DateOnly? day) => day?.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 

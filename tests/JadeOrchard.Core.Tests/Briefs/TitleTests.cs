@@ -21,7 +21,7 @@ public sealed class TitleTests : IDisposable
         Assert.True(taken.Length <= most && taken.Distinct().Count() == taken.Length);
     });
 
-    /// <summary>The widths of "Kayak" at 20 px by hand from the font's table; all of it is compared by Fonts/make.py --check.</summary>
+    /// <summary>The width of "K" at 20 px as the font's table has it; Fonts/make.py --check compares the whole table.</summary>
     [Fact]
     public void WidthsAreThoseOfTheFont()
     {

@@ -2149,7 +2149,7 @@ export interface components {
             changes: number;
             madeAt: string;
             updatedAt: string;
-            /** @description Its cluster is not there any more. */
+            /** @description Its cluster no longer exists. */
             isGone: boolean;
         };
         /**
@@ -2177,7 +2177,7 @@ export interface components {
             questions: string[];
             terms: string[];
         };
-        /** @description A brief with all that stands in it. */
+        /** @description A brief with all of its contents. */
         BriefView: {
             row: components["schemas"]["BriefRow"];
             /** @description As the planner has it. */

@@ -308,7 +308,7 @@ function Serves({
 
 const kindNames = { title: 'Title', description: 'Description', h1: 'H1' } as const;
 
-/** A proposed text; the next alternative is one click, and it can be written anew. */
+/** A proposed text: one click shows the next alternative, another edits it. */
 function TitleLine({
   kind,
   texts,
@@ -337,7 +337,7 @@ function TitleLine({
           onBlur={() => setWriting(false)}
         />
       ) : (
-        <button className={styles.text} title="Write it anew" onClick={() => setWriting(true)}>
+        <button className={styles.text} title="Edit" onClick={() => setWriting(true)}>
           {first?.text ?? 'none yet'}
         </button>
       )}
