@@ -232,7 +232,8 @@ public sealed class PlanApiTests : IDisposable
     {
         var pages = new Dictionary<string, string>
         {
-            ["/"] = "<title>Home</title><main><h1>Home</h1><a href=/suits>Suits</a> <a href=/guide>Guide</a> <a href=/paddles>Paddles</a></main>",
+            ["/"] = "<title>Home</title><main><h1>Home</h1><a href=/suits>Suits</a> <a href=/guide>Guide</a> <a href=/paddles>Paddles</a> <a href=/boots>Boots</a></main>",
+            ["/boots"] = "<title>Boots</title><main><h1>Boots</h1></main>",
             ["/suits"] = "<title>Dry suits</title><main><h1>Dry suits</h1><p>Dry suits keep paddlers warm all year.</p></main>",
             ["/guide"] = "<title>Suit guide</title><main><h1>Guide</h1><p>Seals of latex want powder before every single trip.</p></main>",
             ["/paddles"] = "<title>Paddles</title><main><h1>Paddles</h1><p>Paddles of carbon. Wear a dry suit in winter.</p></main>",
@@ -256,13 +257,16 @@ public sealed class PlanApiTests : IDisposable
         var known = Rows(await _app.Get("/api/pages")).ToDictionary(p => new Uri(Text(p, "url")).AbsolutePath, Id);
         async Task<long> Add(string kind, string page, string? other = null) =>
             Id((await _app.Send(HttpMethod.Post, "/api/plan/steps", new { kind, pageId = known[page], otherPageId = other is null ? (long?)null : known[other] })).Body);
-        var (merge, redirect, link, retitle) = (await Add("merge", "/suits", "/guide"), await Add("redirect", "/guide", "/suits"), await Add("link", "/paddles", "/suits"), await Add("retitle", "/"));
-        Assert.Equal(200, (await Change(new { ids = new[] { merge, redirect, link, retitle }, status = "done" })).Status);
+        await _app.Sql("update page set kind = 'planned', scanned_at = null where url like '%/boots'");
+        var (merge, redirect, link, retitle, write) = (await Add("merge", "/suits", "/guide"), await Add("redirect", "/guide", "/suits"), await Add("link", "/paddles", "/suits"), await Add("retitle", "/"), await Add("write", "/boots"));
+        Assert.Equal(200, (await Change(new { ids = new[] { merge, redirect, link, retitle, write }, status = "done" })).Status);
 
         // Some of it was really done.
         pages["/suits"] = "<title>Dry suits</title><main><h1>Dry suits</h1><p>Dry suits keep paddlers warm all year. Seals of latex want powder before every single trip.</p></main>";
         redirects["/guide"] = "/suits";
         pages["/"] = pages["/"].Replace("<title>Home", "<title>Kayaks and suits", StringComparison.Ordinal).Replace("<h1>Home", "<h1>Kayaks", StringComparison.Ordinal);
+        // What is new has to be in the sitemap too.
+        pages["/sitemap.xml"] = $"<urlset xmlns='http://www.sitemaps.org/schemas/sitemap/0.9'><url><loc>{root}/suits</loc></url></urlset>";
         var check = await Job("/api/plan/check");
         Assert.Equal("done", Text(check, "state"));
         async Task<string> Status(long id)
@@ -278,17 +282,28 @@ public sealed class PlanApiTests : IDisposable
             return "not checked";
         }
 
+        async Task Goes(long step, string live)
+        {
+            for (var i = 0; i < 100 && (await Status(step)).StartsWith("done", StringComparison.Ordinal); i++)
+                await Task.Delay(50);
+            Assert.StartsWith(live, await Status(step), StringComparison.Ordinal);
+        }
+
         Assert.Equal("live: all 1 passages are there", await Status(merge));
         Assert.Equal($"live: redirects with status 301 to {root}/suits", await Status(redirect));
         Assert.Equal("live: the title is “Kayaks and suits” now", await Status(retitle));
         Assert.Equal($"done, not verified: it does not link to {root}/suits", await Status(link));
 
+        Assert.Equal("done, not verified: the page is there, but in no sitemap", await Status(write));
+
+        pages["/sitemap.xml"] = pages["/sitemap.xml"].Replace("/suits", "/boots", StringComparison.Ordinal);
+        await Job("/api/plan/check");
+        await Goes(write, "live: the page is there and in the sitemap");
+
         // The next scan finds the rest.
         pages["/paddles"] = pages["/paddles"].Replace("a dry suit", "a <a href=/suits>dry suit</a>", StringComparison.Ordinal);
         await Job("/api/scans");
-        for (var i = 0; i < 100 && (await Status(link)).StartsWith("done", StringComparison.Ordinal); i++)
-            await Task.Delay(50);
-        Assert.StartsWith("live: it links to", await Status(link), StringComparison.Ordinal);
+        await Goes(link, "live: it links to");
         Assert.Contains("status: done → live, as a scan found", (await _app.Get($"/api/plan/steps/{link}")).GetProperty("entries").EnumerateArray().Select(e => Text(e, "says")));
     }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Plan;
@@ -10,10 +11,11 @@ namespace JadeOrchard.Core.Plan;
 /// <param name="Indexable">"yes", or why not.</param>
 /// <param name="Canonical">What its canonical is compared by; null for none.</param>
 /// <param name="InSitemap">It is in a sitemap of the site; null where no sitemap was read.</param>
+/// <param name="Headings">Its second and third headings, in order.</param>
 /// <param name="Text">Its main text; null where it was not read.</param>
 /// <param name="LinksTo">What the addresses that it links to are compared by; null where its links were not read.</param>
 public sealed record SeenPage(
-    string Identity, bool IsScanned, long? Status, string? RedirectsTo, string? Indexable, string? Canonical, bool? InSitemap, string? Title, string? H1, string? Text, IReadOnlySet<string>? LinksTo);
+    string Identity, bool IsScanned, long? Status, string? RedirectsTo, string? Indexable, string? Canonical, bool? InSitemap, string? Title, string? H1, IReadOnlyList<string> Headings, string? Text, IReadOnlySet<string>? LinksTo);
 
 /// <summary>Whether what a step asked for is on the site.</summary>
 public static class StepChecks
@@ -26,13 +28,20 @@ public static class StepChecks
 
     private const int Run = 3;
 
+    /// <summary>A heading counts as there where a heading of the page has this share of its words (from memory).</summary>
+    private const double EnoughOfHeading = 0.6;
+
+    /// <summary>Headings that are named where more are missing.</summary>
+    private const int MostNamed = 3;
+
     /// <param name="kind">What was to be done.</param>
     /// <param name="page">The page that was worked on.</param>
     /// <param name="other">What the other page is compared by, and how it is shown; null for none.</param>
     /// <param name="before">What was there before: the title for a new one, the planned title for a page to write, the sentences that must not get lost for a merge.</param>
     /// <param name="isStillRaised">What the finding still says; null where it is resolved or there is none.</param>
+    /// <param name="missingHeadings">Headings of the brief's outline that the page does not have (<see cref="MissingHeadings"/>); none where there is no brief.</param>
     /// <returns>Whether it was found, and what was.</returns>
-    public static (bool IsFound, string Says) Of(StepKind kind, SeenPage page, (string Identity, string Url)? other, IReadOnlyList<string> before, string? isStillRaised)
+    public static (bool IsFound, string Says) Of(StepKind kind, SeenPage page, (string Identity, string Url)? other, IReadOnlyList<string> before, string? isStillRaised, IReadOnlyList<string>? missingHeadings = null)
     {
         if (kind == StepKind.LeaveOut)
             return (true, "nothing to look for");
@@ -62,6 +71,8 @@ public static class StepChecks
             case StepKind.Write:
                 if (before is [{ Length: > 0 } planned, ..] && !Has(page.Title, planned) && !Has(page.H1, planned))
                     return (false, $"the page is there, but neither title nor heading is “{planned}”; the title is “{page.Title}”");
+                if (missingHeadings is { Count: > 0 })
+                    return (false, $"the page is there, but {Missing(missingHeadings)}");
                 return page.InSitemap == false ? (false, "the page is there, but in no sitemap")
                     : (true, page.InSitemap == true ? "the page is there and in the sitemap" : "the page is there; no sitemap was read");
             case StepKind.Retitle:
@@ -79,9 +90,23 @@ public static class StepChecks
                 return before.Count > 0 && lost.Count * 2 > before.Count ? (false, $"{lost.Count} of {before.Count} passages are not there, such as “{lost[0]}”")
                     : (true, before.Count == 0 ? "the other page had nothing of its own" : lost.Count == 0 ? $"all {before.Count} passages are there" : $"{before.Count - lost.Count} of {before.Count} passages are there; lost: {string.Join(" ", lost.Select(l => $"“{l}”"))}");
             default:
-                return isStillRaised is null ? (true, "nothing of it is found any more") : (false, $"still: {isStillRaised}");
+                return missingHeadings is { Count: > 0 } ? (false, Missing(missingHeadings)) : isStillRaised is null ? (true, "nothing of it is found any more") : (false, $"still: {isStillRaised}");
         }
     }
+
+    /// <param name="wanted">Headings of an outline.</param>
+    /// <param name="there">Those of the page, the main one too.</param>
+    /// <param name="analysis">For the language; used by nobody else meanwhile.</param>
+    /// <returns>The wanted headings of which no heading of the page has most words, by their stems.</returns>
+    public static IReadOnlyList<string> MissingHeadings(IEnumerable<string> wanted, IEnumerable<string> there, TextAnalysis analysis)
+    {
+        HashSet<string> StemsOf(string heading) => analysis.Stems(KeywordNormalForm.Of(heading)).ToHashSet(StringComparer.Ordinal);
+        List<HashSet<string>> on = [.. there.Select(StemsOf)];
+        return [.. wanted.Where(w => StemsOf(w) is { Count: > 0 } stems && !on.Any(h => stems.Count(h.Contains) >= EnoughOfHeading * stems.Count))];
+    }
+
+    private static string Missing(IReadOnlyList<string> headings) =>
+        $"{(headings.Count == 1 ? "a heading of the brief is" : $"{headings.Count} headings of the brief are")} missing: {string.Join(", ", headings.Take(MostNamed).Select(h => $"“{h}”"))}{(headings.Count > MostNamed ? ", …" : "")}";
 
     /// <returns>The sentences of a text that another one does not have, in order.</returns>
     public static IReadOnlyList<string> OnlyIn(string text, string other) => [.. Lost([.. Sentences(text)], other).Take(MostSentences)];

@@ -179,14 +179,14 @@ public static class StepEndpoints
 
         api.MapPost("/plan/check", Results<Accepted<JobView>, ProblemHttpResult> (Project project, JobRunner runner) =>
             {
-                var urls = project.Read(session => StepStore.All(session).Where(s => s.Status == StepStatus.Done)
-                    .SelectMany(s => s.Parts.Select(p => p.OtherUrl).Prepend(s.PageUrl)).OfType<string>().Distinct(StringComparer.Ordinal).ToList());
+                var done = project.Read(session => StepStore.All(session).Where(s => s.Status == StepStatus.Done).ToList());
+                var urls = done.SelectMany(s => s.Parts.Select(p => p.OtherUrl).Prepend(s.PageUrl)).OfType<string>().Distinct(StringComparer.Ordinal).ToList();
                 if (urls.Count == 0)
                     return Problems.Conflict("No step is done and waits to be checked. Mark a step done first.");
                 if (project.Read(session => Storage.Jobs.JobStore.Newest(session, ScanJob.Name, 1).Any(j => j.State is Storage.Jobs.JobState.Waiting or Storage.Jobs.JobState.Running)))
                     return Problems.Conflict("A scan is under way, and checks the plan when it ends.");
                 return JobEndpoints.Accepted(runner.Add(
-                    ScanJob.Name, $"Check {urls.Count.ToString("N0", CultureInfo.InvariantCulture)} {(urls.Count == 1 ? "page" : "pages")} of the plan", System.Text.Json.JsonSerializer.Serialize(new ScanJob.ScanArguments(urls))));
+                    ScanJob.Name, $"Check {urls.Count.ToString("N0", CultureInfo.InvariantCulture)} {(urls.Count == 1 ? "page" : "pages")} of the plan", System.Text.Json.JsonSerializer.Serialize(new ScanJob.ScanArguments(urls, done.Any(s => s.Parts.Any(p => p.Kind == StepKind.Write))))));
             })
             .WithName("checkPlan");
 

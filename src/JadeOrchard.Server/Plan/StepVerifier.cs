@@ -1,6 +1,8 @@
 using System.Text.Json;
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Site;
@@ -17,20 +19,21 @@ internal static class StepVerifier
             return;
         project.Change("Check what is done in the plan", (WriteSession session) =>
         {
+            using var analysis = new TextAnalysis(ProjectStore.Get(session).Language);
             foreach (var step in StepStore.All(session).Where(s => s.Status == StepStatus.Done || (s.Status.IsOpen() && s.Parts.Any(IsOpenLink))))
             {
                 if (PageStore.Seen(session, step.PageId) is not { } page)
                     continue;
                 if (step.Status == StepStatus.Done)
                 {
-                    StepStore.SaveFound(session, step, [.. step.Parts.Select(part => Check(session, page, part))], project.Now);
+                    StepStore.SaveFound(session, step, [.. step.Parts.Select(part => Check(session, page, part, MissingHeadings(session, step.PageId, page, analysis)))], project.Now);
                     continue;
                 }
 
                 // A link that is there needs nobody to say so.
                 foreach (var part in step.Parts.Where(IsOpenLink))
                 {
-                    if (Check(session, page, part) is { IsFound: true } found)
+                    if (Check(session, page, part, []) is { IsFound: true } found)
                         StepStore.CheckOff(session, part.Id, found.Says);
                 }
             }
@@ -39,9 +42,13 @@ internal static class StepVerifier
 
     private static bool IsOpenLink(StepPart part) => part is { Kind: StepKind.Link, IsFound: not true };
 
-    private static (bool IsFound, string Says) Check(Session session, SeenPage page, StepPart part) => StepChecks.Of(
+    /// <returns>What the outline of the page's brief asks for and the page does not have.</returns>
+    private static IReadOnlyList<string> MissingHeadings(Session session, PageId pageId, SeenPage page, TextAnalysis analysis) => StepChecks.MissingHeadings(
+        BriefStore.OfPage(session, pageId).SelectMany(b => b.Brief.Outline.Sections).Select(s => s.Heading), page.H1 is { } h1 ? [h1, .. page.Headings] : page.Headings, analysis);
+
+    private static (bool IsFound, string Says) Check(Session session, SeenPage page, StepPart part, IReadOnlyList<string> missingHeadings) => StepChecks.Of(
         part.Kind, page,
         part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
         part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
-        part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null);
+        part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null, missingHeadings);
 }

@@ -27,8 +27,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (profile, settings) = project.Read(session => (ProjectStore.Get(session), ProjectStore.Settings(session).Scan));
-        var only = JsonSerializer.Deserialize<ScanArguments>(job.Arguments)!.Only;
-        using var scan = new Scan(project, job, new OwnSite(profile.Host), only is null ? settings : settings with { Depth = ScanDepth.Full }, only, progress, log);
+        var (only, withSitemaps) = JsonSerializer.Deserialize<ScanArguments>(job.Arguments)!;
+        using var scan = new Scan(project, job, new OwnSite(profile.Host), only is null ? settings : settings with { Depth = ScanDepth.Full }, only, withSitemaps, progress, log);
         await scan.Run(stop);
         return scan.Says();
     }
@@ -52,7 +52,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
 
     /// <summary>What a scan is asked for.</summary>
     /// <param name="Only">The addresses to read; null for the whole site.</param>
-    public sealed record ScanArguments(IReadOnlyList<string>? Only = null);
+    /// <param name="WithSitemaps">Where some addresses are read: the sitemaps too, to see what is in them.</param>
+    public sealed record ScanArguments(IReadOnlyList<string>? Only = null, bool WithSitemaps = false);
 
     private static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 
@@ -92,12 +93,13 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         private Pace _pace;
         private int _port;
         private readonly IReadOnlyList<string>? _only;
+        private readonly bool _withSitemaps;
         private readonly HashSet<string> _inSitemaps = new(StringComparer.Ordinal);
         private bool _followsLinks;
 
-        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, IReadOnlyList<string>? only, Action<JobProgress> progress, ILogger log)
+        public Scan(Project project, JobRow job, OwnSite site, ScanSettings settings, IReadOnlyList<string>? only, bool withSitemaps, Action<JobProgress> progress, ILogger log)
         {
-            _only = only;
+            (_only, _withSitemaps) = (only, withSitemaps);
             (_project, _id, _label, _site, _settings, _progress, _log) = (project, job.Id, job.Label, site, settings, progress, log);
             _fetcher = new PageFetcher(settings);
             _robots = new RobotsReader(_fetcher, _notes.Add);
@@ -164,7 +166,7 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         private async Task<Uri> Start(CancellationToken stop)
         {
             if (_only is not null)
-                return StartWith(_only);
+                return await StartWith(_only, stop);
             var given = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : _site.UrlOf("/"));
             var known = _project.Read(session => ScanStore.Find(session, _id));
             if (known is null)
@@ -200,11 +202,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
 
             var urls = _settings.FindBy == FindBy.Links ? [] : await FromSitemaps(start, robots, stop);
             List<string> others = [.. _site.Places.Skip(1).Select(p => $"https://{p}/")];
-            foreach (var host in _site.Hosts.Skip(1).Where(_ => _settings.FindBy != FindBy.Links))
-            {
-                var home = new Uri($"https://{host}/");
-                urls.AddRange(await FromSitemaps(home, await _robots.Of(home, stop), stop));
-            }
+            if (_settings.FindBy != FindBy.Links)
+                urls.AddRange(await FromSitemapsOfOtherHosts(stop));
 
             _followsLinks = _settings.FindBy != FindBy.SitemapElseLinks || urls.Count == 0;
             var foundBy = urls.Count == 0 ? "links" : _followsLinks ? "sitemaps and links" : "sitemaps";
@@ -224,18 +223,26 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
         }
 
         /// <summary>Reads some addresses and nothing else.</summary>
-        private Uri StartWith(IReadOnlyList<string> only)
+        private async Task<Uri> StartWith(IReadOnlyList<string> only, CancellationToken stop)
         {
             var start = new Uri(_settings.StartUrl.Length > 0 ? _settings.StartUrl : _site.UrlOf("/"));
             _port = start.Port;
             if (_project.Read(session => ScanStore.Find(session, _id)) is null)
             {
                 List<SiteUrl> all = [.. Fresh(only)];
+                if (_withSitemaps)
+                {
+                    await FromSitemaps(start, await _robots.Of(start, stop), stop);
+                    await FromSitemapsOfOtherHosts(stop);
+                }
+
                 _project.ChangeAsJob(_id, _label, session =>
                 {
                     ScanStore.Begin(session, _id, _settings.Depth, start.AbsoluteUri, _project.Now);
                     ScanStore.Add(session, _id, all);
-                    ScanStore.SetFound(session, _id, "the plan", "");
+                    if (_withSitemaps)
+                        ScanStore.SaveSitemap(session, _inSitemaps);
+                    ScanStore.SetFound(session, _id, "the plan", string.Join('\n', _notes));
                     return 0;
                 });
             }
@@ -248,6 +255,18 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
             }
 
             return start;
+        }
+
+        private async Task<List<string>> FromSitemapsOfOtherHosts(CancellationToken stop)
+        {
+            var urls = new List<string>();
+            foreach (var host in _site.Hosts.Skip(1))
+            {
+                var home = new Uri($"https://{host}/");
+                urls.AddRange(await FromSitemaps(home, await _robots.Of(home, stop), stop));
+            }
+
+            return urls;
         }
 
         private async Task<List<string>> FromSitemaps(Uri start, RobotsRules robots, CancellationToken stop)

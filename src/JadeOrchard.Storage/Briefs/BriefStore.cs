@@ -46,6 +46,10 @@ public static class BriefStore
     /// <returns>Null where the cluster has none.</returns>
     public static StoredBrief? Of(Session session, ClusterId clusterId) => session.First($"select {Columns} from brief where cluster_id = @id", Read, ("id", clusterId));
 
+    /// <returns>The briefs of the clusters that a page is for.</returns>
+    public static IReadOnlyList<StoredBrief> OfPage(Session session, PageId pageId) =>
+        session.List($"select {Columns} from brief where cluster_id in (select cluster_id from assignment where page_id = @page) order by brief_id", Read, ("page", pageId));
+
     /// <returns>How many there are, and how many are with the writer or further.</returns>
     public static (long All, long Sent) Counts(Session session) => session.List("select count(*), coalesce(sum(state in ('sent', 'returned', 'done')), 0) from brief", r => (r.GetInt64(0), r.GetInt64(1)))[0];
 

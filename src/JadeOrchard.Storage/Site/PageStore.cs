@@ -203,13 +203,13 @@ public static class PageStore
         string? IdentityOf(string? url) => url is not null && UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? identity : null;
         return session.First(
             """
-            select p.identity, p.scanned_at is not null, p.status, p.redirects_to, p.indexable, p.canonical, p.in_sitemap, p.title, p.h1, c.text
+            select p.identity, p.scanned_at is not null, p.status, p.redirects_to, p.indexable, p.canonical, p.in_sitemap, p.title, p.h1, c.text, p.h2, p.h3
             from page p left join page_content c on c.content_id = p.content_id
             where p.page_id = @id
             """,
             r => new Core.Plan.SeenPage(
                 r.GetString(0), r.GetInt64(1) == 1, r.LongOrNull(2), IdentityOf(r.TextOrNull(3)), r.TextOrNull(4), IdentityOf(r.TextOrNull(5)), r.LongOrNull(6) is { } listed ? listed == 1 : null, r.TextOrNull(7),
-                r.TextOrNull(8), r.TextOrNull(9), r.TextOrNull(9) is null ? null : links),
+                r.TextOrNull(8), [.. new[] { r.TextOrNull(10), r.TextOrNull(11) }.SelectMany(h => Core.Briefs.PageHeading.Of(h, 2)).Select(h => h.Text)], r.TextOrNull(9), r.TextOrNull(9) is null ? null : links),
             ("id", pageId));
     }
 

@@ -1,3 +1,4 @@
+using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
 
 namespace JadeOrchard.Core.Tests.Plan;
@@ -6,7 +7,7 @@ public sealed class StepChecksTests
 {
     private static readonly (string, string) Other = ("https://f.example/b", "https://www.f.example/b");
 
-    private static readonly SeenPage Page = new("https://f.example/a", true, 200, null, "yes", null, true, "Dry suits | F", "Dry suits", "One sentence about suits that stays.", new HashSet<string> { "https://f.example/b" });
+    private static readonly SeenPage Page = new("https://f.example/a", true, 200, null, "yes", null, true, "Dry suits | F", "Dry suits", ["How a dry suit should fit"], "One sentence about suits that stays.", new HashSet<string> { "https://f.example/b" });
 
     private static (bool IsFound, string Says) Check(StepKind kind, SeenPage page, params string[] before) => StepChecks.Of(kind, page, Other, before, null);
 
@@ -43,6 +44,17 @@ public sealed class StepChecksTests
         Assert.Contains("not read", Check(StepKind.Link, Page with { LinksTo = null }).Says, StringComparison.Ordinal);
         Assert.Equal((false, "still: 4 keywords not mentioned"), StepChecks.Of(StepKind.Refresh, Page, null, [], "4 keywords not mentioned"));
         Assert.False(Check(StepKind.Write, Page with { IsScanned = false }, "x").IsFound);
+    }
+
+    [Fact]
+    public void HeadingsOfTheBriefAreLookedForByTheirWords()
+    {
+        using var analysis = new TextAnalysis("en");
+        Assert.Equal(["Care and storage"], StepChecks.MissingHeadings(["Fit of dry suits", "Care and storage"], ["Dry suits", .. Page.Headings], analysis));
+        Assert.Empty(StepChecks.MissingHeadings([], [], analysis));
+        Assert.Equal((false, "the page is there, but a heading of the brief is missing: “Care and storage”"), StepChecks.Of(StepKind.Write, Page, null, ["dry suits"], null, ["Care and storage"]));
+        Assert.Equal((false, "4 headings of the brief are missing: “a”, “b”, “c”, …"), StepChecks.Of(StepKind.Refresh, Page, null, [], null, ["a", "b", "c", "d"]));
+        Assert.True(StepChecks.Of(StepKind.Refresh, Page, null, [], null, []).IsFound);
     }
 
     [Fact]
