@@ -55,6 +55,23 @@ public readonly record struct BriefId(long Value) : IId<BriefId>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
+/// <summary>Names a version of a text.</summary>
+[JsonConverter(typeof(IdConverter<BriefTextId>))]
+public readonly record struct BriefTextId(long Value) : IId<BriefTextId>
+{
+    /// <inheritdoc/>
+    public static BriefTextId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out BriefTextId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(BriefTextId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
 /// <summary>Names a list of keywords.</summary>
 [JsonConverter(typeof(IdConverter<ListId>))]
 public readonly record struct ListId(long Value) : IId<ListId>

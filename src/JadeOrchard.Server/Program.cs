@@ -1,4 +1,5 @@
 using System.Globalization;
+using System.Net;
 using System.Reflection;
 using System.Text.Json;
 using System.Text.Json.Serialization;
@@ -26,13 +27,22 @@ CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
 // Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from,
-// "services" the address of services that a new project is to use.
+// "services" the address of services that a new project is to use, "listen" an address beside the loopback one at which writers reach their briefs.
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 // The build starts the program once to read its OpenAPI document; then there is no project.
 var isDescribing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+var listen = builder.Configuration["listen"] ?? "";
+if (listen.Length > 0 && !IPAddress.TryParse(listen, out _))
+{
+    Console.Error.WriteLine($"“{listen}” is no address to listen at. Give one of this machine, such as 192.0.2.10, or 0.0.0.0 for all: ./run --listen ADDRESS");
+    return 1;
+}
+
 builder.WebHost.ConfigureKestrel(kestrel =>
 {
     kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
+    if (listen.Length > 0)
+        kestrel.Listen(IPAddress.Parse(listen), builder.Configuration.GetValue("writers-port", builder.Configuration.GetValue("port", 5180) + 1));
     kestrel.AddServerHeader = false;
 });
 // Why the program did not start is said once, and in a sentence.
@@ -53,6 +63,7 @@ if (!isDescribing)
     }
 }
 
+builder.Services.AddSingleton(new Listener(listen.Length == 0));
 builder.Services.AddSingleton<Project>();
 builder.Services.AddSingleton<GroupingPreview>();
 builder.Services.AddSingleton<Warming>();
@@ -117,7 +128,10 @@ app.Use(async (context, next) =>
         context.Response.Headers.CacheControl = "no-store";
     // A page of another site that is open in the same browser must not reach the project.
     var host = context.Request.Host.Host;
-    var isOurs = host is "localhost" or "127.0.0.1" or "[::1]" or "::1";
+    // What comes in at another address than the loopback one reaches the pages for writers and nothing else.
+    var isForWriters = context.Request.Path.StartsWithSegments("/brief");
+    var isAtLoopback = context.Connection.LocalIpAddress is not { } local || IPAddress.IsLoopback(local);
+    var isOurs = isForWriters || (isAtLoopback && host is "localhost" or "127.0.0.1" or "[::1]" or "::1");
     var isFromElsewhere = context.Request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
         && (context.Request.Path.StartsWithSegments("/api") || context.Request.Headers["Sec-Fetch-Mode"] != "navigate");
     // Not every browser says where a request comes from, but with one that changes something it names its origin.
@@ -163,6 +177,9 @@ api.MapClusterEdits();
 api.MapTopics();
 api.MapPageMap();
 api.MapBriefs();
+api.MapChecks();
+api.MapDrafting();
+api.MapWriterLinks();
 api.MapWhich();
 api.MapFindings();
 api.MapConflicts();
@@ -171,6 +188,7 @@ api.MapPerformance();
 api.MapPlan();
 api.MapImports();
 api.MapJobs();
+app.MapWriterPages();
 // Not below /api, where a wrong method or content type would otherwise be told as nothing being there.
 app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
 

@@ -64,6 +64,8 @@ public sealed class Project
         };
     }
 
+    private KeptSentences? _siteSentences;
+
     public DateTimeOffset Now => _clock.GetUtcNow();
 
     /// <summary>Grows with each write, so that a reader can tell whether anything changed.</summary>
@@ -74,6 +76,23 @@ public sealed class Project
 
     /// <summary>How often ranking pages use what briefs ask for, good until the next write.</summary>
     internal KeptAnswers<IReadOnlyDictionary<string, double>> UsualUses { get; } = new();
+
+    /// <summary>The list of briefs, good until the next write.</summary>
+    internal KeptAnswers<IReadOnlyList<Briefs.BriefRow>> BriefRows { get; } = new();
+
+    /// <summary>The briefs of pages that have none of their own, good until the next write.</summary>
+    internal KeptAnswers<Core.Briefs.Brief?> PageBriefs { get; } = new();
+
+    /// <summary>The sentences of the site's pages, good until these change.</summary>
+    internal Core.Briefs.SiteSentences SiteSentences(Session session)
+    {
+        var version = Storage.Briefs.BriefStore.SiteTextsVersion(session);
+        if (_siteSentences is not { } kept || kept.Version != version)
+            _siteSentences = kept = new KeptSentences(version, new Core.Briefs.SiteSentences(Storage.Briefs.BriefStore.SiteTexts(session)));
+        return kept.Sentences;
+    }
+
+    private sealed record KeptSentences(string Version, Core.Briefs.SiteSentences Sentences);
 
     /// <summary>Reads in one snapshot of the database.</summary>
     public T Read<T>(Func<Session, T> read) => _database.Read(read);

@@ -25,7 +25,7 @@ public enum Trouble
 }
 
 /// <summary>Tells a service, or all of them, how to behave from now on.</summary>
-/// <param name="Service">search, suggestions, research, rankings, performance, sites; null for all.</param>
+/// <param name="Service">search, suggestions, research, rankings, performance, draft, sites; null for all.</param>
 /// <param name="Trouble">What to do.</param>
 /// <param name="Times">For so many requests; null until told otherwise.</param>
 /// <param name="Milliseconds">How late, where slow.</param>
@@ -38,7 +38,7 @@ public sealed record ServiceCount(string Service, long Requests, long Answered);
 /// <summary>Makes services fail on demand, and counts what they were asked.</summary>
 public sealed class Misbehaviour
 {
-    private static readonly string[] Services = ["search", "suggestions", "research", "rankings", "performance", "sites"];
+    private static readonly string[] Services = ["search", "suggestions", "research", "rankings", "performance", "draft", "sites"];
     private readonly ConcurrentDictionary<string, ControlRequest> _told = new();
     private readonly ConcurrentDictionary<string, (long Requests, long Answered)> _counts = new();
     private readonly Lock _lock = new();

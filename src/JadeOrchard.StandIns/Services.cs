@@ -127,6 +127,21 @@ public static class Services
             })
             .WithName("performance").WithSummary("Clicks, impressions and average position of the site, by query, page and day (dimensions, parted by commas); 16 months back.");
 
+        app.MapPost("/draft", IResult (DraftRequest request, HttpContext context, AnswerLog log, Misbehaviour misbehaviour) =>
+            {
+                var key = context.Request.Headers["Idempotency-Key"].ToString();
+                if (key.Length > 0 && log.Find(key) is { } known)
+                    return TypedResults.Text(known, "application/json");
+                if (Drafting.Of(request) is not { } answer)
+                    return TypedResults.Problem("The kind is title, description, outline, introduction, answer or section.", statusCode: 400);
+                misbehaviour.Answered("draft");
+                var body = JsonSerializer.Serialize(answer, JsonSerializerOptions.Web);
+                if (key.Length > 0)
+                    log.Keep(key, body);
+                return TypedResults.Text(body, "application/json");
+            })
+            .Produces<DraftAnswer>().WithName("draft").WithSummary("Texts to choose from for a page, made from the facts that are given and nothing else. A request that is repeated with the same Idempotency-Key gets the same answer and is charged once.");
+
         app.MapPost("/control", (ControlRequest request, Misbehaviour misbehaviour) =>
             {
                 misbehaviour.Tell(request);

@@ -79,7 +79,7 @@ public static class StandIn
             }
 
             var service = context.Request.Path.Value?.Split('/').ElementAtOrDefault(1) ?? "";
-            if (service is "search" or "suggestions" or "research" or "rankings" or "performance")
+            if (service is "search" or "suggestions" or "research" or "rankings" or "performance" or "draft")
             {
                 if (key is { Length: > 0 } && context.Request.Headers["X-Api-Key"] != key)
                 {

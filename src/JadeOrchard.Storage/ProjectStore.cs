@@ -1,5 +1,6 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
@@ -44,6 +45,27 @@ public sealed record ProjectSettings
     public CurveSettings Curve { get; init; } = new();
 
     public PlanSettings Plan { get; init; } = new();
+
+    public BriefSettings Briefs { get; init; } = new();
+}
+
+/// <summary>What all briefs share.</summary>
+/// <param name="Notes">On tone and audience; a brief's own come instead of them.</param>
+/// <param name="IgnoredTerms">Phrases that are no terms of any brief.</param>
+/// <param name="Patterns">Of titles; null for the usual ones of the language.</param>
+/// <param name="PricePerDraft">What the drafting service charges for a request, in the currency of captures.</param>
+public sealed record BriefSettings(string Notes = "", IReadOnlyList<string>? IgnoredTerms = null, IReadOnlyList<TitlePattern>? Patterns = null, double PricePerDraft = 0.01)
+{
+    private const int MostTerms = 2_000, MostPatterns = 50, LongestNotes = 4_000;
+
+    /// <returns>What is wrong; null where nothing is.</returns>
+    public SettingFault? Fault() =>
+        Notes.Length > LongestNotes ? new SettingFault("notes", $"Write at most {LongestNotes:N0} characters on tone and audience.")
+        : IgnoredTerms?.Count > MostTerms ? new SettingFault("ignoredTerms", $"At most {MostTerms:N0} terms can be ignored.")
+        : Patterns?.Count > MostPatterns ? new SettingFault("patterns", $"Write at most {MostPatterns} patterns of titles.")
+        : Patterns?.FirstOrDefault(p => !p.Text.Contains("{primary}", StringComparison.Ordinal)) is { } without ? new SettingFault("patterns", $"The pattern “{without.Text}” does not say where the primary keyword goes. Write {{primary}} there.")
+        : PricePerDraft is < 0 or > 1000 or double.NaN ? new SettingFault("pricePerDraft", "The price of a draft must be from 0 to 1,000.")
+        : null;
 }
 
 /// <summary>What is wrong with a setting.</summary>

@@ -8,6 +8,7 @@ public enum ServiceName
     Research,
     Rankings,
     Performance,
+    Drafting,
 }
 
 /// <summary>Where a service is reached.</summary>

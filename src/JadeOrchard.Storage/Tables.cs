@@ -85,6 +85,9 @@ internal static class Tables
         Recorded("step_part"),
         Recorded("step_entry"),
         Recorded("brief"),
+        Recorded("brief_entry"),
+        Recorded("brief_text"),
+        Recorded("topic_heading"),
 
         Derived("cluster_link", "TopicLinks"),
         Derived("suggestion", "Suggestions"),
@@ -108,6 +111,7 @@ internal static class Tables
         Excluded("performance_query", "queries that were ever met, added to and never changed"),
         Excluded("performance_page", "addresses that were ever met, added to and never changed"),
         Excluded("ranking", "what the rankings service said and was paid for"),
+        Excluded("brief_link", "a link that was taken back must stay so"),
         Excluded("rival_page", "what was read of pages of others"),
         Excluded("column_mapping", "remembers a convenience, not work"),
         Excluded("service", "addresses of services, which undo must not bring back"),

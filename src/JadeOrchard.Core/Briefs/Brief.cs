@@ -18,7 +18,26 @@ public sealed record BriefTerm(string Text, int Pages, int Count, int Ours, stri
 /// <param name="Words">Of its main text; 0 where it was not read.</param>
 /// <param name="Type">What kind of page it is, in a word; empty where nothing tells.</param>
 /// <param name="Weak">What is weak about it, as facts; empty where nothing is.</param>
-public sealed record BriefRanking(string Url, string? Title, int Position, int Lists, int Words, int Headings, string Type, ImmutableArray<string> Weak);
+public sealed record BriefRanking(string Url, string? Title, int Position, int Lists, int Words, int Headings, string Type, ImmutableArray<string> Weak)
+{
+    /// <summary>The meta description; null where there is none, or it was not read.</summary>
+    public string? Description { get; init; }
+
+    /// <summary>The main heading; null where there is none.</summary>
+    public string? H1 { get; init; }
+
+    /// <summary>Second and third headings, in order.</summary>
+    public IReadOnlyList<PageHeading> Outline { get; init; } = [];
+
+    /// <summary>Null where they were not read.</summary>
+    public PageFacts? Facts { get; init; }
+
+    /// <summary>Questions of the brief that it answers, by index.</summary>
+    public IReadOnlyList<int> Answers { get; init; } = [];
+
+    /// <summary>Why it could not be read, in words; null where it was, or nobody tried.</summary>
+    public string? Fault { get; init; }
+}
 
 /// <summary>A link that is to be set.</summary>
 /// <param name="Url">The other page.</param>
@@ -37,6 +56,18 @@ public sealed record Brief(
     ImmutableArray<BriefTerm> Terms, ImmutableArray<BriefLink> LinksTo, ImmutableArray<BriefLink> LinksFrom, ImmutableArray<string> Keep, ImmutableArray<string> Change, ImmutableArray<string> Add,
     ImmutableArray<BriefRanking> Ranking, string Tags)
 {
+    /// <summary>Our page beside those that rank; null for a new one.</summary>
+    public BriefRanking? OwnPage { get; init; }
+
+    /// <summary>Pages of others that several ranking pages refer to, with how many do.</summary>
+    public IReadOnlyList<BriefLink> Sources { get; init; } = [];
+
+    /// <summary>What images of ranking pages show, as their descriptions say.</summary>
+    public IReadOnlyList<string> Images { get; init; } = [];
+
+    /// <summary>Texts to begin with that the planner accepted from the drafting service.</summary>
+    public IReadOnlyList<WrittenText> Written { get; init; } = [];
+
     /// <summary>The keyword that the page is for.</summary>
     public string Primary => Keywords[0].Phrase;
 

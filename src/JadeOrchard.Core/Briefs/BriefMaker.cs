@@ -11,7 +11,8 @@ namespace JadeOrchard.Core.Briefs;
 /// <param name="Position">Its best position.</param>
 /// <param name="Lists">In how many lists of the keywords it stands.</param>
 /// <param name="IsRead">Its text is known.</param>
-public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsRead);
+/// <param name="Fault">Why it could not be read, in words; null where it was, or nobody tried.</param>
+public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsRead, string? Fault = null);
 
 /// <summary>What a brief is made from.</summary>
 /// <param name="Keywords">Of the page, the primary first.</param>
@@ -22,15 +23,17 @@ public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsR
 /// <param name="Terms">Of the ranking pages.</param>
 /// <param name="Asked">Questions that people ask besides the keywords.</param>
 /// <param name="OwnPositions">For each keyword where our page stands; 0 where it does not.</param>
+/// <param name="Today">To tell which pages are old; null where that is not told.</param>
 public sealed record BriefFacts(
     IReadOnlyList<Keyword> Keywords, string Url, PageText? Own, IReadOnlyList<RankedPage> Ranking, IReadOnlyList<PageText> All, IReadOnlyList<Term> Terms, IReadOnlyList<string> Asked,
-    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom);
+    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom, DateOnly? Today = null);
 
 /// <summary>Makes briefs by rules, the same from the same facts (DESIGN.md 4.13 to 4.16).</summary>
 /// <param name="analysis">For the language; used by nobody else meanwhile.</param>
 /// <param name="language">Two letters, ISO 639-1.</param>
 /// <param name="siteEnding">How titles of the site end: " | Fenwater".</param>
-public sealed class BriefMaker(TextAnalysis analysis, string language, string siteEnding)
+/// <param name="patterns">Of titles; null for the usual ones.</param>
+public sealed class BriefMaker(TextAnalysis analysis, string language, string siteEnding, IReadOnlyList<TitlePattern>? patterns = null)
 {
     /// <summary>Questions of a brief; more are no brief.</summary>
     private const int MostQuestions = 12;
@@ -47,6 +50,14 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
     /// <summary>A page that mentions less than this share of the keywords is off topic.</summary>
     private const double OffTopicShare = 0.2;
 
+    /// <summary>A page that says its last change was longer ago is old (from memory).</summary>
+    private const int OldAfterMonths = 24;
+
+    /// <summary>Ranking pages of different hosts that must refer to a page for it to be a source.</summary>
+    private const int FewestReferring = 2;
+
+    private const int MostSources = 5, MostImages = 6;
+
     private readonly Questions _questions = Core.Keywords.Questions.Of(language);
 
     public Brief Of(BriefFacts facts)
@@ -55,15 +66,42 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
         var words = WordTarget.Of(read.Select(r => r.Page.Words));
         var questions = QuestionsOf(facts, read);
         var outline = Outline.Of(facts.Keywords, questions, facts.Terms, [.. read.Select(r => r.Page)], facts.Own, facts.All, analysis, language);
-        var titles = new Titles(analysis, language, siteEnding).Of(facts.Keywords);
+        var titles = new Titles(analysis, language, siteEnding, patterns).Of(facts.Keywords);
         var own = facts.Own is null ? null : new Placement(facts.Own, [], analysis, language);
-        var ranking = facts.Ranking.Select(r => RankingOf(r, facts.Keywords, words)).ToImmutableArray();
+        var ranking = facts.Ranking.Select(r => RankingOf(r, facts, words, questions)).ToImmutableArray();
+        // Sections name the pages that were read; the brief names all that rank.
+        int[] places = [.. Enumerable.Range(0, facts.Ranking.Count).Where(r => facts.Ranking[r].IsRead)];
+        outline = outline with { Sections = [.. outline.Sections.Select(s => s with { On = [.. s.On.Select(p => places[p])] })] };
         ImmutableArray<BriefKeyword> keywords = [.. facts.Keywords.Select((k, i) => new BriefKeyword(k.Phrase, k.Volume, k.Difficulty, k.Intent, i == 0, PlacesOf(i, titles, outline), own is null ? [] : [.. own.Of(k.Phrase).Select(p => NameOf(p.Place))]))];
         ImmutableArray<BriefTerm> terms = [.. facts.Terms.Select(t => new BriefTerm(t.Text, t.Pages, t.Count, own?.Of(t.Text).Where(p => p.Place is TextPlace.Body or TextPlace.H1 or TextPlace.H2).Sum(p => p.Count) ?? 0, ReasonOf(t, read.Count)))];
         return new Brief(
             facts.Url, facts.Own is null, WantsOf(facts, ranking, questions), PageTypeOf(facts, ranking), keywords, titles, words, outline, questions, terms, [.. facts.LinksTo], [.. facts.LinksFrom],
             KeepOf(facts, outline), own is null ? [] : ChangeOf(facts, words), own is null ? [] : AddOf(facts, keywords, terms, outline, questions, own),
-            ranking, string.Join(", ", facts.Keywords.Select(k => k.Phrase)));
+            ranking, string.Join(", ", facts.Keywords.Select(k => k.Phrase)))
+        {
+            OwnPage = facts.Own is null ? null : RankingOf(new RankedPage(facts.Own, facts.OwnPositions.Where(p => p > 0).DefaultIfEmpty(0).Min(), facts.OwnPositions.Count(p => p > 0), true), facts, words, questions),
+            Sources = SourcesOf(read),
+            Images = ImagesOf(read, facts.Keywords),
+        };
+    }
+
+    /// <returns>Pages of other sites that ranking pages of several hosts link to, those of most hosts first.</returns>
+    private static List<BriefLink> SourcesOf(List<RankedPage> read) =>
+    [
+        .. read.SelectMany(r => (r.Page.Facts?.LinksOut ?? []).Select(url => (Url: url, Host: UrlIdentity.HostOf(r.Page.Url ?? "")))).Distinct().GroupBy(l => l.Url, StringComparer.Ordinal)
+            .Select(g => (Url: g.Key, Hosts: g.Select(l => l.Host).Distinct(StringComparer.Ordinal).Count())).Where(g => g.Hosts >= FewestReferring).OrderByDescending(g => g.Hosts).ThenBy(g => g.Url, StringComparer.Ordinal)
+            .Take(MostSources).Select(g => new BriefLink(g.Url, $"{g.Hosts} sites that rank refer to it")),
+    ];
+
+    /// <returns>What images show that are about the keywords, each once by its stems, those of most pages first.</returns>
+    private List<string> ImagesOf(List<RankedPage> read, IReadOnlyList<Keyword> keywords)
+    {
+        var wanted = keywords.SelectMany(k => analysis.Stems(k.NormalForm)).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. read.SelectMany((r, page) => r.Page.Alts.Select(alt => (Alt: alt, Page: page, Key: StemsOf(alt)))).Where(a => a.Key.Length > 0 && a.Key.Split(' ').Any(wanted.Contains)).GroupBy(a => a.Key, StringComparer.Ordinal)
+                .OrderByDescending(g => g.Select(a => a.Page).Distinct().Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Take(MostImages).Select(g => g.First().Alt),
+        ];
     }
 
     /// <summary>What a kind of page is called.</summary>
@@ -88,15 +126,18 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
 
     private string StemsOf(string text) => string.Join(' ', analysis.Stems(KeywordNormalForm.Of(text, language)).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal));
 
-    private BriefRanking RankingOf(RankedPage ranked, IReadOnlyList<Keyword> keywords, WordTarget? words)
+    private BriefRanking RankingOf(RankedPage ranked, BriefFacts facts, WordTarget? words, ImmutableArray<string> questions)
     {
-        var page = ranked.Page;
+        var (page, keywords, answers) = (ranked.Page, facts.Keywords, new List<int>());
         var weak = new List<string>();
         if (ranked.IsRead && words is not null && page.Words < ShortShare * words.Words)
             weak.Add($"short: {Number(page.Words)} words, half of them have {Number(words.Words)} or more");
+        if (page.Facts?.LastChange is { } changed && facts.Today is { } today && changed < today.AddMonths(-OldAfterMonths))
+            weak.Add($"old: last changed on {changed.ToString("d MMMM yyyy", CultureInfo.InvariantCulture)}");
         if (ranked.IsRead && keywords.Count > 0)
         {
             var placement = new Placement(page, [], analysis, language);
+            answers.AddRange(Enumerable.Range(0, questions.Length).Where(q => Answers(page, placement, questions[q])));
             var mentioned = keywords.Count(k => placement.Of(k.Phrase).Count > 0);
             if (mentioned < OffTopicShare * keywords.Count || placement.Of(keywords[0].Phrase).Count == 0)
                 weak.Add($"off topic: mentions {mentioned} of {keywords.Count} keywords");
@@ -104,8 +145,20 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
 
         return new BriefRanking(
             page.Url ?? "", page.Title, ranked.Position, ranked.Lists, ranked.IsRead ? page.Words : 0, page.H2.Count,
-            PagePurpose.Of(new SitePage(page.Url ?? "", page.Title, page.H1.Count > 0 ? page.H1[0] : null)) is { } purpose ? TypeName(purpose) : "", [.. weak]);
+            PagePurpose.Of(new SitePage(page.Url ?? "", page.Title, page.H1.Count > 0 ? page.H1[0] : null)) is { } purpose ? TypeName(purpose) : "", [.. weak])
+        {
+            Description = page.Description,
+            H1 = page.H1.Count > 0 ? page.H1[0] : null,
+            Outline = page.H2,
+            Facts = page.Facts,
+            Answers = answers,
+            Fault = ranked.Fault,
+        };
     }
+
+    /// <summary>A page answers a question where a heading asks it, or its words stand together in the text.</summary>
+    private bool Answers(PageText page, Placement placement, string question) =>
+        StemsOf(question) is { Length: > 0 } asked && (page.H2.Any(h => StemsOf(h.Text) == asked) || placement.Of(question.TrimEnd('?')).Any(p => p.Place is TextPlace.Body or TextPlace.H1 or TextPlace.H2));
 
     /// <summary>The type of most ranking pages that tell theirs; else that of the intent.</summary>
     private static string PageTypeOf(BriefFacts facts, ImmutableArray<BriefRanking> ranking) =>
@@ -132,7 +185,8 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
 
     private static string Plural(string type) => type == TypeName(Intent.Navigational) ? "pages about the site" : type + "s";
 
-    private static string NameOf(TextPlace place) => place switch
+    /// <summary>What a place is called.</summary>
+    public static string NameOf(TextPlace place) => place switch
     {
         TextPlace.Title => "title",
         TextPlace.H1 => "H1",
@@ -174,7 +228,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
     private ImmutableArray<string> ChangeOf(BriefFacts facts, WordTarget? words)
     {
         var own = facts.Own!;
-        var (titles, change) = (new Titles(analysis, language, siteEnding), new List<string>());
+        var (titles, change) = (new Titles(analysis, language, siteEnding, patterns), new List<string>());
         if (own.Title is null || !titles.Covered(facts.Keywords, own.Title).Contains(0))
             change.Add(own.Title is null ? "It has no title." : $"The title “{own.Title}” does not say “{facts.Keywords[0].Phrase}”.");
         if (own.H1.Count == 0 || !titles.Covered(facts.Keywords, own.H1[0]).Contains(0))

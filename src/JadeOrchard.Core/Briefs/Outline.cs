@@ -13,6 +13,9 @@ namespace JadeOrchard.Core.Briefs;
 /// <param name="Terms">Terms that belong there, by index.</param>
 public sealed record OutlineSection(int Level, string Heading, int Pages, bool IsOurs, ImmutableArray<int> Keywords, ImmutableArray<int> Questions, ImmutableArray<int> Terms)
 {
+    /// <summary>The ranking pages that have it, by index.</summary>
+    public IReadOnlyList<int> On { get; init; } = [];
+
     /// <summary>No ranking page has it, but ours.</summary>
     public bool IsOnlyOurs => IsOurs && Pages == 0;
 }
@@ -87,7 +90,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
         var least = Math.Min(FewestPages, ranking.Count);
         var kept = groups.Where(g => g.IsOurs || g.Pages.Count >= least).OrderByDescending(g => g.IsOurs && g.Pages.Count == 0).ThenByDescending(g => g.Pages.Count).Take(MostFromPages)
             .OrderBy(g => g.Place).ThenByDescending(g => g.Pages.Count).ThenBy(g => g.Heading, StringComparer.Ordinal).ToList();
-        var sections = kept.Select(g => new Draft(g.Level, g.Heading, g.Pages.Count, g.IsOurs, g.Stems)).ToList();
+        var sections = kept.Select(g => new Draft(g.Level, g.Heading, [.. g.Pages.Order()], g.IsOurs, g.Stems)).ToList();
 
         // A keyword that says no more than the primary is served by the page as a whole.
         var unserved = new List<(int Keyword, HashSet<string> Stems)>();
@@ -108,7 +111,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
             // Those that say the same, with the most searched for at their head.
             var first = unserved.OrderByDescending(u => keywords[u.Keyword].Volume ?? 0).ThenBy(u => u.Keyword).First();
             var together = unserved.Where(u => u.Stems.IsSubsetOf(first.Stems) || first.Stems.IsSubsetOf(u.Stems)).ToList();
-            var section = new Draft(2, Titles.Capital(keywords[first.Keyword].Phrase), 0, false, first.Stems);
+            var section = new Draft(2, Titles.Capital(keywords[first.Keyword].Phrase), [], false, first.Stems);
             section.Keywords.AddRange(together.Select(t => t.Keyword));
             sections.Add(section);
             unserved.RemoveAll(together.Contains);
@@ -125,7 +128,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
 
         if (open.Count > 0)
         {
-            var section = new Draft(2, questionsHeading, 0, false, []);
+            var section = new Draft(2, questionsHeading, [], false, []);
             section.Questions.AddRange(open);
             sections.Add(section);
         }
@@ -139,7 +142,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
         {
             var level = hasSecond ? section.Level : 2;
             hasSecond = true;
-            outline.Add(new OutlineSection(level, section.Heading, section.Pages, section.IsOurs, [.. section.Keywords], [.. section.Questions], [.. section.Terms]));
+            outline.Add(new OutlineSection(level, section.Heading, section.On.Length, section.IsOurs, [.. section.Keywords], [.. section.Questions], [.. section.Terms]) { On = section.On });
         }
 
         return new Outline(outline.ToImmutable(), own is null || ranking.Count < FewestPages ? [] : [.. Enumerable.Range(0, outline.Count).Where(i => outline[i].Pages == ranking.Count && !outline[i].IsOurs)]);
@@ -214,7 +217,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
         }
     }
 
-    private sealed record Draft(int Level, string Heading, int Pages, bool IsOurs, HashSet<string> Stems)
+    private sealed record Draft(int Level, string Heading, int[] On, bool IsOurs, HashSet<string> Stems)
     {
         public List<int> Keywords { get; } = [];
 

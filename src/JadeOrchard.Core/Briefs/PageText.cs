@@ -1,3 +1,6 @@
+using System.Text.Json.Serialization;
+using JadeOrchard.Core.Site;
+
 namespace JadeOrchard.Core.Briefs;
 
 /// <summary>A page or a draft as far as it is read for words.</summary>
@@ -14,12 +17,39 @@ public sealed record PageText(
     /// <summary>Words that count as the opening (DESIGN.md 4.14).</summary>
     public const int OpeningWords = 100;
 
+    /// <summary>What else is on it; null where that was not read.</summary>
+    public PageFacts? Facts { get; init; }
+
+    /// <summary>The links of its main text, in order; kept with no page.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<PageLink> Links { get; init; } = [];
+
+    /// <summary>Its main text as Markdown, to be edited; null where it was not read so, and kept with no page.</summary>
+    [JsonIgnore]
+    public string? Markdown { get; init; }
+
     /// <summary>A page of which only the text is known.</summary>
     public static PageText Of(string url, string? title, IReadOnlyList<string> headings, string text) =>
         new(url, title, null, [.. headings.Take(1)], [.. headings.Skip(1).Select(h => new PageHeading(2, h))], text.Split('\n', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries), []);
 
     /// <summary>The number of words of the paragraphs.</summary>
     public int Words => Paragraphs.Sum(p => Keywords.KeywordWords.Split(Keywords.KeywordWords.Padded(p)).Length);
+}
+
+/// <summary>What is on a page beside its words.</summary>
+/// <param name="Keywords">The meta keywords; null where there are none.</param>
+/// <param name="Tables">In the main text, as the images.</param>
+/// <param name="LinksWithin">Links to pages of its own site.</param>
+/// <param name="LinksOut">Addresses of other sites that it links to, each once, in order.</param>
+/// <param name="PublishedOn">As the page says; null where it does not.</param>
+/// <param name="ModifiedOn">As the page says; null where it does not.</param>
+public sealed record PageFacts(string? Keywords, int Tables, int Images, int LinksWithin, IReadOnlyList<string> LinksOut, DateOnly? PublishedOn, DateOnly? ModifiedOn)
+{
+    /// <summary>Addresses of other sites that are kept.</summary>
+    public const int MostLinksOut = 50;
+
+    /// <summary>The day of the last change that the page tells of; null where it tells of none.</summary>
+    public DateOnly? LastChange => ModifiedOn ?? PublishedOn;
 }
 
 /// <summary>A heading below the main one.</summary>

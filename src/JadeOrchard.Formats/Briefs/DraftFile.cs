@@ -2,6 +2,7 @@ using System.Text;
 using DocumentFormat.OpenXml.Packaging;
 using DocumentFormat.OpenXml.Wordprocessing;
 using JadeOrchard.Core.Briefs;
+using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
 using Markdig;
@@ -58,15 +59,16 @@ public static class DraftFile
     /// <summary>A text that was pasted: as Markdown where it has headings of it, else as plain text.</summary>
     public static PageText OfPasted(string text) => text.Split('\n').Any(l => l.StartsWith("# ", StringComparison.Ordinal) || l.StartsWith("## ", StringComparison.Ordinal)) ? OfMarkdown(text) : OfPlainText(text);
 
-    private static PageText OfMarkdown(string text) => HtmlPage.ReadText(Encoding.UTF8.GetBytes($"<main>{Markdig.Markdown.ToHtml(text, Markdown)}</main>"), "utf-8", null);
+    private static PageText OfMarkdown(string text) => HtmlPage.ReadText(Encoding.UTF8.GetBytes($"<main>{Markdig.Markdown.ToHtml(text, Markdown)}</main>"), "utf-8", null) with { Markdown = text.Trim() };
 
-    private static PageText OfPlainText(string text) => new(null, null, null, [], [], [.. text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)], []);
+    private static PageText OfPlainText(string text) => new(null, null, null, [], [], [.. text.Split('\n').Select(l => l.Trim()).Where(l => l.Length > 0)], []) { Markdown = text.Trim() };
 
     private static PageText OfDocx(byte[] bytes)
     {
         using var stream = new MemoryStream(bytes);
         using var document = WordprocessingDocument.Open(stream, isEditable: false, new OpenSettings { MaxCharactersInPart = MostCharactersOfPart });
-        var (h1, h2, paragraphs, alts) = (new List<string>(), new List<PageHeading>(), new List<string>(), new List<string>());
+        var (h1, h2, paragraphs, alts, links) = (new List<string>(), new List<PageHeading>(), new List<string>(), new List<string>(), new List<PageLink>());
+        var markdown = new StringBuilder();
         var title = document.PackageProperties.Title is { } given && given.Trim().Length > 0 ? given.Trim() : null;
         if (document.MainDocumentPart?.Document?.Body is { } body)
         {
@@ -77,28 +79,39 @@ public static class DraftFile
                 var text = string.Join(' ', string.Concat(paragraph.Descendants().Select(TextIn)).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries));
                 if (text.Length == 0)
                     continue;
+                foreach (var link in paragraph.Descendants<Hyperlink>())
+                {
+                    if (link.Id?.Value is { } relation && document.MainDocumentPart.HyperlinkRelationships.FirstOrDefault(r => r.Id == relation)?.Uri is { IsAbsoluteUri: true } to)
+                        links.Add(new PageLink(to.AbsoluteUri, link.InnerText));
+                }
+
                 var style = paragraph.ParagraphProperties?.ParagraphStyleId?.Val?.Value is { } id ? styles.GetValueOrDefault(id, id).ToLowerInvariant() : "";
                 switch (style)
                 {
                     case "title" or "heading 1" or "heading1":
                         h1.Add(text);
+                        markdown.Append("# ");
                         break;
                     case "heading 2" or "heading2":
                         h2.Add(new PageHeading(2, text));
+                        markdown.Append("## ");
                         break;
                     case "heading 3" or "heading3":
                         h2.Add(new PageHeading(3, text));
+                        markdown.Append("### ");
                         break;
                     default:
                         paragraphs.Add(text);
                         break;
                 }
+
+                markdown.Append(text).Append("\n\n");
             }
 
             alts.AddRange(body.Descendants<DocumentFormat.OpenXml.Drawing.Wordprocessing.DocProperties>().Select(p => p.Description?.Value?.Trim() ?? "").Where(d => d.Length > 0).Distinct(StringComparer.Ordinal));
         }
 
-        return new PageText(null, title, null, h1, h2, paragraphs, alts);
+        return new PageText(null, title, null, h1, h2, paragraphs, alts) { Links = links, Markdown = markdown.ToString().Trim() };
     }
 
     private static string TextIn(DocumentFormat.OpenXml.OpenXmlElement element) => element switch

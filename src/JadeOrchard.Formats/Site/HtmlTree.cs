@@ -31,39 +31,92 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
 
     private readonly List<string> _h1 = [];
     private IElement? _main;
+    private string? _keywords;
 
     /// <summary>The page for its words: its main text block by block, without headings.</summary>
     /// <param name="url">The page's own address; null for a draft that has none.</param>
     public PageText ReadText(Uri? url)
     {
         var content = Read(url ?? NoAddress);
-        var (paragraphs, headings, alts) = (new List<string>(), new List<PageHeading>(), new List<string>());
-        var block = new StringBuilder();
-        foreach (var (node, _) in _main is null ? [] : Below(_main, n => n is IElement e && (Furniture.Contains(e.LocalName) || Headings.Contains(e.LocalName))))
+        var (paragraphs, headings, alts, links) = (new List<string>(), new List<PageHeading>(), new List<string>(), new List<PageLink>());
+        var (block, marked, markdown) = (new StringBuilder(), new StringBuilder(), new StringBuilder());
+        var (tables, images, start) = (0, 0, "");
+        var open = new Stack<(string Href, int At)>();
+        foreach (var (node, isEnd) in _main is null ? [] : Below(_main, n => n is IElement e && (Furniture.Contains(e.LocalName) || Headings.Contains(e.LocalName))))
         {
-            if (node is IElement element)
-            {
-                if (Blocks.Contains(element.LocalName))
-                    EndBlock();
-                if (element.LocalName is "h2" or "h3" && headings.Count < MostHeadings && TextOf(element, 500, withoutPermalinks: true) is { } heading)
-                    headings.Add(new PageHeading(element.LocalName == "h2" ? 2 : 3, heading));
-                if (element.LocalName == "img" && alts.Count < MostImages && Collapsed(element.GetAttribute("alt")) is { } alt)
-                    alts.Add(alt);
-            }
-            else if (node is IText data)
+            if (node is IText data)
             {
                 Append(block, data.Data, MostText);
+                Append(marked, data.Data, MostText);
+            }
+
+            if (node is not IElement element)
+                continue;
+            if (Blocks.Contains(element.LocalName))
+            {
+                EndBlock();
+                start = element.LocalName == "li" && !isEnd ? "- " : "";
+            }
+
+            if (element.LocalName == "a" && isEnd && open.TryPop(out var link))
+            {
+                var words = Collapsed(block.ToString(Math.Min(link.At, block.Length), block.Length - Math.Min(link.At, block.Length))) ?? "";
+                if (links.Count < MostLinks)
+                    links.Add(new PageLink(link.Href, words));
+                marked.Append(CultureInfo.InvariantCulture, $"]({link.Href})");
+            }
+
+            if (isEnd)
+                continue;
+            switch (element.LocalName)
+            {
+                case "a" when element.HasChildNodes && element.GetAttribute("href") is { Length: > 0 } href && href[0] != '#' && Absolute(url ?? NoAddress, href) is { } absolute:
+                    open.Push((absolute, block.Length));
+                    marked.Append('[');
+                    break;
+                case "h1" when TextOf(element, 500, withoutPermalinks: true) is { } heading:
+                    markdown.Append(CultureInfo.InvariantCulture, $"# {heading}\n\n");
+                    break;
+                case "h2" or "h3" when headings.Count < MostHeadings && TextOf(element, 500, withoutPermalinks: true) is { } heading:
+                    headings.Add(new PageHeading(element.LocalName == "h2" ? 2 : 3, heading));
+                    markdown.Append(CultureInfo.InvariantCulture, $"{(element.LocalName == "h2" ? "##" : "###")} {heading}\n\n");
+                    break;
+                case "table":
+                    tables++;
+                    break;
+                case "img":
+                    images++;
+                    if (alts.Count < MostImages && Collapsed(element.GetAttribute("alt")) is { } alt)
+                    {
+                        alts.Add(alt);
+                        marked.Append(CultureInfo.InvariantCulture, $"![{alt}]({element.GetAttribute("src")})");
+                    }
+
+                    break;
             }
         }
 
         EndBlock();
-        return new PageText(content.Canonical ?? url?.AbsoluteUri, content.Title, content.Description, _h1, headings, paragraphs, alts.Distinct(StringComparer.Ordinal).ToList());
+        var host = url is null ? null : UrlIdentity.HostOf(url.AbsoluteUri);
+        var outside = links.Where(l => UrlIdentity.HostOf(l.Url) != host).Select(l => l.Url).Distinct(StringComparer.Ordinal).ToList();
+        return new PageText(content.Canonical ?? url?.AbsoluteUri, content.Title, content.Description, _h1, headings, paragraphs, alts.Distinct(StringComparer.Ordinal).ToList())
+        {
+            Facts = new PageFacts(_keywords, tables, images, links.Count(l => UrlIdentity.HostOf(l.Url) == host), [.. outside.Take(PageFacts.MostLinksOut)], content.PublishedOn, content.ModifiedOn),
+            Links = links,
+            Markdown = markdown.ToString().Trim(),
+        };
 
         void EndBlock()
         {
             if (Collapsed(block.ToString()) is { } text)
                 paragraphs.Add(text);
+            if (Collapsed(marked.ToString()) is { } withLinks && markdown.Length < MostText)
+                markdown.Append(start).Append(withLinks).Append(start.Length > 0 ? "\n" : "\n\n");
             block.Clear();
+            marked.Clear();
+            // A link over several blocks begins where the last one does.
+            if (open.Count > 0)
+                open = new Stack<(string, int)>(open.Reverse().Select(l => (l.Href, 0)));
         }
     }
 
@@ -145,6 +198,7 @@ internal sealed class HtmlTree(IDocument document, Effort effort)
 
         foreach (var script in scripts)
             ReadDates(script, ref published, ref modified);
+        _keywords = Cut(Collapsed(metas.GetValueOrDefault("keywords")), 500);
         _main = main ?? longestArticle.Element ?? document.Body;
         var text = TextOf(_main, MostText, int.MaxValue, withoutFurniture: true);
         return new PageContent(

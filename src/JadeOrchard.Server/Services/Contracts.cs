@@ -42,3 +42,11 @@ public sealed record RankingsAnswer(long Total, IReadOnlyList<Ranking> Rankings)
 public sealed record PerformanceRow(string? Query, long Clicks, long Impressions, double Position, string? Page = null, DateOnly? Day = null);
 
 public sealed record PerformanceAnswer(IReadOnlyList<PerformanceRow> Rows, bool More);
+
+/// <param name="Kind">title, description, outline, introduction, answer or section.</param>
+/// <param name="For">The question or heading that it is for; null for the page as a whole.</param>
+/// <param name="Facts">What may be said, in sentences.</param>
+public sealed record DraftRequest(
+    string Kind, string Language, string Primary, IReadOnlyList<string> Keywords, IReadOnlyList<string> Questions, IReadOnlyList<string> Terms, IReadOnlyList<string> Sections, IReadOnlyList<string> Facts, string? For = null, string? Notes = null);
+
+public sealed record DraftAnswer(IReadOnlyList<string> Alternatives);

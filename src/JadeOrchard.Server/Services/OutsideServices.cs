@@ -84,6 +84,7 @@ public sealed class OutsideServices : IDisposable
         ServiceName.Suggestions => "suggestions service",
         ServiceName.Research => "research service",
         ServiceName.Rankings => "rankings service",
+        ServiceName.Drafting => "drafting service",
         _ => "search performance service",
     };
 

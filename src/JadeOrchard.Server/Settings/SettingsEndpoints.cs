@@ -13,7 +13,7 @@ namespace JadeOrchard.Server.Settings;
 /// <param name="AreOwnRules">The rules of intent or the question words are the project's own.</param>
 /// <param name="Questions">The project's own, or those of its language.</param>
 public sealed record SettingsView(
-    IReadOnlyList<string> OtherBrands, IReadOnlyList<SubjectBrand> SubjectBrands, IReadOnlyList<string> ConfirmedBrands, IReadOnlyList<string> TrackingParameters, IReadOnlyList<IntentRule> IntentRules, QuestionWords Questions, bool AreOwnRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve);
+    IReadOnlyList<string> OtherBrands, IReadOnlyList<SubjectBrand> SubjectBrands, IReadOnlyList<string> ConfirmedBrands, IReadOnlyList<string> TrackingParameters, IReadOnlyList<IntentRule> IntentRules, QuestionWords Questions, bool AreOwnRules, ScanSettings Scan, CaptureSettings Capture, CurveSettings Curve, BriefSettings Briefs);
 
 /// <summary>Gives a service its address and key.</summary>
 /// <param name="Key">Null to leave it as it is; empty to forget it. It is never told back.</param>
@@ -32,7 +32,8 @@ public static class SettingsEndpoints
                 var words = LanguageWords.Of(language);
                 return new SettingsView(
                     settings.OtherBrands, subjects, settings.ConfirmedBrands, settings.TrackingParameters, settings.IntentRules ?? words.IntentRules, settings.Questions ?? words.Questions, (settings.IntentRules, settings.Questions) is not (null, null),
-                    settings.Scan, settings.Capture, settings.Curve);
+                    settings.Scan, settings.Capture, settings.Curve,
+                    settings.Briefs with { IgnoredTerms = settings.Briefs.IgnoredTerms ?? [], Patterns = settings.Briefs.Patterns ?? Core.Briefs.Titles.Usual(language) });
             })
             .WithName("settings");
 
@@ -53,6 +54,12 @@ public static class SettingsEndpoints
                     ? Problems.Invalid(fault.Field, fault.Says)
                     : Save(project, s => s with { Curve = request }, "Change the click curve"))
             .WithName("saveCurve");
+
+        api.MapPut("/settings/briefs", Results<NoContent, ProblemHttpResult> (BriefSettings request, Project project) =>
+                request.Fault() is { } fault
+                    ? Problems.Invalid(fault.Field, fault.Says)
+                    : Save(project, s => s with { Briefs = request with { Notes = request.Notes.Trim(), IgnoredTerms = CleanOrNull(request.IgnoredTerms), Patterns = request.Patterns is { Count: > 0 } ? request.Patterns : null } }, "Change what briefs share"))
+            .WithName("saveBriefSettings");
 
         api.MapPut("/settings/brands", Results<NoContent, ProblemHttpResult> (IReadOnlyList<string> request, Project project) =>
                 request.Count > MostBrands

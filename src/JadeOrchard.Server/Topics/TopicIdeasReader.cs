@@ -3,7 +3,6 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Core.Topics;
-using JadeOrchard.Formats.Site;
 using JadeOrchard.Server.Briefs;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Services;
@@ -121,28 +120,9 @@ public sealed class ReadRivalsJob(Project project) : IJob
 
     private static async Task<ReadPage> Read(PageFetcher fetcher, RobotsReader robots, Pace pace, string identity, CancellationToken stop)
     {
-        var url = new Uri(identity);
-        ReadPage Nothing(string fault) => new(identity, identity, null, [], fault);
-        if (!(await robots.Of(url, stop)).Allows(url.PathAndQuery))
-            return Nothing("robots.txt asks not to read it");
-        await pace.Wait(stop);
-        var fetched = await fetcher.Get(url, HtmlPage.MostBytes, PageFetcher.IsHtml, _ => true, stop);
-        if (fetched.Fault is not null || fetched.Body is null || fetched.FinalStatus is < 200 or >= 300)
-            return Nothing(fetched.Fault ?? (fetched.FinalStatus is >= 200 and < 300 ? $"is {fetched.ContentType ?? "of no known type"}, not HTML" : $"answered with status {fetched.FinalStatus}"));
-        try
-        {
-            var text = HtmlPage.ReadText(fetched.Body, fetched.Charset, fetched.FinalUrl, stop) with { Url = fetched.FinalUrl.AbsoluteUri };
-            return new ReadPage(identity, text.Url!, text.Title, [.. text.H1.Take(1), .. text.H2.Where(h => h.Level == 2).Concat(text.H2.Where(h => h.Level == 3)).Select(h => h.Text)], null, text);
-        }
-        catch (UnreadablePageException e)
-        {
-            return Nothing(e.Message);
-        }
-#pragma warning disable CA1031 // A site may send what nobody thought of.
-        catch (Exception e) when (e is not OperationCanceledException)
-#pragma warning restore CA1031
-        {
-            return Nothing("holds something that cannot be read");
-        }
+        var (text, fault) = await PageTextReader.Read(fetcher, robots, pace, new Uri(identity), stop);
+        return text is null
+            ? new ReadPage(identity, identity, null, [], fault)
+            : new ReadPage(identity, text.Url!, text.Title, [.. text.H1.Take(1), .. text.H2.Where(h => h.Level == 2).Concat(text.H2.Where(h => h.Level == 3)).Select(h => h.Text)], null, text);
     }
 }

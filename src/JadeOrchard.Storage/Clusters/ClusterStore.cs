@@ -202,6 +202,10 @@ public static class ClusterStore
     public static IReadOnlyList<(ClusterId Id, KeywordId Primary)> Primaries(Session session) =>
         session.List("select cluster_id, primary_keyword_id from cluster order by cluster_id", r => (r.Id<ClusterId>(0), r.Id<KeywordId>(1)));
 
+    /// <returns>The cluster of most demand that a page is for; null where there is none.</returns>
+    public static ClusterId? OfPage(Session session, PageId pageId) => session.List(
+        "select c.cluster_id from assignment a join cluster c on c.cluster_id = a.cluster_id where a.page_id = @page order by c.demand desc, c.cluster_id limit 1", r => r.Id<ClusterId>(0), ("page", pageId)) is [var id] ? id : null;
+
     /// <returns>All clusters by id, or those that are asked for.</returns>
     public static IReadOnlyList<StoredCluster> All(Session session, IReadOnlySet<ClusterId>? ids = null) => session.List(
         $"""

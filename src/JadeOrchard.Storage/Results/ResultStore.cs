@@ -156,6 +156,22 @@ public static class ResultStore
         r => r.GetString(0),
         ("kind", kind.Stored()));
 
+    /// <returns>What people also ask, by the newest lists of the keywords of a cluster: what most of these lists have first.</returns>
+    public static IReadOnlyList<string> Asked(Session session, ClusterId clusterId) => session.List(
+        """
+        select min(p.phrase)
+        from cluster_member m
+        join keyword k on k.keyword_id = m.keyword_id
+        join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on
+        join result_phrase p on p.list_id = l.list_id and p.kind = @kind
+        where m.cluster_id = @cluster
+        group by lower(p.phrase)
+        order by count(*) desc, min(p.place), lower(p.phrase)
+        """,
+        r => r.GetString(0),
+        ("kind", PhraseKind.Question.Stored()),
+        ("cluster", clusterId));
+
     /// <summary>The newest result lists of all keywords, for the rules.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="keywordIds">Ascending; their places are the indexes of the lists.</param>

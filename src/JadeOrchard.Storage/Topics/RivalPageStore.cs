@@ -23,6 +23,10 @@ public static class RivalPageStore
     public static Dictionary<string, PageText> Texts(Session session) => session.List(
         "select identity, content from rival_page where content is not null order by identity", r => (Identity: r.GetString(0), Text: JsonSerializer.Deserialize<PageText>(r.GetString(1))!)).ToDictionary(p => p.Identity, p => p.Text, StringComparer.Ordinal);
 
+    /// <returns>Why pages could not be read, by identity.</returns>
+    public static Dictionary<string, string> Faults(Session session) =>
+        session.List("select identity, fault from rival_page where fault is not null", r => (Identity: r.GetString(0), Fault: r.GetString(1))).ToDictionary(p => p.Identity, p => p.Fault, StringComparer.Ordinal);
+
     /// <returns>The identities of pages that were read whole at a moment or later, or could not be.</returns>
     public static HashSet<string> ReadSince(Session session, DateTimeOffset since) =>
         [.. session.List("select identity from rival_page where read_at >= @since and (content is not null or fault is not null)", r => r.GetString(0), ("since", SourceStore.Iso(since)))];

@@ -164,6 +164,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/settings/briefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["saveBriefSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings/brands": {
         parameters: {
             query?: never;
@@ -1364,6 +1380,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/briefs/{id}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["briefTerms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}/ignore-term": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ignoreTerm"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{id}/headings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["saveHeading"];
+        delete: operations["forgetHeading"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/briefs/{id}/check": {
         parameters: {
             query?: never;
@@ -1375,6 +1439,102 @@ export interface paths {
         put?: never;
         post: operations["checkText"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pages/{id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["checkPage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}/texts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keepText"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/texts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["keptText"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/texts/{id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["textDifferences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["askDraft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/briefs/{id}/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["makeWriterLink"];
+        post?: never;
+        delete: operations["takeBackWriterLink"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1970,6 +2130,15 @@ export interface components {
             /** Format: int32 */
             clusters: number;
         };
+        /** @description A keyword that the planner added to a brief. */
+        AddedKeyword: {
+            phrase: string;
+            /** Format: int64 */
+            volume?: null | number;
+            /** Format: double */
+            difficulty?: null | number;
+            intent?: null | components["schemas"]["Intent"];
+        };
         /** @description Takes keywords of the comparison into the project. */
         AddGapsRequest: {
             /** @description Hosts, parted by commas. */
@@ -2010,6 +2179,16 @@ export interface components {
             /** @description What is to be done, in the planner's words. */
             note?: null | string;
         };
+        /** @description Asks the drafting service. */
+        AskDraftRequest: {
+            kind: components["schemas"]["DraftKind"];
+            /**
+             * @description The question or heading that the text is for; empty for the page as a whole.
+             * @default
+             */
+            for: string;
+            version?: null | string;
+        };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
             /**
@@ -2047,6 +2226,13 @@ export interface components {
             ranking: components["schemas"]["BriefRanking"][];
             /** @description The keywords as tags: one line, separated by commas. */
             tags: string;
+            ownPage?: null | components["schemas"]["BriefRanking"];
+            /** @description Pages of others that several ranking pages refer to, with how many do. */
+            sources?: components["schemas"]["BriefLink"][];
+            /** @description What images of ranking pages show, as their descriptions say. */
+            images?: string[];
+            /** @description Texts to begin with that the planner accepted from the drafting service. */
+            written?: components["schemas"]["WrittenText"][];
             /** @description The keyword that the page is for. */
             primary: string;
             /** @description What the writer checks off before the text is sent back. */
@@ -2066,6 +2252,15 @@ export interface components {
             outline?: null | components["schemas"]["EditedSection"][];
             /** @description Keywords that are taken out. */
             without?: null | string[];
+            /** @description Keywords that are added, behind the others. */
+            with?: null | components["schemas"]["AddedKeyword"][];
+            /** @description Texts of the drafting service, accepted or to be decided on. */
+            written?: null | components["schemas"]["WrittenText"][];
+        };
+        /** @description An entry in the history of a brief. */
+        BriefEntry: {
+            says: string;
+            madeAt: string;
         };
         /** @description A keyword of a brief, the primary first. */
         BriefKeyword: {
@@ -2087,6 +2282,23 @@ export interface components {
             url: string;
             /** @description The words to link. */
             words: string;
+        };
+        /** @description Part of the list of briefs. */
+        BriefPage: {
+            rows: components["schemas"]["BriefRow"][];
+            tally: components["schemas"]["ListTally"];
+            /**
+             * Format: int64
+             * @description That all of them ask for.
+             */
+            words: number;
+            /**
+             * Format: int32
+             * @description With a writer or further.
+             */
+            sent: number;
+            /** @description Of all briefs. */
+            writers: string[];
         };
         /** @description A page that ranks for the keywords. */
         BriefRanking: {
@@ -2113,6 +2325,17 @@ export interface components {
             type: string;
             /** @description What is weak about it, as facts; empty where nothing is. */
             weak: string[];
+            /** @description The meta description; null where there is none, or it was not read. */
+            description?: null | string;
+            /** @description The main heading; null where there is none. */
+            h1?: null | string;
+            /** @description Second and third headings, in order. */
+            outline?: components["schemas"]["PageHeading"][];
+            facts?: null | components["schemas"]["PageFacts"];
+            /** @description Questions of the brief that it answers, by index. */
+            answers?: number[];
+            /** @description Why it could not be read, in words; null where it was, or nobody tried. */
+            fault?: null | string;
         };
         /** @description A brief in the list of all. */
         BriefRow: {
@@ -2152,6 +2375,24 @@ export interface components {
             /** @description Its cluster no longer exists. */
             isGone: boolean;
         };
+        /** @description What all briefs share. */
+        BriefSettings: {
+            /**
+             * @description On tone and audience; a brief's own come instead of them.
+             * @default
+             */
+            notes: string;
+            /** @description Phrases that are no terms of any brief. */
+            ignoredTerms?: null | string[];
+            /** @description Of titles; null for the usual ones of the language. */
+            patterns?: null | components["schemas"]["TitlePattern"][];
+            /**
+             * Format: double
+             * @description What the drafting service charges for a request, in the currency of captures.
+             * @default 0.01
+             */
+            pricePerDraft: number;
+        };
         /**
          * @description How far a brief has come.
          * @enum {unknown}
@@ -2171,6 +2412,28 @@ export interface components {
             ours: number;
             reason: string;
         };
+        /** @description A version of the text of a brief. */
+        BriefText: {
+            /**
+             * Format: int64
+             * @description Names a version of a text.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description Names a brief.
+             */
+            briefId: number;
+            /** @description Where it came from: a file, an address, or "pasted". */
+            name: string;
+            title: string;
+            description: string;
+            /** @description Markdown; empty in lists. */
+            content: string;
+            /** Format: int32 */
+            words: number;
+            madeAt: string;
+        };
         /** @description What no section serves yet, in words. */
         BriefUnserved: {
             keywords: string[];
@@ -2184,6 +2447,8 @@ export interface components {
             brief: components["schemas"]["Brief"];
             /** @description What the planner changed. */
             edits: components["schemas"]["BriefEdits"];
+            /** @description Keywords that the planner took out. */
+            takenOut: string[];
             /** @description What no section serves yet. */
             unserved: components["schemas"]["BriefUnserved"];
             /**
@@ -2193,6 +2458,18 @@ export interface components {
             unread: number;
             /** @description On tone and audience. */
             notes: string;
+            /** @description Those of the project, which count where the brief has none. */
+            projectNotes: string;
+            /** @description What the newest facts changed, in words, until the planner has seen it. */
+            differences: string[];
+            /** Format: int64 */
+            topicId: null | number;
+            /** @description Of the topic, those that are no section yet. */
+            savedHeadings: string[];
+            history: components["schemas"]["BriefEntry"][];
+            texts: components["schemas"]["BriefText"][];
+            link: null | components["schemas"]["WriterLink"];
+            drafting: null | components["schemas"]["DraftPrice"];
             /** @description To be sent back with a change. */
             version: string;
         };
@@ -2337,6 +2614,11 @@ export interface components {
             /** @description A day; empty for none. */
             due?: null | string;
             notes?: null | string;
+            /**
+             * @description The planner has seen what the newest facts changed.
+             * @default false
+             */
+            hasSeen: boolean;
             version?: null | string;
         };
         /** @description How many keywords a change was about. */
@@ -2419,12 +2701,19 @@ export interface components {
             /** @description Clusters whose keywords come together, likewise. */
             merges: components["schemas"]["PartsView"][];
         };
+        /** @description A link that was asked for. */
+        CheckedLink: {
+            url: string;
+            /** @description The words that were to be linked. */
+            words: string;
+            isThere: boolean;
+        };
         /** @description A keyword, term or question in a text. */
         CheckedPhrase: {
             phrase: string;
             /** @description Where it is; none where it is missing. */
             places: components["schemas"]["Placed"][];
-            /** @description For one that is missing, the sentence that comes closest; null where none does. */
+            /** @description For one that is missing, the sentence that comes closest; null where none does, so that it needs a heading of its own. */
             belongs: null | string;
             /** @description It stands there more often, by the length of the text, than on nearly all ranking pages. */
             isOverused: boolean;
@@ -2437,25 +2726,54 @@ export interface components {
              */
             words: number;
             target: null | components["schemas"]["WordTarget"];
-            title: null | string;
+            /** @description The title and the description as results would show them; none where the text has none. */
+            lines: components["schemas"]["ShownLine"][];
             keywords: components["schemas"]["CheckedPhrase"][];
             terms: components["schemas"]["CheckedPhrase"][];
             questions: components["schemas"]["CheckedPhrase"][];
-            headings: string[];
+            headings: components["schemas"]["PageHeading"][];
             faults: string[];
+            /** @description Those that are asked for. */
+            links: components["schemas"]["CheckedLink"][];
+            /** @description Sentences that another page of the site has. */
+            repeated: components["schemas"]["RepeatedSentence"][];
+            /** @description Sentences with numbers and dates for which no source is given. */
+            claims: string[];
         };
         /** @description Checks a part off. */
         CheckPartRequest: {
             isDone: boolean;
         };
-        /** @description A text to check against a brief. */
+        /** @description A text to check: pasted, from a file, or at an address. */
         CheckTextRequest: {
-            /** @description Pasted, as plain text or Markdown; null for a file. */
+            /** @description Pasted, as plain text or Markdown; null for a file or an address. */
             text?: null | string;
             /** @description Of a file: tells of what kind it is. */
             fileName?: null | string;
             /** @description The file, as Base64. */
             content?: null | string;
+            /** @description Of a page that is read now. */
+            url?: null | string;
+            /** @description Of a pasted text; null for what the text itself says. */
+            title?: null | string;
+            /** @description Of a pasted text; null for what the text itself says. */
+            description?: null | string;
+        };
+        /** @description What is in a text, and the text itself. */
+        CheckView: {
+            facts: components["schemas"]["CheckedText"];
+            /** @description As Markdown, to be edited; null where it was pasted. */
+            text: null | string;
+            title: null | string;
+            description: null | string;
+            /** @description Where it came from: a file, an address, or "pasted". */
+            name: string;
+            primary: string;
+            /**
+             * Format: int64
+             * @description The brief that it was compared with; null where it was made for this only.
+             */
+            briefId: null | number;
         };
         /** @description Chooses the source whose value counts; null for the newest. */
         ChoiceRequest: {
@@ -2887,6 +3205,21 @@ export interface components {
              * @description How many weeks later; 0 where it does not fit any more.
              */
             weeks: number;
+        };
+        /** @description What the drafting service wrote. */
+        DraftedView: {
+            texts: components["schemas"]["WrittenText"][];
+        };
+        /**
+         * @description What a text of the drafting service is for.
+         * @enum {unknown}
+         */
+        DraftKind: "title" | "description" | "outline" | "introduction" | "answer" | "section";
+        /** @description What a request to the drafting service costs. */
+        DraftPrice: {
+            /** Format: double */
+            price: number;
+            currency: string;
         };
         /** @description Steps that cannot be undone any more, because the history had grown too long or too large. */
         DroppedSteps: {
@@ -3394,6 +3727,10 @@ export interface components {
             /** @description Headings with their pages. */
             examples: components["schemas"]["IdeaExample"][];
         };
+        /** @description A phrase that is no term of any brief. */
+        IgnoreTermRequest: {
+            term: string;
+        };
         /** @description Imports a file that was brought. */
         ImportRequest: {
             uploadId: string;
@@ -3482,6 +3819,16 @@ export interface components {
             progress: null | components["schemas"]["JobProgress"];
             /** @description It was stopped or paused or failed, and can go on where it was. */
             canResume: boolean;
+        };
+        /** @description Keeps a version of a text. */
+        KeepTextRequest: {
+            text: string;
+            /** @default  */
+            name: string;
+            /** @default  */
+            title: string;
+            /** @default  */
+            description: string;
         };
         /** @description A keyword with what every source said of it, and why a value is in force. */
         KeywordDetail: {
@@ -3658,6 +4005,15 @@ export interface components {
              * @description Names a page of the site, existing or planned.
              */
             targetId: number;
+        };
+        /** @description Gives a brief a link for its writer. */
+        LinkRequest: {
+            /**
+             * Format: int32
+             * @description How long it works.
+             * @default 30
+             */
+            days: number;
         };
         /**
          * @description What became of a URL between two result lists.
@@ -4115,6 +4471,8 @@ export interface components {
             questions: number[];
             /** @description Terms that belong there, by index. */
             terms: number[];
+            /** @description The ranking pages that have it, by index. */
+            on?: number[];
             /** @description No ranking page has it, but ours. */
             isOnlyOurs: boolean;
         };
@@ -4203,8 +4561,52 @@ export interface components {
             /** Format: int32 */
             performanceDays: number;
         };
+        /** @description What is on a page beside its words. */
+        PageFacts: {
+            /** @description The meta keywords; null where there are none. */
+            keywords: null | string;
+            /**
+             * Format: int32
+             * @description In the main text, as the images.
+             */
+            tables: number;
+            /** Format: int32 */
+            images: number;
+            /**
+             * Format: int32
+             * @description Links to pages of its own site.
+             */
+            linksWithin: number;
+            /** @description Addresses of other sites that it links to, each once, in order. */
+            linksOut: string[];
+            /**
+             * Format: date
+             * @description As the page says; null where it does not.
+             */
+            publishedOn: null | string;
+            /**
+             * Format: date
+             * @description As the page says; null where it does not.
+             */
+            modifiedOn: null | string;
+            /**
+             * Format: date
+             * @description The day of the last change that the page tells of; null where it tells of none.
+             */
+            lastChange: null | string;
+        };
         /** @enum {unknown} */
         PageForm: "guide" | "comparison" | "category" | "product" | "answer" | "other" | null;
+        /** @description A heading below the main one. */
+        PageHeading: {
+            /**
+             * Format: int32
+             * @description 2 or 3.
+             */
+            level?: number;
+            /** @description As it is written. */
+            text?: string;
+        };
         /**
          * @description Whether a page is there or meant to be.
          * @enum {unknown}
@@ -4747,6 +5149,11 @@ export interface components {
         };
         /** @enum {unknown} */
         Remedy: "redirect" | "merge" | "newTarget" | "canonical" | "link" | null;
+        /** @description A sentence that another page of the site has too. */
+        RepeatedSentence: {
+            text: string;
+            url: string;
+        };
         /** @description What a resolution would make of the clusters. */
         ResolutionRow: {
             /**
@@ -5045,7 +5452,7 @@ export interface components {
          * @description A service of the outside world.
          * @enum {unknown}
          */
-        ServiceName: "search" | "suggestions" | "research" | "rankings" | "performance";
+        ServiceName: "search" | "suggestions" | "research" | "rankings" | "performance" | "drafting";
         /** @description Gives a service its address and key. */
         ServiceRequest: {
             address: string;
@@ -5082,6 +5489,27 @@ export interface components {
             scan: components["schemas"]["ScanSettings"];
             capture: components["schemas"]["CaptureSettings"];
             curve: components["schemas"]["CurveSettings"];
+            briefs: components["schemas"]["BriefSettings"];
+        };
+        /** @description A title or description as results show it. */
+        ShownLine: {
+            kind: components["schemas"]["TitleKind"];
+            text: string;
+            /** @description As much as fits, with "…" where it is cut. */
+            shown: string;
+            /** @description What is cut off; empty where all fits. */
+            rest: string;
+            /** Format: int32 */
+            characters: number;
+            /**
+             * Format: int32
+             * @description How many fit.
+             */
+            mostCharacters: number;
+            /** Format: double */
+            pixels: number;
+            /** Format: int32 */
+            mostPixels: number;
         };
         /**
          * @description How findings show themselves. Adding one: a file beside this one, and a line in FindingTable.
@@ -5445,6 +5873,41 @@ export interface components {
          * @enum {unknown}
          */
         TableKind: "keywords" | "results" | "pages" | "performance";
+        /** @description What ranking pages have in common. */
+        Term: {
+            /** @description In the form in which most of these pages have it. */
+            text: string;
+            /**
+             * Format: int32
+             * @description How many words, 1 to int Terms.MostWords.
+             */
+            words: number;
+            /**
+             * Format: int32
+             * @description Ranking pages that have it.
+             */
+            pages: number;
+            /**
+             * Format: int32
+             * @description How often these have it, all together.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description Other pages that have it.
+             */
+            elsewhere: number;
+            /**
+             * Format: double
+             * @description How much more frequent it is on them than elsewhere, see LogLikelihood.
+             */
+            g2: number;
+            /**
+             * Format: double
+             * @description How much it stands by itself, see CValue, by pages.
+             */
+            cValue: number;
+        };
         /** @description A word that a page never says. */
         TermView: {
             word: string;
@@ -5455,6 +5918,13 @@ export interface components {
             demand: number;
             /** Format: int32 */
             keywords: number;
+        };
+        /** @description What became of a text from one version to the next. */
+        TextDifferences: {
+            /** @description Sentences and headings that only the newer one has. */
+            added: string[];
+            /** @description Those that only the older one has. */
+            removed: string[];
         };
         /**
          * @description Where words can stand on a page.
@@ -5491,6 +5961,12 @@ export interface components {
          * @enum {unknown}
          */
         TitleKind: "title" | "description" | "h1";
+        /** @description A pattern of titles. */
+        TitlePattern: {
+            intent: null | components["schemas"]["Intent"];
+            /** @description {primary} is the primary keyword, {more} what the other keywords have beside it, {site} the site's usual ending. */
+            text: string;
+        };
         /** @description A title, description or main heading that could be used. */
         TitleText: {
             kind: components["schemas"]["TitleKind"];
@@ -5557,6 +6033,10 @@ export interface components {
             links: components["schemas"]["TopicLink"][];
             support: components["schemas"]["SupportLink"][];
             subtopics: components["schemas"]["Subtopic"][];
+        };
+        /** @description A heading that is saved for a topic. */
+        TopicHeadingRequest: {
+            heading: string;
         };
         /** @description Clusters of one topic that belong together. */
         TopicLink: {
@@ -5793,6 +6273,24 @@ export interface components {
              * @description How many were counted.
              */
             pages: number;
+        };
+        /** @description A link by which a writer sees a brief. */
+        WriterLink: {
+            /** @description Below the address of Jade Orchard. */
+            path: string;
+            expiresAt: string;
+            /** @description It works on this machine only. */
+            isLocal: boolean;
+        };
+        /** @description A text that the drafting service wrote. */
+        WrittenText: {
+            kind: components["schemas"]["DraftKind"];
+            /** @description The question or heading that it is for; empty for the page as a whole. */
+            for: string;
+            /** @description Of an outline one heading a line. */
+            text: string;
+            /** @description The planner took it; as long as not, it is in no file. */
+            isAccepted: boolean;
         };
     };
     responses: never;
@@ -6109,6 +6607,37 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["CurveSettings"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveBriefSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BriefSettings"];
             };
         };
         responses: {
@@ -8931,8 +9460,13 @@ export interface operations {
     briefs: {
         parameters: {
             query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
                 state?: components["schemas"]["BriefState"];
-                search?: string;
+                writer?: string;
             };
             header?: never;
             path?: never;
@@ -8946,7 +9480,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BriefRow"][];
+                    "application/json": components["schemas"]["BriefPage"];
                 };
             };
             /** @description Bad Request */
@@ -9117,6 +9651,134 @@ export interface operations {
             };
         };
     };
+    briefTerms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Term"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ignoreTerm: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IgnoreTermRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveHeading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicHeadingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    forgetHeading: {
+        parameters: {
+            query: {
+                heading: string;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     checkText: {
         parameters: {
             query?: never;
@@ -9138,8 +9800,239 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CheckedText"];
+                    "application/json": components["schemas"]["CheckView"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    checkPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckTextRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keepText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepTextRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefText"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keptText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefText"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    textDifferences: {
+        parameters: {
+            query: {
+                from: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextDifferences"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    askDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskDraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftedView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    makeWriterLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeBackWriterLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {

@@ -11,6 +11,7 @@ const says: Record<Schema['ServiceName'], string> = {
   research: 'Research: ideas and numbers',
   rankings: 'Rankings: what sites stand for',
   performance: 'Search performance of the own site',
+  drafting: 'Drafting: titles, outlines and texts to begin with',
 };
 
 /** Where the services are, and what a capture costs. Keys go in and never come out. */
