@@ -137,9 +137,10 @@ internal static class BriefCommands
         var address = own is { } existing
             ? computed.Site.Pages[existing].Url
             : site.UrlOf(UrlHabits.Of(computed.Site.Pages).PathFor(normal, inputs.Keywords[cluster.Primary].Intent, [], path => taken.Contains(Identity(site.UrlOf(path)))));
+        var elsewhere = Enumerable.Range(0, inputs.Keywords.Count).Where(k => !mine.Contains(k)).Select(k => inputs.Keywords[k].NormalForm).ToHashSet(StringComparer.Ordinal);
         var brief = new BriefMaker(analysis, arguments.Language, TitleFurniture.EndingOf([.. computed.Site.Pages.Select(p => p.Title)])).Of(new BriefFacts(
             [.. keywords.Select(k => inputs.Keywords[k])], address, ownText, ranking, all, terms, [], [.. keywords.Select(k => facts.PositionOf(k, own))], links,
-            [.. links.Select(l => l with { Words = inputs.Keywords[cluster.Primary].Phrase })]));
+            [.. links.Select(l => l with { Words = inputs.Keywords[cluster.Primary].Phrase })], IsElsewhere: form => elsewhere.Contains(form)));
         var unfinished = arguments.Output + ".part";
         using (var stream = File.Create(unfinished))
             BriefFile.Write(stream, brief, new BriefFor(Core.Briefs.Titles.Capital(site.BrandName)), form);

@@ -3,7 +3,7 @@ using Microsoft.OpenApi;
 
 namespace JadeOrchard.Server;
 
-/// <summary>Tells the description of the API that members which a type computes from its others are in every answer.</summary>
+/// <summary>Tells the description of the API that members which a type computes from its others, or has from the start, are in every answer.</summary>
 internal static class ComputedMembers
 {
     public static Task Describe(OpenApiSchema schema, OpenApiSchemaTransformerContext context, CancellationToken cancellation)
@@ -11,7 +11,7 @@ internal static class ComputedMembers
         // A request need not send what follows from the rest of it.
         if (schema.Properties is null || context.JsonTypeInfo.Type.Name.EndsWith("Request", StringComparison.Ordinal))
             return Task.CompletedTask;
-        foreach (var member in context.JsonTypeInfo.Properties.Where(p => p.Set is null && p.AssociatedParameter is null))
+        foreach (var member in context.JsonTypeInfo.Properties.Where(p => p.AssociatedParameter is null && (p.Set is null || !p.IsSetNullable)))
         {
             if (!schema.Properties.TryGetValue(member.Name, out var property))
                 continue;

@@ -14,6 +14,7 @@ public static class DemoFiles
         var pageOf = world.Corpus.ToDictionary(p => p.Url, StringComparer.Ordinal);
         var topics = world.Subjects.SelectMany(s => s.Phrases.Select(p => (Phrase: p, s.Topic))).DistinctBy(p => p.Phrase).ToDictionary(p => p.Phrase, p => scenario.Topics[p.Topic], StringComparer.Ordinal);
         var today = DateOnly.FromDateTime(DateTime.UtcNow);
+        string OwnUrl(WorldSubject subject) => $"https://www.{scenario.Site.Host}{subject.Cluster.Page}";
         Directory.CreateDirectory(folder);
         Write(folder, "keywords.csv", ["keyword", "volume", "difficulty", "title_matches", "intent", "cpc", "monthly_volumes"],
             world.Keywords.Select(k => new object?[] { k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.Intent?.ToString().ToLowerInvariant(), k.Cpc, Seasons.Of(k, topics.GetValueOrDefault(k.Phrase), today)?.Numbers }));
@@ -25,13 +26,24 @@ public static class DemoFiles
         // What a planner would read of the pages that rank, and what is to be found in them.
         var ranking = world.Results.Select(r => r.Url).Distinct().Where(pageOf.ContainsKey).Select(u => pageOf[u]).ToList();
         Write(folder, "texts.csv", ["url", "title", "headings", "text"], ranking.Select(p => texts.Of(p) is var t
-            ? new object?[] { p.Url, p.Title, string.Join(" | ", t.Sections.Select(s => s.Heading).Prepend(p.Own?.H1 ?? p.Title)), string.Join('\n', t.Sections.Select(s => s.Text).Prepend(t.Opening)) }
+            ? new object?[] { p.Url, p.Title, string.Join(" | ", t.Sections.Select(s => s.Heading).Prepend(p.Own?.H1 ?? p.Title)), t.Body }
             : []));
         Write(folder, "terms.csv", ["phrase", "term", "page", "on_page"], world.Subjects.SelectMany(s => scenario.Facts.GetValueOrDefault(scenario.Topics[s.Topic].Name, []).Select(f =>
         {
-            var page = s.Cluster.Page is { } path ? pageOf.GetValueOrDefault($"https://www.{scenario.Site.Host}{path}") : null;
+            var page = s.Cluster.Page is null ? null : pageOf.GetValueOrDefault(OwnUrl(s));
             return new object?[] { s.Phrases[0], f.Term, page?.Url, page is null ? "" : texts.FactsOf(page).Contains(f) ? "yes" : "no" };
         })));
+        // What a reading of the ranking pages should ask for, and whether our page has it.
+        Write(folder, "gaps.csv", ["phrase", "kind", "text", "page", "on_page"], world.Subjects.Where(s => s.Cluster.Page is not null && pageOf.ContainsKey(OwnUrl(s))).SelectMany(s =>
+        {
+            var page = pageOf[OwnUrl(s)];
+            var told = texts.FactsOf(page).ToHashSet();
+            return scenario.Facts.GetValueOrDefault(scenario.Topics[s.Topic].Name, []).SelectMany(f => new object?[]?[]
+            {
+                [s.Phrases[0], "section", f.Heading, page.Url, told.Contains(f) ? "yes" : "no"],
+                f.Question is null ? null : [s.Phrases[0], "question", f.Question, page.Url, told.Contains(f) && CorpusText.Asks(page, f) ? "yes" : "no"],
+            }.OfType<object?[]>());
+        }));
         Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));
         Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
             world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));

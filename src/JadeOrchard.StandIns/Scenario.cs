@@ -29,13 +29,23 @@ public sealed record Scenario(
     /// <summary>For each topic what is so of it, from the file facts.json beside the scenario.</summary>
     public IReadOnlyDictionary<string, IReadOnlyList<ScenarioFact>> Facts { get; init; } = ImmutableDictionary<string, IReadOnlyList<ScenarioFact>>.Empty;
 
-    /// <exception cref="JsonException">The file is no scenario, or that of its facts is none.</exception>
+    /// <summary>For each kind and pattern of keywords how pages speak of it, from the file phrasing.json beside the scenario.</summary>
+    public IReadOnlyDictionary<string, IReadOnlyDictionary<string, IReadOnlyList<string>>> Phrasing { get; init; } = ImmutableDictionary<string, IReadOnlyDictionary<string, IReadOnlyList<string>>>.Empty;
+
+    /// <summary>How pages speak of further names of the same thing.</summary>
+    public IReadOnlyList<string> Also { get; init; } = [];
+
+    /// <exception cref="JsonException">The file is no scenario, or one of those beside it is none.</exception>
     public static Scenario Read(string path)
     {
-        var facts = JsonSerializer.Deserialize<Dictionary<string, JsonElement[][]>>(File.ReadAllText(Path.Combine(Path.GetDirectoryName(Path.GetFullPath(path))!, "facts.json")), Options)!;
+        T Beside<T>(string name) => JsonSerializer.Deserialize<T>(File.ReadAllText(Path.Combine(Path.GetDirectoryName(Path.GetFullPath(path))!, name)), Options) ?? throw new JsonException($"{name} is empty.");
+        var facts = Beside<Dictionary<string, JsonElement[][]>>("facts.json");
+        var phrasing = Beside<Dictionary<string, JsonElement>>("phrasing.json");
         return (JsonSerializer.Deserialize<Scenario>(File.ReadAllText(path), Options) ?? throw new JsonException("The scenario is empty.")) with
         {
-            Facts = facts.ToDictionary(f => f.Key, f => (IReadOnlyList<ScenarioFact>)[.. f.Value.Select(v => new ScenarioFact(v[0].GetString()!, v[1].GetString()!, [.. v[2].EnumerateArray().Select(s => s.GetString()!)]))], StringComparer.Ordinal),
+            Facts = facts.ToDictionary(f => f.Key, f => (IReadOnlyList<ScenarioFact>)[.. f.Value.Select(v => new ScenarioFact(v[0].GetString()!, v[1].GetString()!, [.. v[2].EnumerateArray().Select(s => s.GetString()!)], v.Length > 3 ? v[3].GetString() : null))], StringComparer.Ordinal),
+            Phrasing = phrasing.Where(k => k.Value.ValueKind == JsonValueKind.Object).ToDictionary(k => k.Key, k => (IReadOnlyDictionary<string, IReadOnlyList<string>>)k.Value.Deserialize<Dictionary<string, IReadOnlyList<string>>>(Options)!, StringComparer.Ordinal),
+            Also = phrasing["also"].Deserialize<List<string>>(Options)!,
         };
     }
 }
@@ -44,7 +54,8 @@ public sealed record Scenario(
 /// <param name="Term">The words that those who know the subject use.</param>
 /// <param name="Heading">Under which it is explained.</param>
 /// <param name="Sentences">Each has the term.</param>
-public sealed record ScenarioFact(string Term, string Heading, IReadOnlyList<string> Sentences);
+/// <param name="Question">That they answer; null for none.</param>
+public sealed record ScenarioFact(string Term, string Heading, IReadOnlyList<string> Sentences, string? Question = null);
 
 /// <summary>The project's own site and its market.</summary>
 public sealed record ScenarioSite(string Name, string Host, string Country, string Language);

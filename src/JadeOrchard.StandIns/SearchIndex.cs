@@ -39,7 +39,7 @@ public sealed class SearchIndex : IDisposable
             insert.Parameters[0].Value = i + 1;
             insert.Parameters[1].Value = _pages[i].Title;
             insert.Parameters[2].Value = string.Join("\n", text.Sections.Select(s => s.Heading));
-            insert.Parameters[3].Value = text.Description + " " + text.Opening + " " + string.Join(' ', text.Sections.Select(s => s.Text));
+            insert.Parameters[3].Value = text.Description + " " + text.Body;
             insert.ExecuteNonQuery();
         }
 

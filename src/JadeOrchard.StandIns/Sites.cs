@@ -154,11 +154,23 @@ public sealed class Sites(World world, SiteChanges changes)
                 <h1>{Safe(title ?? page.Own?.H1 ?? page.Title)}</h1>
                 {Added(page.Own is null ? "" : page.Path)}
                 <p>{Safe(text.Opening)}</p>
-                {(page.Subject < 0 ? "" : $"<p><img src=\"/images/{Safe(page.Path.Trim('/').Replace('/', '-'))}.jpg\" alt=\"{Safe(Phrases.Sentence(world.Generated.Subjects[page.Subject].Cluster.About))}, seen from the water\"></p>")}
 
             """);
-        foreach (var (heading, paragraph) in text.Sections)
-            html.Append(CultureInfo.InvariantCulture, $"    <h2>{Safe(heading)}</h2>\n    <p>{Safe(paragraph)}</p>\n");
+        var (image, sources) = (0, new Dictionary<string, string>(text.Sources, StringComparer.Ordinal));
+        foreach (var (section, at) in text.Sections.Select((s, i) => (s, i)))
+        {
+            // A picture above every fourth section.
+            if (at % 4 == 0 && image < text.Images.Count)
+            {
+                html.Append(CultureInfo.InvariantCulture, $"    <p><img src=\"/images/{Safe(page.Path.Trim('/').Replace('/', '-'))}-{image + 1}.jpg\" alt=\"{Safe(text.Images[image])}\"></p>\n");
+                image++;
+            }
+
+            html.Append(CultureInfo.InvariantCulture, $"    <h{section.Level}>{Safe(section.Heading)}</h{section.Level}>\n{string.Concat(section.Text.Split('\n').Select(p => $"    <p>{Sourced(p, sources)}</p>\n"))}");
+            if (section.Table is { } table)
+                html.Append("    <table>\n").Append(string.Concat(table.Select((row, i) => $"      <tr>{string.Concat(row.Select(c => i == 0 ? $"<th>{Safe(c)}</th>" : $"<td>{Safe(c)}</td>"))}</tr>\n"))).Append("    </table>\n");
+        }
+
         if (page.Own is not null && page.Subject >= 0)
         {
             html.Append("    <h3>Read on</h3>\n    <ul>\n");
@@ -181,6 +193,21 @@ public sealed class Sites(World world, SiteChanges changes)
         foreach (var below in page.Own is null ? [] : Below(page))
             html.Append(Link(below)).Append(' ');
         return html.Append("</footer>\n</body>\n</html>\n").ToString();
+    }
+
+    /// <summary>A paragraph in which the first mention of what has a source is linked to it.</summary>
+    private static string Sourced(string text, Dictionary<string, string> sources)
+    {
+        foreach (var (words, url) in sources)
+        {
+            var at = text.IndexOf(words, StringComparison.OrdinalIgnoreCase);
+            if (at < 0)
+                continue;
+            sources.Remove(words);
+            return $"{Safe(text[..at])}<a href=\"{Safe(url)}\">{Safe(text[at..(at + words.Length)])}</a>{Safe(text[(at + words.Length)..])}";
+        }
+
+        return Safe(text);
     }
 
     /// <summary>The paragraphs and links that changes add to a page.</summary>

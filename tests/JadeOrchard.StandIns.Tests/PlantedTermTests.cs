@@ -22,7 +22,7 @@ public sealed class PlantedTermTests(ITestOutputHelper output)
         var texts = new CorpusText(scenario, world);
         var pageOf = world.Corpus.ToDictionary(p => p.Url, StringComparer.Ordinal);
         List<WorldPage> pages = [.. world.Results.Select(r => r.Url).Distinct().Where(pageOf.ContainsKey).Select(u => pageOf[u])];
-        var read = pages.Select(p => texts.Of(p) is var t ? Core.Briefs.PageText.Of(p.Url, p.Title, [.. t.Sections.Select(s => s.Heading)], string.Join('\n', t.Sections.Select(s => s.Text).Prepend(t.Opening))) : null!).ToList();
+        var read = pages.Select(p => texts.Of(p) is var t ? Core.Briefs.PageText.Of(p.Url, p.Title, [.. t.Sections.Select(s => s.Heading)], t.Body) : null!).ToList();
         var indexOf = pages.Select((p, i) => (p.Url, i)).ToDictionary(p => p.Url, p => p.i, StringComparer.Ordinal);
         var lists = world.Results.ToLookup(r => r.Keyword, r => r.Url);
         var subjects = world.Subjects.Where(s => scenario.Facts.ContainsKey(scenario.Topics[s.Topic].Name) && s.Phrases.Any(p => lists[p].Any())).ToList();

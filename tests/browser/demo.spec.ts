@@ -123,24 +123,86 @@ test('a brief is made, read up, edited without a word typed, and a draft is chec
     .first()
     .click();
   await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 change by you');
+  // What the brief asks for stands in each of its forms that can be read as text.
+  const { brief } = (await (await page.request.get('/api/briefs/1')).json()) as {
+    brief: {
+      keywords: { phrase: string }[];
+      terms: { text: string }[];
+      questions: string[];
+      outline: { sections: { heading: string }[] };
+    };
+  };
   for (const format of ['docx', 'xlsx', 'html', 'md', 'json']) {
     const answer = await page.request.get(`/api/briefs/1/brief.${format}`);
     expect(answer.ok()).toBe(true);
     expect((await answer.body()).length).toBeGreaterThan(1_000);
+    if (format === 'html' || format === 'md' || format === 'json')
+      for (const asked of [
+        ...brief.keywords.map((k) => k.phrase),
+        ...brief.terms.map((t) => t.text),
+        ...brief.outline.sections.map((s) => s.heading),
+      ])
+        expect(await answer.text()).toContain(asked);
   }
+  // A draft that lacks three things is told exactly those.
+  const lacks = ['kayak dry suit clearance', 'zip wax', 'How do you look after latex seals?'];
+  const apart = 'This line is here so that what is above stands apart from all that is written further down.';
+  const phrases = [...brief.keywords.map((k) => k.phrase), ...brief.terms.map((t) => t.text)];
+  expect([...phrases, ...brief.questions]).toEqual(expect.arrayContaining(lacks));
+  const draft = [
+    '# Kayak dry suit',
+    ...phrases.filter((p) => !lacks.includes(p)).flatMap((p) => [`${p.charAt(0).toUpperCase()}${p.slice(1)}.`, apart]),
+    ...brief.questions.filter((q) => !lacks.includes(q)).flatMap((q) => [`## ${q}`, apart]),
+  ].join('\n\n');
   await page.getByRole('button', { name: 'Check a text' }).click();
-  await page.getByLabel('The draft', { exact: true }).fill('# Kayak dry suit\n\nA kayak dry suit has a relief zip.\n');
+  await page.getByLabel('The draft', { exact: true }).fill(draft);
   const pane = page.getByRole('complementary', { name: 'Evidence' });
-  await expect(pane).toContainText('8 words');
-  await expect(pane.getByRole('row').filter({ hasText: 'kayak dry suit price' })).toContainText('missing');
-  await expect(
-    pane
-      .getByRole('row')
-      .filter({ hasText: /^kayak dry suit(?! )/ })
-      .first(),
-  ).toContainText('H1, text');
+  await expect(pane).toContainText('3 of what is asked for are missing');
+  const missing = pane.getByRole('row').filter({ hasText: 'missing' });
+  await expect(missing.filter({ hasText: lacks[0]! })).toHaveCount(1);
+  await expect(missing.filter({ hasText: lacks[1]! })).toHaveCount(1);
+  await expect(missing.filter({ hasText: 'How do you look after latex seals' })).toHaveCount(1);
+  // A version is kept, the next one is compared with it.
+  await page.getByRole('button', { name: 'Keep this version' }).click();
+  await expect(pane.getByLabel('Version')).toBeVisible();
+  await page.getByLabel('The draft', { exact: true }).fill(`${draft}\n\nZip wax goes on the outside.\n`);
+  await expect(pane).toContainText('2 of what is asked for are missing');
   const axe = await new AxeBuilder({ page }).analyze();
   expect(axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+});
+
+test('ranking pages stand side by side, and a writer reads the brief by a link', async ({ page, context }) => {
+  await page.goto('/briefs?id=1&view=compare');
+  const table = page.getByRole('table').first();
+  await expect(table).toContainText('Ours: /dry-suits');
+  await expect(table).toContainText('The relief zip');
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+  await page.getByRole('button', { name: 'Save the heading for the topic' }).click();
+  await page.goto('/briefs?id=1');
+  // A keyword taken out comes back by undo.
+  const pane = page.getByRole('complementary', { name: 'Evidence' });
+  await pane.getByRole('button', { name: 'Take out “kayak dry suit sale”' }).click();
+  await expect(pane).toContainText('Taken out: kayak dry suit sale');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(pane.getByRole('button', { name: 'Take out “kayak dry suit sale”' })).toBeVisible();
+  // The drafting service says its price first; what it writes waits to be accepted.
+  await pane.getByRole('button', { name: /^Ask for a draft, / }).click();
+  await page.getByRole('menuitem', { name: 'Introduction' }).click();
+  await expect(pane.getByRole('heading', { name: 'Introduction drafted' }).first()).toBeVisible();
+  await pane.getByRole('button', { name: 'Accept', exact: true }).first().click();
+  await expect(pane.getByRole('heading', { name: 'Introduction accepted' })).toBeVisible();
+  expect(await (await page.request.get('/api/briefs/1/brief.md')).text()).toContain('Texts to begin with');
+  // The writer's page stands on its own.
+  await pane.getByRole('button', { name: 'Make a link for 30 days' }).click();
+  const href = await pane.getByRole('link', { name: /\/brief\// }).getAttribute('href');
+  const writer = await context.newPage();
+  await writer.goto(href!);
+  await expect(writer.getByRole('heading', { name: 'Brief: kayak dry suit' })).toBeVisible();
+  await writer.getByLabel('Draft').fill('# Kayak dry suit\n\nA kayak dry suit has a relief zip.');
+  await writer.getByRole('button', { name: 'Check' }).click();
+  await expect(writer.getByRole('row').filter({ hasText: 'kayak dry suit price' }).last()).toContainText('missing');
+  await writer.close();
 });
 
 test('links that are missing come with their passage, and become steps', async ({ page }) => {

@@ -24,9 +24,10 @@ public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsR
 /// <param name="Asked">Questions that people ask besides the keywords.</param>
 /// <param name="OwnPositions">For each keyword where our page stands; 0 where it does not.</param>
 /// <param name="Today">To tell which pages are old; null where that is not told.</param>
+/// <param name="IsElsewhere">Whether a phrase, in its normal form, is a keyword of another cluster, whose page answers it; null where there are no others.</param>
 public sealed record BriefFacts(
     IReadOnlyList<Keyword> Keywords, string Url, PageText? Own, IReadOnlyList<RankedPage> Ranking, IReadOnlyList<PageText> All, IReadOnlyList<Term> Terms, IReadOnlyList<string> Asked,
-    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom, DateOnly? Today = null);
+    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom, DateOnly? Today = null, Func<string, bool>? IsElsewhere = null);
 
 /// <summary>Makes briefs by rules, the same from the same facts (DESIGN.md 4.13 to 4.16).</summary>
 /// <param name="analysis">For the language; used by nobody else meanwhile.</param>
@@ -121,7 +122,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
             .GroupBy(h => h.Key, StringComparer.Ordinal).Where(g => g.Count() >= FewestAsking).OrderByDescending(g => g.Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Select(g => g.First().Heading);
         var searched = facts.Keywords.Skip(1).Where(k => Asks(k.Phrase)).Select(k => k.Phrase);
         var seen = facts.Keywords.Count == 0 ? new HashSet<string>(StringComparer.Ordinal) : new HashSet<string>([StemsOf(facts.Keywords[0].Phrase)], StringComparer.Ordinal);
-        return [.. searched.Concat(facts.Asked).Concat(headings).Where(q => seen.Add(StemsOf(q))).Select(q => Titles.Capital(q.Trim().TrimEnd('?', '？', '؟')) + "?").Take(MostQuestions)];
+        return [.. searched.Concat(facts.Asked.Concat(headings).Where(q => facts.IsElsewhere?.Invoke(KeywordNormalForm.Of(q, language)) != true)).Where(q => seen.Add(StemsOf(q))).Select(q => Titles.Capital(q.Trim().TrimEnd('?', '？', '؟')) + "?").Take(MostQuestions)];
     }
 
     private string StemsOf(string text) => string.Join(' ', analysis.Stems(KeywordNormalForm.Of(text, language)).Distinct(StringComparer.Ordinal).Order(StringComparer.Ordinal));

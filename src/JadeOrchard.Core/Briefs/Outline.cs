@@ -31,14 +31,20 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
     /// <summary>Sections that ranking pages give.</summary>
     private const int MostFromPages = 12;
 
+    /// <summary>Sections that only our page has; of its third headings none.</summary>
+    private const int MostOnlyOurs = 6;
+
     /// <summary>Sections that are made for keywords which no other serves.</summary>
     private const int MostFromKeywords = 4;
 
     /// <summary>Headings are one where they share this much of their stems (common practice).</summary>
     private const double Alike = 0.5;
 
-    /// <summary>Headings on this many pages of a host are its furniture.</summary>
+    /// <summary>Headings on most pages of a host are its furniture, where at least this many were read.</summary>
     private const int FewestOfHost = 3;
+
+    /// <summary>Of a host of which this many pages were read, headings on a tenth of them are.</summary>
+    private const int ManyOfHost = 50;
 
     /// <param name="keywords">Of the page, the primary first.</param>
     /// <param name="questions">To answer, most asked first.</param>
@@ -88,7 +94,8 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
         }
 
         var least = Math.Min(FewestPages, ranking.Count);
-        var kept = groups.Where(g => g.IsOurs || g.Pages.Count >= least).OrderByDescending(g => g.IsOurs && g.Pages.Count == 0).ThenByDescending(g => g.Pages.Count).Take(MostFromPages)
+        var shared = groups.Where(g => g.Pages.Count > 0 && (g.IsOurs || g.Pages.Count >= least)).OrderByDescending(g => g.Pages.Count).Take(MostFromPages);
+        var kept = shared.Concat(groups.Where(g => g.IsOurs && g.Pages.Count == 0 && g.Level == 2).OrderBy(g => g.Place).Take(MostOnlyOurs))
             .OrderBy(g => g.Place).ThenByDescending(g => g.Pages.Count).ThenBy(g => g.Heading, StringComparer.Ordinal).ToList();
         var sections = kept.Select(g => new Draft(g.Level, g.Heading, [.. g.Pages.Order()], g.IsOurs, g.Stems)).ToList();
 
@@ -175,7 +182,7 @@ public sealed record Outline(ImmutableArray<OutlineSection> Sections, ImmutableA
     private static HashSet<(string Host, string Heading)> Furniture(IReadOnlyList<PageText> all) =>
     [
         .. all.GroupBy(HostOf, StringComparer.Ordinal).Where(g => g.Key.Length > 0 && g.Count() >= FewestOfHost)
-            .SelectMany(g => g.SelectMany(p => p.H2.Select(h => h.Text).Distinct(StringComparer.Ordinal)).CountBy(h => h, StringComparer.Ordinal).Where(h => h.Value * 2 > g.Count()).Select(h => (g.Key, h.Key))),
+            .SelectMany(g => g.SelectMany(p => p.H2.Select(h => h.Text).Distinct(StringComparer.Ordinal)).CountBy(h => h, StringComparer.Ordinal).Where(h => h.Value * 2 > g.Count() || (g.Count() >= ManyOfHost && h.Value * 10 > g.Count())).Select(h => (g.Key, h.Key))),
     ];
 
     private static string HostOf(PageText page) => Uri.TryCreate(page.Url, UriKind.Absolute, out var uri) ? uri.Host : "";

@@ -38,12 +38,13 @@ public sealed record PageText(
 
 /// <summary>What is on a page beside its words.</summary>
 /// <param name="Keywords">The meta keywords; null where there are none.</param>
-/// <param name="Tables">In the main text, as the images.</param>
-/// <param name="LinksWithin">Links to pages of its own site.</param>
-/// <param name="LinksOut">Addresses of other sites that it links to, each once, in order.</param>
+/// <param name="Tables">In the main text, as the images; null where nobody counted.</param>
+/// <param name="LinksWithin">Links to pages of its own site; null where nobody counted.</param>
+/// <param name="LinksOut">Addresses of other sites that it links to, each once, in order; null where nobody looked.</param>
 /// <param name="PublishedOn">As the page says; null where it does not.</param>
 /// <param name="ModifiedOn">As the page says; null where it does not.</param>
-public sealed record PageFacts(string? Keywords, int Tables, int Images, int LinksWithin, IReadOnlyList<string> LinksOut, DateOnly? PublishedOn, DateOnly? ModifiedOn)
+/// <param name="LinksIn">Pages of its own site that link to it; null where nobody looked, as with pages of others.</param>
+public sealed record PageFacts(string? Keywords, int? Tables, int? Images, int? LinksWithin, IReadOnlyList<string>? LinksOut, DateOnly? PublishedOn, DateOnly? ModifiedOn, int? LinksIn = null)
 {
     /// <summary>Addresses of other sites that are kept.</summary>
     public const int MostLinksOut = 50;
@@ -55,7 +56,7 @@ public sealed record PageFacts(string? Keywords, int Tables, int Images, int Lin
 /// <summary>A heading below the main one.</summary>
 /// <param name="Level">2 or 3.</param>
 /// <param name="Text">As it is written.</param>
-public readonly record struct PageHeading(int Level, string Text)
+public sealed record PageHeading(int Level, string Text)
 {
     /// <returns>The headings of one level as pages keep them, separated by " | "; none for null.</returns>
     public static IEnumerable<PageHeading> Of(string? joined, int level) =>

@@ -49,7 +49,6 @@ public sealed class Placement
 
     private readonly TextAnalysis _analysis;
     private readonly string? _language;
-    private readonly Dictionary<string, string> _stemOf = new(StringComparer.Ordinal);
     private readonly List<(TextPlace Place, ImmutableArray<Sentence> Sentences)> _places = [];
     private readonly ImmutableArray<Sentence> _body;
 
@@ -119,7 +118,9 @@ public sealed class Placement
         var mean = _body.Average(s => s.Words.Length);
         var weights = stems.Select(stem => _body.Count(s => s.Stems.Contains(stem)) is var n ? Math.Log(1 + ((_body.Length - n + 0.5) / (n + 0.5))) : 0).ToArray();
         var (best, score) = ((string?)null, 0.0);
-        foreach (var sentence in _body)
+        // A list of links or a line of a table is no place for a sentence, as long as there are sentences.
+        var hasSentences = _body.Any(IsSentence);
+        foreach (var sentence in _body.Where(s => !hasSentences || IsSentence(s)))
         {
             var sum = 0.0;
             for (var i = 0; i < stems.Length; i++)
@@ -134,6 +135,8 @@ public sealed class Placement
 
         return best;
     }
+
+    private static bool IsSentence(Sentence sentence) => sentence.Text[^1] is '.' or '!' or '?' or '…' or '。' or '！' or '？' or '"' or '”' or ')';
 
     private void Add(TextPlace place, IEnumerable<string> texts) => _places.Add((place, [.. texts.Select(Read)]));
 
@@ -175,12 +178,7 @@ public sealed class Placement
     private string[] StemsOf(string form) =>
         [.. (HasNoSpaces(form) ? _analysis.Stems(form) : KeywordWords.Split(KeywordWords.Padded(form)).Select(StemOf)).Where(s => s.Length > 0).Distinct(StringComparer.Ordinal)];
 
-    private string StemOf(string word)
-    {
-        if (!_stemOf.TryGetValue(word, out var stem))
-            _stemOf[word] = stem = string.Join(' ', _analysis.Stems(word));
-        return stem;
-    }
+    private string StemOf(string word) => _analysis.StemOf(word);
 
     /// <returns>The sentence in which the stems begin to stand within <see cref="Near"/> words, over the end of a sentence; null where they do not.</returns>
     private static string? NearIn(ImmutableArray<Sentence> sentences, string[] stems)

@@ -50,7 +50,9 @@ public readonly record struct TextToken(string Stem, int Start, int End, int Pos
 public sealed class TextAnalysis : IDisposable
 {
     private const LuceneVersion Version = LuceneVersion.LUCENE_48;
+    private const int MostRemembered = 100_000;
     private readonly Analyzer _analyzer;
+    private readonly System.Collections.Concurrent.ConcurrentDictionary<string, string> _stemOf = new(StringComparer.Ordinal);
 
     /// <param name="language">
     /// Two-letter code (ISO 639-1). A language without a stemmer here is split into words only.
@@ -116,6 +118,17 @@ public sealed class TextAnalysis : IDisposable
             for (var i = 0; i + 1 < token.Length; i++)
                 stems.Add(token.Substring(i, 2));
         }
+    }
+
+    /// <summary>As <see cref="Stems"/>, joined, for one word of a text that has many: what was asked before is remembered. Several threads may ask at once.</summary>
+    public string StemOf(string word)
+    {
+        if (_stemOf.TryGetValue(word, out var known))
+            return known;
+        var stem = string.Join(' ', Stems(word));
+        if (_stemOf.Count < MostRemembered)
+            _stemOf[word] = stem;
+        return stem;
     }
 
     /// <summary>The words of a text that have a stem, with their places. Several threads may ask at once.</summary>

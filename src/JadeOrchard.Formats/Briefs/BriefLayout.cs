@@ -97,11 +97,17 @@ public static class BriefLayout
                 [.. brief.LinksTo.Select(l => new object?[] { "to", l.Url, l.Words }), .. brief.LinksFrom.Select(l => new object?[] { "from", l.Url, l.Words })]));
         }
 
+        if (brief.Sources.Count > 0)
+            Section("Sources to refer to", new BriefBlock.Table([new("Page", 24), new("Why", 18)], [.. brief.Sources.Select(s => new object?[] { s.Url, s.Words })]));
+        if (brief.Images.Count > 0)
+            Section("What images of ranking pages show", new BriefBlock.Bullets([.. brief.Images]));
+        if (brief.Written.Count > 0)
+            Section("Texts to begin with", new BriefBlock.Table([new("For", 12), new("Text, drafted and accepted", 32)], [.. brief.Written.Select(w => new object?[] { w.For.Length > 0 ? w.For : w.Kind.ToString(), w.Text })]));
         if (brief.Ranking.Length > 0)
         {
             Section("Pages that rank", new BriefBlock.Table(
                 [new("Page", 16), new("Title", 13), new("Best position", 8, true), new("Lists", 6, true), new("Words", 6, true), new("Weak", 10)],
-                [.. brief.Ranking.Select(r => new object?[] { r.Url, r.Title ?? "", r.Position, r.Lists, r.Words == 0 ? null : r.Words, r.Words == 0 ? "was not read" : string.Join("; ", r.Weak) })]));
+                [.. brief.Ranking.Select(r => new object?[] { r.Url, r.Title ?? "", r.Position, r.Lists, r.Words == 0 ? null : r.Words, r.Words == 0 ? r.Fault ?? "was not read" : string.Join("; ", r.Weak) })]));
         }
 
         Section("Before it is sent back", new BriefBlock.Checks(brief.Checklist));

@@ -65,10 +65,14 @@ public sealed record MadeBriefs(IReadOnlyList<BriefId> Ids);
 /// <param name="Edits">All of what the planner made of it; an empty one goes back to what is proposed.</param>
 /// <param name="Due">A day; empty for none.</param>
 /// <param name="HasSeen">The planner has seen what the newest facts changed.</param>
-public sealed record ChangeBriefRequest(BriefEdits? Edits = null, BriefState? State = null, string? Writer = null, string? Due = null, string? Notes = null, bool HasSeen = false, string? Version = null);
+public sealed record ChangeBriefRequest(BriefEdits? Edits = null, BriefState? State = null, string? Writer = null, string? Due = null, string? Notes = null, bool? HasSeen = null, string? Version = null);
 
 /// <summary>A phrase that is no term of any brief.</summary>
 public sealed record IgnoreTermRequest(string Term);
+
+/// <summary>The brief of a cluster.</summary>
+/// <param name="Id">Null where it has none.</param>
+public sealed record BriefOfCluster(BriefId? Id);
 
 /// <summary>A heading that is saved for a topic.</summary>
 public sealed record TopicHeadingRequest(string Heading);
@@ -132,7 +136,7 @@ public static class BriefEndpoints
                     Project.RefuseStale(session, Thing.Brief(id), brief.Version, request.Version);
                     var changed = brief with
                     {
-                        Previous = request.HasSeen ? null : brief.Previous,
+                        Previous = request.HasSeen == true ? null : brief.Previous,
                         Edits = edits ?? brief.Edits,
                         State = request.State ?? brief.State,
                         Writer = request.Writer?.Trim() ?? brief.Writer,
@@ -198,6 +202,15 @@ public static class BriefEndpoints
         api.MapPost("/topics/{id:long}/headings", Results<NoContent, ProblemHttpResult> (TopicId id, TopicHeadingRequest request, Project project) =>
                 ChangeHeading(project, id, request, "Save a heading for a topic", BriefStore.AddHeading))
             .WithName("saveHeading");
+
+        // Where a heading is seen, its cluster is known sooner than its topic.
+        api.MapPost("/clusters/{id:long}/headings", Results<NoContent, ProblemHttpResult> (ClusterId id, TopicHeadingRequest request, Project project) =>
+                project.Read(session => ClusterStore.Find(session, id)) is not { } cluster ? Problems.NotFound($"There is no cluster {id}.")
+                : cluster.TopicId is not { } topic ? Problems.Conflict("The cluster is in no topic yet. Form topics first.")
+                : ChangeHeading(project, topic, request, "Save a heading for a topic", BriefStore.AddHeading))
+            .WithName("saveClusterHeading");
+
+        api.MapGet("/clusters/{id:long}/brief", (ClusterId id, Project project) => new BriefOfCluster(project.Read(session => BriefStore.Of(session, id))?.Id)).WithName("clusterBrief");
 
         api.MapDelete("/topics/{id:long}/headings", Results<NoContent, ProblemHttpResult> (TopicId id, string heading, Project project) =>
                 ChangeHeading(project, id, new TopicHeadingRequest(heading), "Forget a heading of a topic", BriefStore.DeleteHeading))

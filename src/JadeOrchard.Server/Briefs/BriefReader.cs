@@ -41,6 +41,7 @@ public static class BriefReader
         using var analysis = new TextAnalysis(project.Language);
         var read = new ReadTexts(session, analysis, project.Language);
         var site = new OwnSite(project.Host);
+        var all = snapshot.Keywords.Select(k => k.NormalForm).ToHashSet(StringComparer.Ordinal);
         var maker = new BriefMaker(analysis, project.Language, TitleFurniture.EndingOf(PageStore.Titles(session)), settings.Patterns);
         var sources = clusterIds.Select(id => SourceOf(session, snapshot, read, id)).ToList();
         var terms = read.Terms.Of([.. sources.Select(s => s is null ? ([], []) : (s.Read, s.Forms))], ignored ?? settings.IgnoredTerms ?? []);
@@ -60,7 +61,7 @@ public static class BriefReader
                 [.. keywords.Select(k => page < 0 || !snapshot.Lists.IsCaptured(k) ? 0 : ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position)],
                 [.. links.Where(l => l.SourceId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.TargetUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
                 [.. links.Where(l => l.TargetId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.SourceUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
-                today));
+                today, form => all.Contains(form) && !source.Forms.Contains(form)));
         }
     }
 

@@ -10,8 +10,8 @@ using JadeOrchard.Storage.Briefs;
 namespace JadeOrchard.Server.Briefs;
 
 /// <summary>Asks the drafting service.</summary>
-/// <param name="For">The question or heading that the text is for; empty for the page as a whole.</param>
-public sealed record AskDraftRequest(DraftKind Kind, string For = "", string? Version = null);
+/// <param name="For">The question or heading that the text is for; null for the page as a whole.</param>
+public sealed record AskDraftRequest(DraftKind Kind, string? For = null);
 
 /// <summary>What the drafting service wrote.</summary>
 public sealed record DraftedView(IReadOnlyList<WrittenText> Texts);
@@ -33,7 +33,7 @@ public static class DraftingEndpoints
                 var brief = stored.Brief;
                 var asked = new DraftRequest(
                     request.Kind.ToString().ToLowerInvariant(), language, brief.Primary, [.. brief.Keywords.Select(k => k.Phrase)], brief.Questions, [.. brief.Terms.Select(t => t.Text)],
-                    [.. brief.Outline.Sections.Select(s => s.Heading)], facts, request.For.Length > 0 ? request.For : null, stored.Notes.Length > 0 ? stored.Notes : notes.Length > 0 ? notes : null);
+                    [.. brief.Outline.Sections.Select(s => s.Heading)], facts, request.For is { Length: > 0 } ? request.For : null, stored.Notes.Length > 0 ? stored.Notes : notes.Length > 0 ? notes : null);
                 DraftAnswer answer;
                 try
                 {
@@ -47,7 +47,7 @@ public static class DraftingEndpoints
                 List<WrittenText> texts =
                 [
                     .. (answer.Alternatives ?? []).Select(a => request.Kind == DraftKind.Outline ? a.Trim() : a.ReplaceLineEndings(" ").Trim()).Where(a => a.Length is > 0 and <= LongestAlternative).Distinct(StringComparer.Ordinal)
-                        .Take(MostAlternatives).Select(a => new WrittenText(request.Kind, request.For, a, false)),
+                        .Take(MostAlternatives).Select(a => new WrittenText(request.Kind, request.For ?? "", a, false)),
                 ];
                 if (texts.Count == 0)
                     return Problems.Conflict("The drafting service sent no text.");
@@ -56,7 +56,7 @@ public static class DraftingEndpoints
                     if (BriefStore.Find(session, id) is not { } now)
                         return BriefEndpoints.NoBrief(id);
                     // What was offered for the same before and not taken makes room.
-                    BriefStore.Change(session, now with { Edits = now.Edits with { Written = [.. (now.Edits.Written ?? []).Where(w => w.IsAccepted || w.Kind != request.Kind || w.For != request.For), .. texts] } });
+                    BriefStore.Change(session, now with { Edits = now.Edits with { Written = [.. (now.Edits.Written ?? []).Where(w => w.IsAccepted || w.Kind != request.Kind || w.For != (request.For ?? "")), .. texts] } });
                     return new DraftedView(texts);
                 }).ToOk();
             })
@@ -71,7 +71,7 @@ public static class DraftingEndpoints
         {
             using var analysis = new TextAnalysis(language);
             var placement = new Placement(own, [], analysis, language);
-            var wanted = request.For.Length > 0 ? [request.For] : brief.Keywords.Select(k => k.Phrase).Concat(brief.Terms.Select(t => t.Text));
+            var wanted = request.For is { Length: > 0 } what ? [what] : brief.Keywords.Select(k => k.Phrase).Concat(brief.Terms.Select(t => t.Text));
             facts.AddRange(wanted.Select(w => placement.Of(w).FirstOrDefault(p => p.Place == TextPlace.Body)?.Passage ?? placement.Closest(w)).OfType<string>().Distinct(StringComparer.Ordinal).Take(MostFacts));
         }
 

@@ -124,14 +124,14 @@ public static class BriefStore
     /// <returns>Our page for its words; null where it is planned, or there is none.</returns>
     public static PageText? OwnText(Session session, PageId pageId) => session.First(
         """
-        select p.url, p.title, p.description, p.h1, p.h2, p.h3, c.text, p.published_on, p.modified_on
+        select p.url, p.title, p.description, p.h1, p.h2, p.h3, c.text, p.published_on, p.modified_on, p.links_in, (select count(*) from page_link l where l.content_id = p.content_id)
         from page p left join page_content c on c.content_id = p.content_id
         where p.page_id = @id and p.kind = 'existing'
         """,
         r => new PageText(
             r.GetString(0), r.TextOrNull(1), r.TextOrNull(2), r.TextOrNull(3) is { } h1 ? [h1] : [], [.. PageHeading.Of(r.TextOrNull(4), 2), .. PageHeading.Of(r.TextOrNull(5), 3)], r.TextOrNull(6) is { } text ? [text] : [], [])
         {
-            Facts = new PageFacts(null, 0, 0, 0, [], DayOf(r.TextOrNull(7)), DayOf(r.TextOrNull(8))),
+            Facts = new PageFacts(null, null, null, r.IsDBNull(6) ? null : r.IntOrNull(10), null, DayOf(r.TextOrNull(7)), DayOf(r.TextOrNull(8)), r.IntOrNull(9)),
         },
         ("id", pageId));
 
@@ -139,8 +139,8 @@ public static class BriefStore
     /// <param name="session">The transaction.</param>
     /// <param name="most">How many at most.</param>
     public static IReadOnlyList<PageText> OwnTexts(Session session, int most) => session.List(
-        "select p.url, p.title, c.text from page p join page_content c on c.content_id = p.content_id where p.kind = 'existing' order by p.page_id limit @most",
-        r => PageText.Of(r.GetString(0), r.TextOrNull(1), [], r.GetString(2)), ("most", most));
+        "select p.url, p.title, p.h2, p.h3, c.text from page p join page_content c on c.content_id = p.content_id where p.kind = 'existing' order by p.page_id limit @most",
+        r => PageText.Of(r.GetString(0), r.TextOrNull(1), [], r.GetString(4)) with { H2 = [.. PageHeading.Of(r.TextOrNull(2), 2), .. PageHeading.Of(r.TextOrNull(3), 3)] }, ("most", most));
 
     /// <returns>The main texts of all pages of the site that are there.</returns>
     public static IReadOnlyList<(string Url, string Text)> SiteTexts(Session session) => session.List(

@@ -1428,6 +1428,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/clusters/{id}/headings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["saveClusterHeading"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/{id}/brief": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["clusterBrief"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/briefs/{id}/check": {
         parameters: {
             query?: never;
@@ -2182,12 +2214,8 @@ export interface components {
         /** @description Asks the drafting service. */
         AskDraftRequest: {
             kind: components["schemas"]["DraftKind"];
-            /**
-             * @description The question or heading that the text is for; empty for the page as a whole.
-             * @default
-             */
-            for: string;
-            version?: null | string;
+            /** @description The question or heading that the text is for; null for the page as a whole. */
+            for?: null | string;
         };
         /** @description Gives a cluster an existing page, or one that is planned already. */
         AssignRequest: {
@@ -2228,11 +2256,11 @@ export interface components {
             tags: string;
             ownPage?: null | components["schemas"]["BriefRanking"];
             /** @description Pages of others that several ranking pages refer to, with how many do. */
-            sources?: components["schemas"]["BriefLink"][];
+            sources: components["schemas"]["BriefLink"][];
             /** @description What images of ranking pages show, as their descriptions say. */
-            images?: string[];
+            images: string[];
             /** @description Texts to begin with that the planner accepted from the drafting service. */
-            written?: components["schemas"]["WrittenText"][];
+            written: components["schemas"]["WrittenText"][];
             /** @description The keyword that the page is for. */
             primary: string;
             /** @description What the writer checks off before the text is sent back. */
@@ -2283,6 +2311,14 @@ export interface components {
             /** @description The words to link. */
             words: string;
         };
+        /** @description The brief of a cluster. */
+        BriefOfCluster: {
+            /**
+             * Format: int64
+             * @description Null where it has none.
+             */
+            id: null | number;
+        };
         /** @description Part of the list of briefs. */
         BriefPage: {
             rows: components["schemas"]["BriefRow"][];
@@ -2330,10 +2366,10 @@ export interface components {
             /** @description The main heading; null where there is none. */
             h1?: null | string;
             /** @description Second and third headings, in order. */
-            outline?: components["schemas"]["PageHeading"][];
+            outline: components["schemas"]["PageHeading"][];
             facts?: null | components["schemas"]["PageFacts"];
             /** @description Questions of the brief that it answers, by index. */
-            answers?: number[];
+            answers: number[];
             /** @description Why it could not be read, in words; null where it was, or nobody tried. */
             fault?: null | string;
         };
@@ -2614,11 +2650,8 @@ export interface components {
             /** @description A day; empty for none. */
             due?: null | string;
             notes?: null | string;
-            /**
-             * @description The planner has seen what the newest facts changed.
-             * @default false
-             */
-            hasSeen: boolean;
+            /** @description The planner has seen what the newest facts changed. */
+            hasSeen?: null | boolean;
             version?: null | string;
         };
         /** @description How many keywords a change was about. */
@@ -4472,7 +4505,7 @@ export interface components {
             /** @description Terms that belong there, by index. */
             terms: number[];
             /** @description The ranking pages that have it, by index. */
-            on?: number[];
+            on: number[];
             /** @description No ranking page has it, but ours. */
             isOnlyOurs: boolean;
         };
@@ -4567,18 +4600,18 @@ export interface components {
             keywords: null | string;
             /**
              * Format: int32
-             * @description In the main text, as the images.
+             * @description In the main text, as the images; null where nobody counted.
              */
-            tables: number;
+            tables: null | number;
             /** Format: int32 */
-            images: number;
+            images: null | number;
             /**
              * Format: int32
-             * @description Links to pages of its own site.
+             * @description Links to pages of its own site; null where nobody counted.
              */
-            linksWithin: number;
-            /** @description Addresses of other sites that it links to, each once, in order. */
-            linksOut: string[];
+            linksWithin: null | number;
+            /** @description Addresses of other sites that it links to, each once, in order; null where nobody looked. */
+            linksOut: null | string[];
             /**
              * Format: date
              * @description As the page says; null where it does not.
@@ -4589,6 +4622,11 @@ export interface components {
              * @description As the page says; null where it does not.
              */
             modifiedOn: null | string;
+            /**
+             * Format: int32
+             * @description Pages of its own site that link to it; null where nobody looked, as with pages of others.
+             */
+            linksIn?: null | number;
             /**
              * Format: date
              * @description The day of the last change that the page tells of; null where it tells of none.
@@ -4603,9 +4641,9 @@ export interface components {
              * Format: int32
              * @description 2 or 3.
              */
-            level?: number;
+            level: number;
             /** @description As it is written. */
-            text?: string;
+            text: string;
         };
         /**
          * @description Whether a page is there or meant to be.
@@ -9767,6 +9805,70 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    saveClusterHeading: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicHeadingRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    clusterBrief: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BriefOfCluster"];
+                };
             };
             /** @description Bad Request */
             400: {

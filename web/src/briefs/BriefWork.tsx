@@ -1,4 +1,4 @@
-import { Button, DatePicker, Dropdown, Input, InputNumber, Popover } from 'antd';
+import { Button, DatePicker, Dropdown, Input, InputNumber, Popover, Select } from 'antd';
 import dayjs from 'dayjs';
 import { useState, type KeyboardEvent } from 'react';
 import { answer, api, type Schema } from '../api/client';
@@ -8,16 +8,20 @@ import { AskText } from '../pieces/AskText';
 import { Choice } from '../pieces/FilterSentence';
 import { counted, day, number, shortUrl } from '../pieces/format';
 import styles from './briefs.module.css';
-import { sectionsOf, states } from './says';
+import { emptySection, formats, join, split, states } from './says';
+import { useBrief, useHeadings } from './useBrief';
 
 type View = Schema['BriefView'];
-type Edits = Schema['BriefEdits'];
 
 const help = [
   { keys: '↑ ↓', does: 'the section before, the section after' },
   { keys: 'Alt ↑ ↓', does: 'move the section' },
   { keys: 'Enter', does: 'rename the section' },
+  { keys: 'S', does: 'split the section' },
+  { keys: 'J', does: 'join it with the next one' },
+  { keys: 'H', does: 'save its heading for the topic' },
   { keys: 'Delete', does: 'take the section out' },
+  { keys: 'N', does: 'the next title' },
 ];
 
 /** One brief: its title, description and heading with their alternatives, and the outline. */
@@ -25,25 +29,21 @@ export function BriefWork({
   view,
   section,
   setSection,
-  check,
+  show,
   back,
-  exports,
 }: {
   view: View;
   section: number;
   setSection: (section: number) => void;
-  check: () => void;
+  show: (what: 'check' | 'compare') => void;
   back: () => void;
-  exports: readonly { value: string; label: string }[];
 }) {
   const host = useProject().data?.project.host;
   const [renaming, setRenaming] = useState<number>();
   const { brief, row, edits } = view;
   useKeyHelp(help);
-  const change = useChange((body: Schema['ChangeBriefRequest']) =>
-    answer(api.PUT('/api/briefs/{id}', { params: { path: { id: row.id } }, body: { ...body, version: view.version } })),
-  );
-  const edit = (more: Partial<Edits>) => change.mutate({ edits: { ...edits, ...more } });
+  const { change, edit, sections, setSections } = useBrief(view);
+  const headings = useHeadings(view.topicId);
   const read = useChange(
     () => answer(api.POST('/api/clusters/{id}/read-ranking', { params: { path: { id: row.clusterId } } })),
     () => 'Reading the ranking pages. Update the facts when they are read.',
@@ -52,14 +52,21 @@ export function BriefWork({
     () => answer(api.POST('/api/briefs', { body: { clusterIds: [row.clusterId] } })),
     () => 'Made again from what is known now; your changes stay.',
   );
-  const sections = sectionsOf(brief);
-  const setSections = (next: Schema['EditedSection'][]) => edit({ outline: next });
   const move = (from: number, to: number) => {
     if (to < 0 || to >= sections.length || from === to) return;
     const next = [...sections];
     next.splice(to, 0, ...next.splice(from, 1));
     setSection(to);
     setSections(next);
+  };
+  const splitAt = (at: number) => setSections(sections.flatMap((s, i) => (i === at ? split(s) : [s])));
+  const joinAt = (at: number) => {
+    const [first, second] = [sections[at], sections[at + 1]];
+    if (first && second) setSections([...sections.slice(0, at), join(first, second), ...sections.slice(at + 2)]);
+  };
+  const nextTitle = () => {
+    const titles = brief.titles.filter((t) => t.kind === 'title');
+    if (titles[1]) edit({ title: titles[1].text });
   };
   const serve = (what: 'keywords' | 'questions' | 'terms', text: string) =>
     setSections(sections.map((s, i) => (i === section ? { ...s, [what]: [...s[what], text] } : s)));
@@ -70,6 +77,12 @@ export function BriefWork({
     else if (by !== 0) setSection(Math.max(0, Math.min(sections.length - 1, section + by)));
     else if (event.key === 'Enter') setRenaming(section);
     else if (event.key === 'Delete') setSections(sections.filter((_, i) => i !== section));
+    else if (event.ctrlKey || event.metaKey || event.altKey) return;
+    else if (event.key === 's') splitAt(section);
+    else if (event.key === 'j') joinAt(section);
+    else if (event.key === 'n') nextTitle();
+    else if (event.key === 'h' && view.topicId !== null && sections[section])
+      headings.save.mutate(sections[section].heading);
     else return;
     event.preventDefault();
   };
@@ -91,11 +104,12 @@ export function BriefWork({
           demand {number(row.demand)}
         </span>
         <span className="gap" />
-        <Button onClick={check}>Check a text</Button>
+        <Button onClick={() => show('compare')}>Ranking pages</Button>
+        <Button onClick={() => show('check')}>Check a text</Button>
         <Dropdown
           trigger={['click']}
           menu={{
-            items: exports.map((f) => ({
+            items: formats.map((f) => ({
               key: f.value,
               label: <a href={`/api/briefs/${row.id}/brief.${f.value}`}>{f.label}</a>,
             })),
@@ -155,9 +169,13 @@ export function BriefWork({
         </Popover>
         {brief.words && brief.words.pages > 0 && (
           <span className="second">
-            ranking pages have {number(brief.words.low)} to {number(brief.words.high)}
+            (ranking pages have {number(brief.words.low)} to {number(brief.words.high)})
           </span>
         )}
+        , a
+        <Popover trigger="click" content={<PageType view={view} choose={(pageType) => edit({ pageType })} />}>
+          <button className={edits.pageType ? 'chip set' : 'chip'}>{brief.pageType}</button>
+        </Popover>
         , state
         <Choice
           label="State"
@@ -256,10 +274,7 @@ export function BriefWork({
                 api.PUT('/api/briefs/{id}', {
                   params: { path: { id: row.id } },
                   body: {
-                    edits: {
-                      ...edits,
-                      outline: [...sections, { level: 2, heading, keywords: [], questions: [], terms: [] }],
-                    },
+                    edits: { ...edits, outline: [...sections, emptySection(heading)] },
                     version: view.version,
                   },
                 }),
@@ -269,9 +284,53 @@ export function BriefWork({
           >
             <Button size="small">Add a section</Button>
           </AskText>
+          <Button size="small" disabled={!sections[section]} onClick={() => splitAt(section)}>
+            Split
+          </Button>
+          <Button size="small" disabled={!sections[section + 1]} onClick={() => joinAt(section)}>
+            Join with the next
+          </Button>
         </div>
+        {view.savedHeadings.length > 0 && (
+          <div className={styles.open}>
+            Saved for the topic:
+            {view.savedHeadings.map((heading) => (
+              <span key={heading}>
+                <button
+                  className="link"
+                  title="Add it to the outline"
+                  onClick={() => setSections([...sections, emptySection(heading)])}
+                >
+                  {heading}
+                </button>{' '}
+                <Button
+                  size="small"
+                  type="text"
+                  aria-label={`Forget “${heading}”`}
+                  onClick={() => headings.forget.mutate(heading)}
+                >
+                  ×
+                </Button>
+              </span>
+            ))}
+          </div>
+        )}
       </div>
     </>
+  );
+}
+
+/** What kind of page it should be. */
+function PageType({ view, choose }: { view: View; choose: (type: string) => void }) {
+  const types = [...new Set([view.brief.pageType, ...view.brief.ranking.map((r) => r.type)])].filter(Boolean);
+  return (
+    <Select
+      aria-label="Kind of page"
+      style={{ width: 180 }}
+      value={view.brief.pageType}
+      options={types.map((value) => ({ value, label: value }))}
+      onChange={choose}
+    />
   );
 }
 

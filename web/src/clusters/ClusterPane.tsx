@@ -3,6 +3,7 @@ import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { BriefButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { giveKeywords } from '../pieces/drag';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
@@ -55,6 +56,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         >
           {cluster.pageUrl ? 'Open on the page map' : 'Decide its page'}
         </Button>
+        <BriefButton clusterId={cluster.id} />
       </div>
       {findings.length > 0 && (
         <>

@@ -34,6 +34,7 @@ export function FindingPane({
   if (!detail.data) return <Reading />;
   const { finding, advice, step, certainty } = detail.data;
   const conflict = isConflict(finding);
+  const pageId = finding.pages[0]?.id;
   return (
     <>
       <h2 className={conflict ? 'clay wrap' : 'wrap'}>{heading(finding)}</h2>
@@ -115,6 +116,7 @@ export function FindingPane({
         <div className="acts">
           <Link to={`/page-map?id=${finding.clusterId}`}>Open on the page map</Link>
           <Link to={`/clusters?id=${finding.clusterId}`}>Open the cluster</Link>
+          {pageId !== undefined && <Link to={`/briefs?page=${pageId}`}>Check the text of its page</Link>}
         </div>
       )}
       <Evidence signs={detail.data.signs} host={host} />

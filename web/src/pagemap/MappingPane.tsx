@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { focusList } from '../app/keys';
+import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
@@ -83,6 +84,8 @@ export function MappingPane({
             Take away <kbd>x</kbd>
           </Button>
         )}
+        {cluster.pageUrl && <BriefButton clusterId={cluster.id} />}
+        {cluster.pageId !== null && cluster.pageKind === 'existing' && <CheckPageButton pageId={cluster.pageId} />}
       </div>
       {wish === 'new' && <PlanPage mapping={mapping.data} close={() => setWish(undefined)} />}
       {wish === 'decline' && <DeclineForm cluster={cluster} close={() => setWish(undefined)} />}

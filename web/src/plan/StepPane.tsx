@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { counted, moment, number, shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
@@ -34,6 +35,12 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
           `${counted(step.clusters.length, 'cluster')}, demand ${number(step.demand)} a month, estimated. `}
         {step.topicId != null && <Link to={`/topics?id=${step.topicId}`}>{step.topicName}</Link>}
       </p>
+      {step.clusters.length > 0 && (step.kind === 'write' || step.kind === 'refresh' || step.kind === 'merge') && (
+        <div className="acts">
+          <BriefButton clusterId={step.clusters[0]!.id} />
+          {!step.isPlanned && <CheckPageButton pageId={step.pageId} />}
+        </div>
+      )}
       <Fields key={step.version} step={step} />
       <hr />
       <h2>Parts</h2>

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
 import { counted, day, decimal, number, shortUrl } from '../pieces/format';
+import { SaveHeading } from '../pieces/SaveHeading';
 import { Failed, Reading } from '../pieces/States';
 import { ComparedLists } from './ComparedLists';
 
@@ -116,6 +117,7 @@ function NoResults({ keyword }: { keyword: Schema['KeywordRow'] }) {
 function Results({ view }: { view: Schema['ResultListView'] }) {
   const host = useProject().data?.project.host;
   const { results, questions, related } = view;
+  const { clusterId } = view.keyword;
   const own = results.filter((r) => r.pageId !== null);
   if (results.length === 0)
     return (
@@ -141,7 +143,10 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
                 {r.position}
               </td>
               <td>
-                <div>{r.title ?? <span className="quiet">no title captured</span>}</div>
+                <div>
+                  {r.title ?? <span className="quiet">no title captured</span>}{' '}
+                  {r.title && clusterId !== null && <SaveHeading heading={r.title} of={{ clusterId }} />}
+                </div>
                 <div className="second" style={{ wordBreak: 'break-all' }}>
                   {r.pageId !== null ? (
                     <Link to={`/site?id=${r.pageId}`}>
@@ -161,7 +166,9 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
         <>
           <h3 style={{ marginTop: 10 }}>People also ask</h3>
           {questions.map((q) => (
-            <div key={q}>{q}</div>
+            <div key={q}>
+              {q} {clusterId !== null && <SaveHeading heading={q} of={{ clusterId }} />}
+            </div>
           ))}
         </>
       )}

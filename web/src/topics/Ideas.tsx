@@ -6,6 +6,7 @@ import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useChange, useJob } from '../api/hooks';
 import { counted, number, shortUrl } from '../pieces/format';
 import { JobProgress } from '../pieces/JobProgress';
+import { SaveHeading } from '../pieces/SaveHeading';
 
 /** What rivals' ranking pages in a topic are about that the site's are not. */
 export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
@@ -99,7 +100,8 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
                 <td>
                   <button className="chip" aria-label={`Add ${idea.phrase}`} onClick={() => add.mutate(idea.phrase)}>
                     add
-                  </button>
+                  </button>{' '}
+                  <SaveHeading heading={idea.examples[0]?.heading ?? idea.phrase} of={{ topicId: topic.id }} />
                 </td>
               </tr>
             ))}

@@ -1,0 +1,276 @@
+import { useQuery } from '@tanstack/react-query';
+import { Button, Input, Select } from 'antd';
+import { useDeferredValue, useEffect, useRef, useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
+import { AskText } from '../pieces/AskText';
+import { counted, moment, number } from '../pieces/format';
+import { Failed } from '../pieces/States';
+import { Stage } from '../pieces/Stage';
+import styles from './briefs.module.css';
+import { CheckedFacts } from './CheckedFacts';
+
+/** What a text is compared with: a brief, or what is known of a page. */
+export type Of = { brief: number } | { page: number };
+
+type Request = Schema['CheckTextRequest'];
+
+const check = (of: Of, body: Request) =>
+  'brief' in of
+    ? answer(api.POST('/api/briefs/{id}/check', { params: { path: { id: of.brief } }, body }))
+    : answer(api.POST('/api/pages/{id}/check', { params: { path: { id: of.page } }, body }));
+
+/** A text next to what was asked for: what is there, what is missing, and where it would go. It can be edited, and its versions are kept. */
+export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefView'] | undefined; back: () => void }) {
+  const [text, setText] = useState('');
+  const [title, setTitle] = useState('');
+  const [description, setDescription] = useState('');
+  const [name, setName] = useState('pasted');
+  const [from, setFrom] = useState<number>();
+  const area = useRef<HTMLTextAreaElement>(null);
+  const asked = useDeferredValue(text);
+  const bring = useChange(
+    (body: Request) => check(of, body),
+    (brought) => {
+      setText(brought.text ?? '');
+      setTitle(brought.title ?? '');
+      setDescription(brought.description ?? '');
+      setName(brought.name);
+      return undefined;
+    },
+  );
+  // A page is read at once; a draft has to be brought.
+  const { mutate } = bring;
+  const isPage = 'page' in of;
+  useEffect(() => {
+    if (isPage) mutate({});
+  }, [isPage, mutate]);
+  const checked = useQuery({
+    queryKey: ['check', of, asked, title, description],
+    enabled: asked.trim() !== '',
+    placeholderData: (before) => before,
+    queryFn: () => check(of, { text: asked, title, description }),
+  });
+  const briefId = 'brief' in of ? of.brief : (bring.data?.briefId ?? undefined);
+  const keep = useChange(
+    () =>
+      answer(
+        api.POST('/api/briefs/{id}/texts', {
+          params: { path: { id: briefId! } },
+          body: { text, name, title, description },
+        }),
+      ),
+    (kept) => `Kept, with ${counted(kept.words, 'word')}. Undo takes it back.`,
+  );
+  const open = useChange(
+    (id: number) => answer(api.GET('/api/briefs/texts/{id}', { params: { path: { id } } })),
+    (kept) => {
+      setText(kept.content);
+      setTitle(kept.title);
+      setDescription(kept.description);
+      setName(kept.name);
+      setFrom(kept.id);
+      return undefined;
+    },
+  );
+  const highlight = (passage: string) => {
+    const at = findPassage(text, passage);
+    const field = area.current;
+    if (!at || !field) return;
+    field.focus();
+    field.setSelectionRange(at.start, at.end);
+    // About where the passage stands; the field itself scrolls no selection into sight.
+    field.scrollTop = (field.scrollHeight * at.start) / Math.max(1, text.length) - field.clientHeight / 3;
+  };
+  const texts = view?.texts ?? [];
+  const primary = view?.brief.keywords[0]?.phrase ?? checked.data?.primary ?? bring.data?.primary;
+  return (
+    <Stage
+      work={
+        <>
+          <div className="head">
+            <Button type="text" onClick={back} aria-label="Back">
+              ←
+            </Button>
+            <h1>{primary ? `A text for “${primary}”` : 'Check a text'}</h1>
+            <span className="gap" />
+            <AskText
+              label="Address"
+              placeholder="https://…"
+              act="Read"
+              change={(url) => bring.mutateAsync({ url })}
+              done={() => 'The page was read.'}
+            >
+              <Button loading={bring.isPending}>From an address</Button>
+            </AskText>
+            <label className="ant-btn ant-btn-default">
+              From a file
+              <input
+                type="file"
+                aria-label="A file with the draft"
+                className={styles.file}
+                accept=".docx,.html,.htm,.md,.txt"
+                onChange={(event) => {
+                  const chosen = event.target.files?.[0];
+                  event.target.value = '';
+                  if (chosen) void base64(chosen).then((content) => mutate({ fileName: chosen.name, content }));
+                }}
+              />
+            </label>
+            {briefId !== undefined && (
+              <Button
+                type="primary"
+                disabled={text.trim() === ''}
+                loading={keep.isPending}
+                onClick={() => keep.mutate(undefined)}
+              >
+                Keep this version
+              </Button>
+            )}
+          </div>
+          {bring.isError && (
+            <div className="says">
+              <span className="clay">{bring.error.message}</span>
+            </div>
+          )}
+          <div className={styles.check}>
+            <Input
+              aria-label="Title of the text"
+              prefix={<span className="quiet">Title</span>}
+              maxLength={2000}
+              value={title}
+              onChange={(event) => setTitle(event.target.value)}
+            />
+            <Input
+              aria-label="Description of the text"
+              prefix={<span className="quiet">Description</span>}
+              maxLength={2000}
+              value={description}
+              onChange={(event) => setDescription(event.target.value)}
+            />
+            <textarea
+              ref={area}
+              aria-label="The draft"
+              data-list
+              placeholder="Paste the draft here, as Markdown or plain text."
+              maxLength={400_000}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+          </div>
+        </>
+      }
+      pane={
+        <>
+          <h2>What is in the text</h2>
+          {texts.length > 0 && <Versions texts={texts} from={from} open={(id) => open.mutate(id)} />}
+          {checked.isError && <Failed error={checked.error} retry={() => void checked.refetch()} />}
+          {checked.data ? (
+            <CheckedFacts facts={checked.data.facts} highlight={highlight} />
+          ) : (
+            <p className="quiet">
+              Paste the draft, choose a file, or give an address. What it has of the brief stands here, and follows what
+              you change.
+            </p>
+          )}
+        </>
+      }
+      tally={
+        checked.data && (
+          <>
+            <span>
+              <b>{number(checked.data.facts.words)}</b> words
+            </span>
+            <span>{name}</span>
+          </>
+        )
+      }
+    />
+  );
+}
+
+/** The versions that were kept: one to go on with, and what changed since another. */
+function Versions({
+  texts,
+  from,
+  open,
+}: {
+  texts: readonly Schema['BriefText'][];
+  from: number | undefined;
+  open: (id: number) => void;
+}) {
+  const [before, setBefore] = useState<number>();
+  const current = from ?? texts[0]!.id;
+  const differences = useQuery({
+    queryKey: ['text differences', current, before],
+    enabled: before !== undefined && before !== current,
+    queryFn: () =>
+      answer(
+        api.GET('/api/briefs/texts/{id}/differences', { params: { path: { id: current }, query: { from: before! } } }),
+      ),
+  });
+  const options = texts.map((t) => ({
+    value: t.id,
+    label: `${moment(t.madeAt)}, ${counted(t.words, 'word')}, ${t.name}`,
+  }));
+  return (
+    <div className="form">
+      <label>
+        <span>Versions that were kept</span>
+        <Select aria-label="Version" placeholder="open one" value={from ?? null} options={options} onChange={open} />
+      </label>
+      {texts.length > 1 && (
+        <label>
+          <span>Compare it with</span>
+          <Select
+            aria-label="Compare with"
+            placeholder="an older version"
+            allowClear
+            value={before ?? null}
+            options={options.filter((o) => o.value !== current)}
+            onChange={(id) => setBefore(id ?? undefined)}
+          />
+        </label>
+      )}
+      {differences.data && (
+        <>
+          <p className="second">
+            {counted(differences.data.added.length, 'sentence')} new, {number(differences.data.removed.length)} gone.
+          </p>
+          <ul>
+            {differences.data.added.map((s) => (
+              <li key={`+ ${s}`}>
+                <b>new</b> {s}
+              </li>
+            ))}
+            {differences.data.removed.map((s) => (
+              <li key={`- ${s}`} className="second">
+                <b>gone</b> <s>{s}</s>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+      <hr />
+    </div>
+  );
+}
+
+/** Where a passage stands in the text, which may have marks of Markdown in it: by its first and last words. */
+function findPassage(text: string, passage: string) {
+  const exact = text.indexOf(passage);
+  if (exact >= 0) return { start: exact, end: exact + passage.length };
+  const words = passage.split(/\s+/);
+  const start = text.indexOf(words.slice(0, 3).join(' '));
+  if (start < 0) return undefined;
+  const last = words.slice(-2).join(' ');
+  const end = text.indexOf(last, start);
+  return { start, end: end < 0 ? start + passage.length : end + last.length };
+}
+
+async function base64(file: File) {
+  const bytes = new Uint8Array(await file.arrayBuffer());
+  let binary = '';
+  for (const byte of bytes) binary += String.fromCharCode(byte);
+  return btoa(binary);
+}
