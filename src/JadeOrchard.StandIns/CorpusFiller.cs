@@ -66,8 +66,17 @@ internal static class CorpusFiller
     /// <summary>Terms that are part of a longer name.</summary>
     private static readonly Dictionary<string, string> Spoken = new(StringComparer.Ordinal)
     {
-        ["trace"] = "leave no trace", ["twelfths"] = "the rule of twelfths", ["dry paper"] = "wet and dry paper", ["collect"] = "click and collect", ["stitch"] = "stitch and glue", ["van"] = "delivery by van", ["access"] = "the right of access",
-        ["thermoformed"] = "thermoformed sheet", ["uv cover"] = "the UV cover", ["t rescue"] = "the T rescue", ["j stroke"] = "the J stroke",
+        ["trace"] = "leave no trace",
+        ["twelfths"] = "the rule of twelfths",
+        ["dry paper"] = "wet and dry paper",
+        ["collect"] = "click and collect",
+        ["stitch"] = "stitch and glue",
+        ["van"] = "delivery by van",
+        ["access"] = "the right of access",
+        ["thermoformed"] = "thermoformed sheet",
+        ["uv cover"] = "the UV cover",
+        ["t rescue"] = "the T rescue",
+        ["j stroke"] = "the J stroke",
     };
 
     private static readonly string[] SizeColumns = ["Size", "Height", "Chest", "Inside leg"];

@@ -11,7 +11,7 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
     public async Task InitializeAsync()
     {
         await outside.Tell(null, "none");
-        foreach (var service in new[] { "search", "suggestions", "research", "rankings", "performance" })
+        foreach (var service in new[] { "search", "suggestions", "research", "rankings", "performance", "drafting" })
             Assert.Equal(204, (await _app.Send(HttpMethod.Put, $"/api/services/{service}", new { address = outside.Address, key = Outside.Key })).Status);
         Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "GB", language = "en", brandTerms = Array.Empty<string>() })).Status);
     }
@@ -19,6 +19,36 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
     public Task DisposeAsync() => Task.CompletedTask;
 
     public void Dispose() => _app.Dispose();
+
+    [Fact]
+    public async Task DraftsAreAskedForPaidOnceAndWaitToBeAccepted()
+    {
+        await _app.BringProject();
+        await _app.Regroup();
+        var cluster = Rows(await _app.Get("/api/clusters?search=suit"))[0].GetProperty("id").GetInt64();
+        var id = (await _app.Send(HttpMethod.Post, "/api/briefs", new { clusterIds = new[] { cluster } })).Body.GetProperty("ids")[0].GetInt64();
+        Assert.Equal(0.01, (await _app.Get($"/api/briefs/{id}")).GetProperty("drafting").GetProperty("price").GetDouble());
+        foreach (var kind in new[] { "title", "description", "outline", "introduction", "answer", "section" })
+        {
+            var (status, drafted) = await _app.Send(HttpMethod.Post, $"/api/briefs/{id}/draft", new { kind, @for = kind is "answer" or "section" ? "Sizes" : null });
+            Assert.Equal(200, status);
+            Assert.NotEmpty(drafted.GetProperty("texts").EnumerateArray());
+            Assert.All(drafted.GetProperty("texts").EnumerateArray(), t => Assert.False(t.GetProperty("isAccepted").GetBoolean()));
+        }
+
+        // What nobody accepted is in no file.
+        var written = (await _app.Get($"/api/briefs/{id}")).GetProperty("edits").GetProperty("written").EnumerateArray().Where(w => Text(w, "kind") == "introduction").Select(w => Text(w, "text")).ToList();
+        Assert.DoesNotContain(written[0], await _app.Http.GetStringAsync($"/api/briefs/{id}/brief.html"), StringComparison.Ordinal);
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, $"/api/briefs/{id}/draft", new { kind = "poem" })).Status);
+
+        // Without the service all else works, and what is missing is said.
+        await outside.Tell("draft", "broken");
+        var (failed, problem) = await _app.Send(HttpMethod.Post, $"/api/briefs/{id}/draft", new { kind = "title" });
+        Assert.Equal(409, failed);
+        Assert.Contains("drafting service", Text(problem, "detail"), StringComparison.Ordinal);
+        await _app.Send(HttpMethod.Put, "/api/services/drafting", new { address = "" });
+        Assert.Equal(JsonValueKind.Null, (await _app.Get($"/api/briefs/{id}")).GetProperty("drafting").ValueKind);
+    }
 
     [Fact]
     public async Task FromADomainAndASeedToCapturedResultsReadyToGroup()

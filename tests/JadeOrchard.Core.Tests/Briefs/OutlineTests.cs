@@ -27,6 +27,20 @@ public sealed class OutlineTests : IDisposable
     }
 
     [Fact]
+    public void WhatOnlyWeHaveTakesNoPlaceFromWhatOthersHave()
+    {
+        PageText[] ranking = [.. Enumerable.Range(0, 3).Select(p => Page(p, [.. Enumerable.Range(0, 12).Select(h => $"Shared{h}")]))];
+        var own = Page(9, [.. Enumerable.Range(0, 20).Select(h => $"Own{h}")]) with { };
+        own = own with { H2 = [.. own.H2, new PageHeading(3, "A detail of ours")] };
+        var outline = Of(["dry suit"], [], ranking, own: own);
+        Assert.Equal(12, outline.Sections.Count(s => s.Pages == 3));
+        Assert.Equal(6, outline.Sections.Count(s => s.IsOnlyOurs));
+        Assert.DoesNotContain(outline.Sections, s => s.Heading == "A detail of ours");
+        // Each section names the pages that have it.
+        Assert.All(outline.Sections.Where(s => s.Pages == 3), s => Assert.Equal([0, 1, 2], s.On));
+    }
+
+    [Fact]
     public void QuestionsThatNoSectionAnswersStandTogether()
     {
         var outline = Of(["dry suit"], ["How to wash a dry suit?", "Can you swim in a dry suit?"], [Page(0, "Washing"), Page(1, "Washing it")]);
