@@ -163,7 +163,7 @@ internal static class BriefCommands
         ];
     }
 
-    private static PageText OwnText(SitePage page, string? text) => new(
+    internal static PageText OwnText(SitePage page, string? text) => new(
         page.Url, page.Title, page.Description, page.H1 is { } h1 ? [h1] : [],
         [.. PageHeading.Of(page.H2, 2), .. PageHeading.Of(page.H3, 3)], text is null ? [] : [text], []);
 

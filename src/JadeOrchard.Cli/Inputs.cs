@@ -308,6 +308,16 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
         return input.Build(_ => null, _ => 0, 0, 1).Queries;
     }
 
+    /// <returns>The rows of a file of search performance, by page, query and day.</returns>
+    public DailyPerformance ReadDaily(string path, OwnSite site)
+    {
+        var daily = new DailyPerformance();
+        using var file = DelimitedFile.Open(path);
+        foreach (var row in Accepted(path, new PerformanceTable(site, language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
+            daily.Add(row);
+        return daily;
+    }
+
     private IEnumerable<T> Accepted<T>(string path, IEnumerable<TableRow<T>> rows)
         where T : class
     {

@@ -130,6 +130,21 @@ var format = new Option<string>("--format") { DefaultValueFactory = _ => "csv", 
 root.Subcommands.Add(Named("redirects", "Redirects with their chains shortened, as a table or as rules of a web server.", [planFile, format, output],
     p => PlanCommands.Redirects(p.GetValue(planFile)!, p.GetValue(format)!, p.GetValue(output)!)));
 
+var ownSite = new Option<string>("--site") { Required = true, Description = "Host of the site." };
+var periodFrom = new Option<string?>("--from") { Description = "First day of the period, such as 2026-11-01; without it the last 28 days." };
+var periodTo = new Option<string?>("--to") { Description = "Last day of the period; without it the last day of the file." };
+root.Subcommands.Add(Named("refresh", "The queries that pages are shown for: which they do not mention, which rank just below page one, which get too few clicks.",
+    [visits, pages, ownSite, language, brands, periodFrom, periodTo, output, rejects],
+    p => RefreshCommands.Refresh(
+        p.GetValue(visits)!, p.GetValue(pages)!, p.GetValue(ownSite)!, p.GetValue(language)!, p.GetValue(brands) ?? [], p.GetValue(periodFrom), p.GetValue(periodTo), p.GetValue(output)!, p.GetValue(rejects))));
+root.Subcommands.Add(Named("fading", "Pages that lose clicks beyond the course of the site and beyond chance, and through what.",
+    [visits, pages, ownSite, language, output, rejects],
+    p => RefreshCommands.FadingPages(p.GetValue(visits)!, p.GetValue(pages)!, p.GetValue(ownSite)!, p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+var changeFile = new Option<string>("--changes") { Required = true, Description = "CSV or TSV of changes: page, date." };
+root.Subcommands.Add(Named("effect", "Whether changes of pages helped, compared with pages that did not change.",
+    [visits, changeFile, language, output, rejects],
+    p => RefreshCommands.Effect(p.GetValue(visits)!, p.GetValue(changeFile)!, p.GetValue(language)!, p.GetValue(output)!, p.GetValue(rejects))));
+
 var texts = new Option<string>("--texts") { Required = true, Description = "CSV or TSV of ranking pages: url, title, headings (separated by \" | \"), text." };
 var top = new Option<int>("--top") { DefaultValueFactory = _ => JadeOrchard.Core.Briefs.Terms.UsualTop, Description = "Terms of each cluster at most." };
 root.Subcommands.Add(Named("terms", "What the ranking pages of each cluster have in common.", [texts, results, clusterFile, top, language, output, rejects],

@@ -27,7 +27,8 @@ CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
 // Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from,
-// "services" the address of services that a new project is to use, "listen" an address beside the loopback one at which writers reach their briefs.
+// "services" the address of services that a new project is to use, "listen" an address beside the
+// loopback one at which writers reach their briefs and nothing else, and "writers-port" the port there (two after the other).
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 // The build starts the program once to read its OpenAPI document; then there is no project.
 var isDescribing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
@@ -42,7 +43,7 @@ builder.WebHost.ConfigureKestrel(kestrel =>
 {
     kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
     if (listen.Length > 0)
-        kestrel.Listen(IPAddress.Parse(listen), builder.Configuration.GetValue("writers-port", builder.Configuration.GetValue("port", 5180) + 1));
+        kestrel.Listen(IPAddress.Parse(listen), builder.Configuration.GetValue("writers-port", builder.Configuration.GetValue("port", 5180) + 2));
     kestrel.AddServerHeader = false;
 });
 // Why the program did not start is said once, and in a sentence.
@@ -128,10 +129,7 @@ app.Use(async (context, next) =>
         context.Response.Headers.CacheControl = "no-store";
     // A page of another site that is open in the same browser must not reach the project.
     var host = context.Request.Host.Host;
-    // What comes in at another address than the loopback one reaches the pages for writers and nothing else.
-    var isForWriters = context.Request.Path.StartsWithSegments("/brief");
-    var isAtLoopback = context.Connection.LocalIpAddress is not { } local || IPAddress.IsLoopback(local);
-    var isOurs = isForWriters || (isAtLoopback && host is "localhost" or "127.0.0.1" or "[::1]" or "::1");
+    var isOurs = Listener.Reaches(context.Request.Path, context.Connection.LocalIpAddress, host);
     var isFromElsewhere = context.Request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
         && (context.Request.Path.StartsWithSegments("/api") || context.Request.Headers["Sec-Fetch-Mode"] != "navigate");
     // Not every browser says where a request comes from, but with one that changes something it names its origin.

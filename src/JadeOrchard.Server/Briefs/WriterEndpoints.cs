@@ -12,7 +12,17 @@ namespace JadeOrchard.Server.Briefs;
 
 /// <summary>Where this program can be reached.</summary>
 /// <param name="IsLocal">From this machine only.</param>
-public sealed record Listener(bool IsLocal);
+public sealed record Listener(bool IsLocal)
+{
+    /// <summary>
+    /// What a request may reach: at the loopback address, under its names, everything; what comes in at another address reaches the pages for writers and nothing else, whatever host it names.
+    /// </summary>
+    /// <param name="path">That is asked for.</param>
+    /// <param name="local">The address at which the request came in; null where there is no network between, as in tests.</param>
+    /// <param name="host">The host that the request names.</param>
+    public static bool Reaches(PathString path, IPAddress? local, string host) =>
+        path.StartsWithSegments("/brief", StringComparison.Ordinal) || ((local is null || IPAddress.IsLoopback(local)) && host is "localhost" or "127.0.0.1" or "[::1]" or "::1");
+}
 
 /// <summary>Gives a brief a link for its writer.</summary>
 /// <param name="Days">How long it works.</param>

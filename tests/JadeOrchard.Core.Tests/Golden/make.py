@@ -228,6 +228,43 @@ def likelihood(draw):
     return "".join(lines)
 
 
+def rates(draw):
+    """Counts now and before, how many times as much is expected now, and the lower tail of the conditional test."""
+    from scipy.stats import binom
+    lines = []
+    for _ in range(200):
+        most = draw.choice([5, 50, 1_000, 100_000])
+        now, before, ratio = draw.randint(0, most), draw.randint(0, most), round(draw.uniform(0.1, 5), 3)
+        lines.append(f"{now} {before} {ratio} {binom.cdf(now, now + before, ratio / (1 + ratio)):.12g}\n")
+    return "".join(lines)
+
+
+def kendall(draw):
+    """Series, Kendall's tau b with time."""
+    from scipy.stats import kendalltau
+    lines = []
+    for _ in range(60):
+        values = [draw.randint(0, draw.choice([3, 20, 1_000])) + draw.choice([0, 1]) * i for i in range(draw.randint(8, 48))]
+        tau = kendalltau(range(len(values)), values).statistic
+        lines.append(f"{' '.join(map(str, values))};{0 if tau != tau else tau:.10f}\n")
+    return "".join(lines)
+
+
+def nonnegative(draw):
+    """Columns, a target, and the weights of scipy's non-negative least squares."""
+    import numpy
+    from scipy.optimize import nnls
+    lines = []
+    for _ in range(60):
+        height = draw.randint(5, 56)
+        width = draw.randint(1, min(12, height))
+        columns = [[draw.randint(0, 40) for _ in range(height)] for _ in range(width)]
+        target = [sum(c[i] * draw.choice([0, 0.3, 0.5]) for c in columns) + draw.randint(0, 20) for i in range(height)]
+        weights, _ = nnls(numpy.array(columns, dtype=float).T, numpy.array(target, dtype=float))
+        lines.append("|".join(" ".join(map(str, c)) for c in columns) + ";" + " ".join(f"{t:.6g}" for t in target) + ";" + " ".join(f"{w:.8f}" for w in weights) + "\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -259,6 +296,9 @@ def main():
     files["shrunk.txt"] = shrunk(random.Random(31))
     files["topological.txt"] = topological(random.Random(41))
     files["likelihood.txt"] = likelihood(random.Random(43))
+    files["rates.txt"] = rates(random.Random(47))
+    files["kendall.txt"] = kendall(random.Random(53))
+    files["nnls.txt"] = nonnegative(random.Random(59))
     files["swaps.txt"] = swaps(random.Random(37))
     files["snowball.txt"] = snowball()
     files["casefolding.txt"] = casefolding()

@@ -21,7 +21,7 @@ const help = [
   { keys: 'J', does: 'join it with the next one' },
   { keys: 'H', does: 'save its heading for the topic' },
   { keys: 'Delete', does: 'take the section out' },
-  { keys: 'N', does: 'the next title' },
+  { keys: 'N, D, M', does: 'the next title, description, main heading' },
 ];
 
 /** One brief: its title, description and heading with their alternatives, and the outline. */
@@ -64,9 +64,9 @@ export function BriefWork({
     const [first, second] = [sections[at], sections[at + 1]];
     if (first && second) setSections([...sections.slice(0, at), join(first, second), ...sections.slice(at + 2)]);
   };
-  const nextTitle = () => {
-    const titles = brief.titles.filter((t) => t.kind === 'title');
-    if (titles[1]) edit({ title: titles[1].text });
+  const next = (kind: 'title' | 'description' | 'h1') => {
+    const second = brief.titles.filter((t) => t.kind === kind)[1];
+    if (second) edit({ [kind]: second.text });
   };
   const serve = (what: 'keywords' | 'questions' | 'terms', text: string) =>
     setSections(sections.map((s, i) => (i === section ? { ...s, [what]: [...s[what], text] } : s)));
@@ -80,7 +80,9 @@ export function BriefWork({
     else if (event.ctrlKey || event.metaKey || event.altKey) return;
     else if (event.key === 's') splitAt(section);
     else if (event.key === 'j') joinAt(section);
-    else if (event.key === 'n') nextTitle();
+    else if (event.key === 'n') next('title');
+    else if (event.key === 'd') next('description');
+    else if (event.key === 'm') next('h1');
     else if (event.key === 'h' && view.topicId !== null && sections[section])
       headings.save.mutate(sections[section].heading);
     else return;
