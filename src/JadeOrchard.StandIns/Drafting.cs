@@ -37,8 +37,9 @@ internal static class Drafting
                 sections.Count > 0 ? $"{primary}: {Listed(sections.Take(MostSections).Select(Lower))}." : $"{primary}.",
                 request.Questions.Count > 0 ? $"{request.Questions[0].TrimEnd('?')}? {primary}: {Listed(request.Terms.Take(MostSections))}." : ""),
             "outline" => Answer(
-                string.Join('\n', request.Sections.Concat(request.Questions).Distinct(StringComparer.OrdinalIgnoreCase)),
-                string.Join('\n', request.Questions.Concat(request.Sections).Distinct(StringComparer.OrdinalIgnoreCase))),
+                Lines(request.Sections.Concat(request.Questions)),
+                Lines(request.Questions.Concat(request.Sections)),
+                request.Sections.Count + request.Questions.Count == 0 ? Lines(request.Keywords.Select(Capital)) : ""),
             "introduction" => Answer(
                 Sentences([$"This page is about {request.Primary}.", sections.Count > 0 ? $"It tells of {Listed(sections.Take(MostSections).Select(Lower))}." : "", request.Questions.Count > 0 ? $"It answers: {request.Questions[0].TrimEnd('?')}?" : ""]),
                 request.Facts.Count > 0 ? Sentences([request.Facts[0], sections.Count > 0 ? $"Below: {Listed(sections.Take(MostSections).Select(Lower))}." : ""]) : ""),
@@ -48,6 +49,8 @@ internal static class Drafting
             _ => null,
         };
     }
+
+    private static string Lines(IEnumerable<string> headings) => string.Join('\n', headings.Distinct(StringComparer.OrdinalIgnoreCase));
 
     private static DraftAnswer Answer(params IEnumerable<string> texts) => new([.. texts.Where(t => t.Length > 0).Distinct(StringComparer.Ordinal)]);
 
