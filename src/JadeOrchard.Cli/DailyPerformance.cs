@@ -16,7 +16,7 @@ internal sealed class DailyPerformance
     /// <summary>What pages are compared by.</summary>
     public List<string> Identities { get; } = [];
 
-    /// <summary>Queries as the file writes them first; the one that is empty stands for those that are not told.</summary>
+    /// <summary>Queries as first written in the file; an empty one stands for the anonymised queries.</summary>
     public List<string> Queries { get; } = [];
 
     /// <summary>Their normal forms.</summary>

@@ -91,7 +91,7 @@ internal static class CorpusFiller
         return [SizeColumns, .. Letters.Select((size, i) => new[] { size, $"{start + (i * 9)} to {start + (i * 9) + 8}", $"{84 + (i * 8)} to {91 + (i * 8)}", $"{70 + (i * 4)}" })];
     }
 
-    /// <returns>Sections with about so many words; none for fewer than 30.</returns>
+    /// <returns>Sections of about the given number of words; none for fewer than 30.</returns>
     /// <param name="type">Of the page.</param>
     /// <param name="words">How many are wanted.</param>
     /// <param name="facts">What the page tells of its topic; each is mentioned a few times more at most.</param>

@@ -11,7 +11,7 @@ namespace JadeOrchard.Core.Briefs;
 /// <param name="Position">Its best position.</param>
 /// <param name="Lists">In how many lists of the keywords it stands.</param>
 /// <param name="IsRead">Its text is known.</param>
-/// <param name="Fault">Why it could not be read, in words; null where it was, or nobody tried.</param>
+/// <param name="Fault">Why it could not be read, in words; null if it was read, or has not been fetched yet.</param>
 public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsRead, string? Fault = null);
 
 /// <summary>What a brief is made from.</summary>
@@ -157,7 +157,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
         };
     }
 
-    /// <summary>A page answers a question where a heading asks it, or its words stand together in the text.</summary>
+    /// <summary>A page answers a question if one of its headings asks it, or a sentence has all of its words.</summary>
     private bool Answers(PageText page, Placement placement, string question) =>
         StemsOf(question) is { Length: > 0 } asked && (page.H2.Any(h => StemsOf(h.Text) == asked) || placement.Of(question.TrimEnd('?')).Any(p => p.Place is TextPlace.Body or TextPlace.H1 or TextPlace.H2));
 
@@ -217,7 +217,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
 
     private static string ReasonOf(Term term, int read) => term.Elsewhere == 0
         ? $"on {term.Pages} of {read} ranking pages and on no other page that was read"
-        : $"on {term.Pages} of {read} ranking pages, and on {Number(term.Elsewhere)} others";
+        : $"on {term.Pages} of {read} ranking pages, and on {Number(term.Elsewhere)} {(term.Elsewhere == 1 ? "other" : "others")}";
 
     private static ImmutableArray<string> KeepOf(BriefFacts facts, Outline outline) => facts.Own is null ? [] :
     [
