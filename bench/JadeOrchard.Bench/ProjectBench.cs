@@ -1,7 +1,4 @@
 using System.Diagnostics;
-using System.Net;
-using System.Net.Http.Json;
-using System.Net.Sockets;
 using System.Text.Json.Nodes;
 using JadeOrchard.Formats.Tables;
 using Microsoft.Data.Sqlite;
@@ -9,23 +6,14 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Bench;
 
 /// <summary>The running application at a size, over HTTP: edits with all that follows from them, lists, evidence, memory. One table, missed targets marked.</summary>
-internal sealed class ProjectBench : IDisposable
+internal sealed class ProjectBench : ServerBench
 {
-    private const int Runs = 30;
-
     private readonly int _count;
-    private readonly string _folder;
-    private readonly bool _isKept;
     private readonly string _only;
-    private readonly HttpClient _http = new() { Timeout = TimeSpan.FromMinutes(20) };
     private readonly Random _random = new(11);
-    private Process? _server;
 
     private ProjectBench(int count, string? folder, string only)
-    {
-        (_count, _isKept, _only) = (count, folder is not null, only);
-        _folder = folder is null ? Directory.CreateTempSubdirectory("jade-bench-").FullName : Directory.CreateDirectory(folder).FullName;
-    }
+        : base(folder) => (_count, _only) = (count, only);
 
     /// <param name="count">Keywords.</param>
     /// <param name="folder">Where the project is kept for the next time, when nothing is imported; null for a new one.</param>
@@ -36,21 +24,12 @@ internal sealed class ProjectBench : IDisposable
         await bench.Run();
     }
 
-    public void Dispose()
-    {
-        Stop();
-        _http.Dispose();
-        SqliteConnection.ClearAllPools();
-        if (!_isKept)
-            Directory.Delete(_folder, recursive: true);
-    }
-
     private bool IsLarge => _count > 20_000;
 
     private async Task Run()
     {
         Console.WriteLine($"\n{_count:N0} keywords, {_count * 10:N0} results, {_count / 5:N0} pages, {_count * 10:N0} rows of search performance; milliseconds, 95th percentile of {Runs}, over HTTP");
-        if (!Directory.Exists(Path.Combine(_folder, "data")))
+        if (!Directory.Exists(Path.Combine(Folder, "data")))
         {
             await Imports();
             Stop();
@@ -61,7 +40,7 @@ internal sealed class ProjectBench : IDisposable
         {
             await Get("project");
             await Get("overview");
-        }) + _started, 2_000);
+        }) + Started, 2_000);
         await Task.Delay(IsLarge ? 20_000 : 4_000);
         Memory("idle of the server, MB", "VmRSS", 400);
         if (_only == "grouping")
@@ -267,131 +246,6 @@ internal sealed class ProjectBench : IDisposable
         Say("grouping preview, while a setting changes", Percentile(times), 150);
     }
 
-    private double _started;
-
-    private async Task Start()
-    {
-        var port = FreePort();
-        var clock = Stopwatch.StartNew();
-        _server = Process.Start(new ProcessStartInfo("dotnet", [Path.Combine(AppContext.BaseDirectory, "JadeOrchard.Server.dll"), "--port", $"{port}", "--data", Path.Combine(_folder, "data")])
-        {
-            RedirectStandardOutput = true,
-            WorkingDirectory = AppContext.BaseDirectory,
-        })!;
-        _address = $"http://localhost:{port}/api/";
-        while (true)
-        {
-            try
-            {
-                await _http.GetAsync(_address + "jobs/active");
-                break;
-            }
-            catch (HttpRequestException)
-            {
-                await Task.Delay(20);
-            }
-        }
-
-        _started = clock.Elapsed.TotalMilliseconds;
-    }
-
-    private string _address = "";
-
-    private void Stop()
-    {
-        if (_server is null)
-            return;
-        _server.Kill();
-        _server.WaitForExit();
-        _server.Dispose();
-        _server = null;
-    }
-
-    private static int FreePort()
-    {
-        using var listener = new TcpListener(IPAddress.Loopback, 0);
-        listener.Start();
-        return ((IPEndPoint)listener.LocalEndpoint).Port;
-    }
-
-    private async Task<JsonNode?> Get(string path) => await Send(HttpMethod.Get, path);
-
-    private async Task<JsonNode?> TryGet(string path)
-    {
-        var answer = await _http.GetAsync(_address + path);
-        return answer.IsSuccessStatusCode ? await answer.Content.ReadFromJsonAsync<JsonNode>() : null;
-    }
-
-    private async Task<bool> Exists(long cluster) => await TryGet($"clusters/{cluster}") is not null;
-
-    private async Task<JsonNode?> Send(HttpMethod method, string path, object? body = null)
-    {
-        using var request = new HttpRequestMessage(method, _address + path);
-        if (body is not null)
-            request.Content = JsonContent.Create(body);
-        var answer = await _http.SendAsync(request);
-        var text = await answer.Content.ReadAsStringAsync();
-        return answer.IsSuccessStatusCode ? text.Length == 0 ? null : JsonNode.Parse(text) : throw new InvalidOperationException($"{method} {path}: {(int)answer.StatusCode} {text}");
-    }
-
-    /// <summary>As Send, where a refusal is an answer too.</summary>
-    private async Task Try(HttpMethod method, string path, object body)
-    {
-        using var request = new HttpRequestMessage(method, _address + path) { Content = JsonContent.Create(body) };
-        await (await _http.SendAsync(request)).Content.ReadAsStringAsync();
-    }
-
-    private async Task<double> Import(string kind)
-    {
-        using var file = new StreamContent(File.OpenRead(Path.Combine(_folder, kind + ".csv")));
-        file.Headers.ContentType = new("application/octet-stream");
-        var answer = await _http.PostAsync($"{_address}uploads?fileName={kind}.csv", file);
-        var upload = (await answer.Content.ReadFromJsonAsync<JsonNode>())!;
-        return await Timed(async () => await Ended(await Send(HttpMethod.Post, "imports", new
-        {
-            uploadId = upload["uploadId"]!.GetValue<string>(),
-            fileName = kind + ".csv",
-            kind,
-            columns = upload["columns"]![kind],
-        })));
-    }
-
-    private async Task Ended(JsonNode? job)
-    {
-        while (true)
-        {
-            var now = await Get($"jobs/{job!["id"]}");
-            switch (now!["state"]!.GetValue<string>())
-            {
-                case "done":
-                    return;
-                case "failed" or "stopped" or "paused":
-                    throw new InvalidOperationException(now.ToJsonString());
-            }
-
-            await Task.Delay(20);
-        }
-    }
-
-    private static async Task<double> Timed(Func<Task> action)
-    {
-        var clock = Stopwatch.StartNew();
-        await action();
-        return clock.Elapsed.TotalMilliseconds;
-    }
-
-    private static double Percentile(List<double> times) => times.Order().ElementAt((int)Math.Ceiling(0.95 * times.Count) - 1);
-
-    private static void Say(string name, double value, double? target) =>
-        Console.WriteLine($"{name,-72}{value,10:N0}{(target is { } most ? $"{most,10:N0}{(value > most ? "  missed" : "")}" : "")}");
-
-    private void Memory(string name, string field, double? target)
-    {
-        var line = File.ReadLines($"/proc/{_server!.Id}/status").FirstOrDefault(l => l.StartsWith(field, StringComparison.Ordinal));
-        if (line is not null)
-            Say(name, long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture) / 1024.0, target);
-    }
-
     private IEnumerable<object?[]> Keywords() => Enumerable.Range(0, _count).Select(k => new object?[]
         { Phrase(k), 10_000_000L / (k + 20), k * 7 % 100, k * 31 % 5_000, k % 3 == 0 ? "commercial" : "informational" });
 
@@ -436,19 +290,13 @@ internal sealed class ProjectBench : IDisposable
 
     private static string Phrase(int k) => $"kayak subject {k / 8} {"abcdefgh"[k % 8]} sub {k % 97}";
 
-    private void Write(string name, string[] columns, IEnumerable<object?[]> rows)
-    {
-        using var stream = File.Create(Path.Combine(_folder, name));
-        TableOutput.WriteCsv(stream, columns, rows, forSpreadsheets: false);
-    }
-
     // The rows are read beforehand: only the inserting is timed, with one prepared command in one transaction.
     private double BareInsert()
     {
         List<string[]> rows;
-        using (var file = DelimitedFile.Open(Path.Combine(_folder, "results.csv")))
+        using (var file = DelimitedFile.Open(Path.Combine(Folder, "results.csv")))
             rows = [.. file.Rows().Select(r => r.Row.Value!)];
-        using var connection = new SqliteConnection($"Data Source={Path.Combine(_folder, "bare.db")}");
+        using var connection = new SqliteConnection($"Data Source={Path.Combine(Folder, "bare.db")}");
         connection.Open();
         using var setup = connection.CreateCommand();
         setup.CommandText = "pragma journal_mode = wal; create table result (keyword text, position integer, url text, title text, snippet text, captured_at text) strict";

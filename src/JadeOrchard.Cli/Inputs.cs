@@ -309,9 +309,9 @@ internal sealed class Inputs(bool rawUrls, bool keepCaptured = false, string? la
     }
 
     /// <returns>The rows of a file of search performance, by page, query and day.</returns>
-    public DailyPerformance ReadDaily(string path, OwnSite site)
+    public NamedPerformance ReadDaily(string path, OwnSite site)
     {
-        var daily = new DailyPerformance();
+        var daily = new NamedPerformance();
         using var file = DelimitedFile.Open(path);
         foreach (var row in Accepted(path, new PerformanceTable(site, language).Read(file, ColumnMapping.ByName(TableKind.Performance, file.Header))))
             daily.Add(row);

@@ -1,5 +1,4 @@
 using System.Globalization;
-using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Refresh;
@@ -14,59 +13,60 @@ internal static class RefreshCommands
 {
     private const string Separator = " | ";
 
-    /// <summary>Pages younger than this are too new to judge (DESIGN.md 4.17).</summary>
-    private const int NewDays = 28;
-
     /// <summary>The queries of pages with what stands out about them.</summary>
     public static string Refresh(string performance, string pages, string host, string language, string[] brandNames, string? from, string? to, string output, string? rejects)
     {
         var site = SiteCommands.SiteOf(host);
         var inputs = new Inputs(rawUrls: false, language: language);
         var known = inputs.ReadSite(pages, null, site);
-        var daily = inputs.ReadDaily(performance, site);
+        var named = inputs.ReadDaily(performance, site);
+        var daily = named.Daily;
         if (daily.Days == 0)
             throw new TableFormatException($"{performance}: there is no row of {site.Host} in it.");
         var last = Day(to, "--to") ?? daily.Last;
         var first = Day(from, "--from") ?? last.AddDays(1 - Fading.Days);
         if (first > last)
             throw new TableFormatException($"The period ends on {last:yyyy-MM-dd}, before it begins on {first:yyyy-MM-dd}.");
-        var days = last.DayNumber - first.DayNumber + 1;
-        var now = daily.Sums(first, last);
         // The days before tell what is new and what rises, where all of them are known.
-        var before = first.AddDays(-days) >= daily.First ? daily.Sums(first.AddDays(-days), first.AddDays(-1)) : null;
+        var period = QueryPeriod.Of(daily.First, first, last, yearBefore: false);
         string[] names = [site.BrandName, .. brandNames];
         var brands = new BrandTerms(names.Where(n => n.Length > 0));
+        bool[] isBrand = [.. named.Forms.Select(brands.IsBrandQuery)];
         var questions = Questions.Of(language);
+        bool[] isQuestion = [.. named.Forms.Select(f => questions.IsQuestion(KeywordWords.Padded(f)))];
+        var spans = Enumerable.Range(0, daily.PairCount).Select(pair => (Page: daily.PageOf(pair), Query: daily.QueryOf(pair), Span: daily.Sum(pair, first, last))).Where(s => s.Span.Impressions > 0).ToList();
         var curve = CurveFit.Of(
-            now.Where(s => s.Value.Impressions > 0 && !brands.IsBrandQuery(daily.Forms[s.Key.Query])).GroupBy(s => s.Key.Query).Select(g => new QueryFigures(
-                g.Sum(s => s.Value.Position * s.Value.Impressions) / g.Sum(s => s.Value.Impressions), g.Sum(s => s.Value.Clicks), g.Sum(s => s.Value.Impressions))),
+            spans.Where(s => !isBrand[s.Query]).GroupBy(s => s.Query).Select(g => new QueryFigures(
+                g.Sum(s => s.Span.Position * s.Span.Impressions) / g.Sum(s => s.Span.Impressions), g.Sum(s => s.Span.Clicks), g.Sum(s => s.Span.Impressions))),
             ClickCurve.Default).Curve;
         // A query is that page's which gets most of its clicks, then most of its impressions.
-        var homes = now.GroupBy(s => s.Key.Query).ToDictionary(g => g.Key, g => g.OrderByDescending(s => s.Value.Clicks).ThenByDescending(s => s.Value.Impressions).ThenBy(s => daily.Identities[s.Key.Page], StringComparer.Ordinal).First().Key.Page);
-        var rows = new List<object?[]>();
+        var homes = spans.GroupBy(s => s.Query).ToDictionary(g => g.Key, g => g.OrderByDescending(s => s.Span.Clicks).ThenByDescending(s => s.Span.Impressions).ThenBy(s => named.Identities[s.Page], StringComparer.Ordinal).First().Page);
         using var analysis = new TextAnalysis(language);
         var indexOf = known.Pages.Select((p, i) => (Identity: UrlIdentity.TryOf(p.Url, UrlFolds.All, out var identity) ? identity : p.Url, Index: i)).DistinctBy(p => p.Identity).ToDictionary(p => p.Identity, p => p.Index, StringComparer.Ordinal);
-        foreach (var page in now.Keys.Select(k => k.Page).Distinct().OrderBy(p => daily.Identities[p], StringComparer.Ordinal))
+        int?[] mentions = new int?[daily.PairCount];
+        Parallel.For(0, daily.PageCount, page =>
         {
-            SitePage? own = indexOf.TryGetValue(daily.Identities[page], out var at) ? known.Pages[at] : null;
             // Without a text nothing can be said of what it mentions.
-            var placement = own is null || known.Texts[at] is null ? null : new Placement(BriefCommands.OwnText(own, known.Texts[at]), [], analysis, language);
-            // Shown for the first time within a month, though the file goes back further.
-            var isTooNew = last.DayNumber - daily.FirstDayOf(page) < NewDays && daily.FirstDayOf(page) - daily.First.DayNumber >= NewDays;
-            foreach (var ((_, query), span) in now.Where(s => s.Key.Page == page && s.Value.Impressions > 0 && daily.Forms[s.Key.Query].Length > 0).OrderByDescending(s => s.Value.Impressions).ThenBy(s => daily.Forms[s.Key.Query], StringComparer.Ordinal))
+            if (!indexOf.TryGetValue(named.Identities[page], out var at) || known.Texts[at] is not { } text)
+                return;
+            var words = new PageMentions(BriefCommands.OwnText(known.Pages[at], text), analysis, language);
+            for (var pair = daily.PairsOf(page).Start.Value; pair < daily.PairsOf(page).End.Value; pair++)
+                mentions[pair] = words.Of(named.Forms[daily.QueryOf(pair)]).Count;
+        });
+        var facts = new QueryFacts
+        {
+            Mentions = pair => mentions[pair],
+            IsBrand = query => isBrand[query],
+            IsQuestion = query => isQuestion[query],
+            IsAnonymous = query => named.Forms[query].Length == 0,
+        };
+        var rows = QueryTable.Of(daily, period, facts, curve).Select(r => r.With(isIrrelevant: false, homes[daily.QueryOf(r.Pair)] != daily.PageOf(r.Pair)))
+            .OrderBy(r => named.Identities[daily.PageOf(r.Pair)], StringComparer.Ordinal).ThenByDescending(r => r.Now.Impressions).ThenBy(r => named.Forms[daily.QueryOf(r.Pair)], StringComparer.Ordinal)
+            .Select(r => new object?[]
             {
-                var form = daily.Forms[query];
-                int? mentions = placement?.Of(form).Where(p => p.Place is TextPlace.Title or TextPlace.H1 or TextPlace.H2 or TextPlace.Body).Sum(p => p.Count);
-                var isSilent = isTooNew || brands.IsBrandQuery(form);
-                var marks = isSilent ? [] : QueryMarks.Of(span, before is null ? null : before.GetValueOrDefault((page, query)), mentions, questions.IsQuestion(KeywordWords.Padded(form)), homes[query] != page, curve);
-                rows.Add(
-                [
-                    daily.Urls[page], daily.Queries[query], span.Clicks, span.Impressions, Math.Round(span.Position, 2), Math.Round(span.Impressions * curve.At(span.Position), 2), mentions,
-                    string.Join(Separator, marks.Select(QueryMarks.NameOf)), isSilent ? 0 : Math.Round(QueryMarks.AtStake(span, curve), 2),
-                ]);
-            }
-        }
-
+                named.Urls[daily.PageOf(r.Pair)], named.Queries[daily.QueryOf(r.Pair)], r.Now.Clicks, r.Now.Impressions, Math.Round(r.Now.Position, 2), Math.Round(r.Expected, 2), r.Mentions,
+                string.Join(Separator, QueryMarks.NamesOf(r.Marks)), Math.Round(r.AtStake, 2),
+            }).ToList();
         Output.Write(output, ["page", "query", "clicks", "impressions", "position", "expected_clicks", "mentions", "marks", "at_stake"], rows);
         return $"{Count(rows.Count, "query", "queries")} of pages from {first:yyyy-MM-dd} to {last:yyyy-MM-dd}, {rows.Count(r => (string)r[7]! != "")} with a mark.{Output.Rejects(inputs, rejects)}";
     }
@@ -77,27 +77,21 @@ internal static class RefreshCommands
         var site = SiteCommands.SiteOf(host);
         var inputs = new Inputs(rawUrls: false, language: language);
         inputs.ReadSite(pages, null, site);
-        var daily = inputs.ReadDaily(performance, site);
-        var clicks = daily.Clicks();
-        var fading = Fading.Of(clicks, daily.First);
-        var rows = new List<object?[]>();
-        if (Fading.SpansOf(daily.Days) is var (then, now))
+        var named = inputs.ReadDaily(performance, site);
+        var daily = named.Daily;
+        var fading = Fading.Of(daily.ClicksByPage, daily.First);
+        var rows = fading.Select(f =>
         {
-            var curve = ClickCurve.Default;
-            var (old, current) = (daily.Sums(daily.First.AddDays(then), daily.First.AddDays(then + Fading.Days - 1)), daily.Sums(daily.First.AddDays(now), daily.First.AddDays(now + Fading.Days - 1)));
-            rows.AddRange(fading.Select(f =>
+            var shift = FadingCauses.Of(daily, f.Page, ClickCurve.Default).Sum;
+            return new object?[]
             {
-                var shift = ClickShift.Sum(old.Keys.Concat(current.Keys).Where(k => k.Page == f.Page).Distinct().OrderBy(k => k.Query).Select(k => ClickShift.Of(old.GetValueOrDefault(k), current.GetValueOrDefault(k), p => Math.Max(1e-6, curve.At(p)))));
-                return new object?[]
-                {
-                    daily.Urls[f.Page], f.Since.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), f.Before, f.Now, Math.Round(f.Course, 4), Math.Round(f.P, 8),
-                    Math.Round(shift.ByPosition, 2), Math.Round(shift.BySearches, 2), Math.Round(shift.ByClickRate, 2),
-                };
-            }));
-        }
+                named.Urls[f.Page], f.Since.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), f.Before, f.Now, Math.Round(f.Course, 4), Math.Round(f.P, 8),
+                Math.Round(shift.ByPosition, 2), Math.Round(shift.BySearches, 2), Math.Round(shift.ByClickRate, 2),
+            };
+        }).ToList();
 
         Output.Write(output, ["page", "since", "clicks_before", "clicks_now", "site_course", "p", "by_position", "by_searches", "by_click_rate"], rows);
-        return (daily.Days < 2 * Fading.Days ? $"{daily.Days} days are too few: {2 * Fading.Days} are needed, and a year to leave out the season." : $"{fading.Count} of {Count(daily.Urls.Count, "page", "pages")} fade, compared with the same days {(daily.Days >= Fading.Days + Fading.Year ? "a year" : "four weeks")} before.")
+        return (daily.Days < 2 * Fading.Days ? $"{daily.Days} days are too few: {2 * Fading.Days} are needed, and a year to leave out the season." : $"{fading.Count} of {Count(named.Urls.Count, "page", "pages")} fade, compared with the same days {(daily.Days >= Fading.Days + Fading.Year ? "a year" : "four weeks")} before.")
             + Output.Rejects(inputs, rejects);
     }
 
@@ -105,15 +99,16 @@ internal static class RefreshCommands
     public static string Effect(string performance, string changes, string language, string output, string? rejects)
     {
         var inputs = new Inputs(rawUrls: false, language: language);
-        var daily = inputs.ReadDaily(performance, new OwnSite(null));
-        var clicks = daily.Clicks();
+        var named = inputs.ReadDaily(performance, new OwnSite(null));
+        var daily = named.Daily;
+        long[][] clicks = [.. daily.ClicksByPage];
         var made = ReadChanges(changes);
         var rows = new List<object?[]>();
         foreach (var (url, day) in made)
         {
-            var page = UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? daily.PageOf(identity) : null;
+            var page = UrlIdentity.TryOf(url, UrlFolds.All, out var identity) ? named.PageOf(identity) : null;
             // Pages that changed within the days that are looked at are no measure.
-            var others = made.Where(c => Math.Abs(c.Day.DayNumber - day.DayNumber) < ChangeEffect.DaysBefore).Select(c => UrlIdentity.TryOf(c.Url, UrlFolds.All, out var other) ? daily.PageOf(other) : null).OfType<int>().ToHashSet();
+            var others = made.Where(c => Math.Abs(c.Day.DayNumber - day.DayNumber) < ChangeEffect.DaysBefore).Select(c => UrlIdentity.TryOf(c.Url, UrlFolds.All, out var other) ? named.PageOf(other) : null).OfType<int>().ToHashSet();
             var effect = page is null ? new ChangeEffect(EffectVerdict.TooLittleData, 0, 0, 0, 0, 0, 0) : ChangeEffect.Of(clicks, page.Value, day.DayNumber - daily.First.DayNumber, others);
             var isTold = effect.Verdict is EffectVerdict.Helped or EffectVerdict.Hurt or EffectVerdict.NoEffect;
             rows.Add(

@@ -14,6 +14,7 @@ using JadeOrchard.Server.Overview;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Server.Performance;
 using JadeOrchard.Server.Plan;
+using JadeOrchard.Server.Refresh;
 using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Settings;
@@ -68,6 +69,7 @@ builder.Services.AddSingleton(new Listener(listen.Length == 0));
 builder.Services.AddSingleton<Project>();
 builder.Services.AddSingleton<GroupingPreview>();
 builder.Services.AddSingleton<Warming>();
+builder.Services.AddSingleton<QueryImages>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
@@ -80,7 +82,11 @@ builder.Services.AddSingleton(ServiceTiming.Default);
 builder.Services.AddSingleton<OutsideServices>();
 builder.Services.AddSingleton<JobRunner>();
 if (!isDescribing)
+{
     builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
+    builder.Services.AddHostedService<PerformanceRetry>();
+}
+
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi(options =>
 {
@@ -184,6 +190,7 @@ api.MapConflicts();
 api.MapSummary();
 api.MapPerformance();
 api.MapPlan();
+api.MapRefresh();
 api.MapImports();
 api.MapJobs();
 app.MapWriterPages();

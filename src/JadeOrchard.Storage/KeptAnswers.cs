@@ -1,11 +1,9 @@
 namespace JadeOrchard.Storage;
 
 /// <summary>Answers that cost a walk through all rows, kept as long as nothing is written.</summary>
-public sealed class KeptAnswers<T>
+/// <param name="most">How many at most; by default more than a planner who pages through one list, then through another, needs.</param>
+public sealed class KeptAnswers<T>(int most = 64)
 {
-    /// <summary>More are not needed: a planner pages through one list, then through another.</summary>
-    private const int Most = 64;
-
     private readonly Lock _lock = new();
     private readonly Dictionary<string, T> _answers = [];
     private long _writes = -1;
@@ -27,7 +25,7 @@ public sealed class KeptAnswers<T>
         {
             if (_writes > writes)
                 return answer;
-            if (_writes < writes || _answers.Count >= Most)
+            if (_writes < writes || _answers.Count >= most)
                 _answers.Clear();
             _writes = writes;
             _answers[question] = answer;

@@ -6,7 +6,7 @@ namespace JadeOrchard.Storage;
 /// <summary>Brings a database to the newest shape. A migration is never edited after it landed; a change is a new one.</summary>
 internal static class Migrations
 {
-    private static readonly string[] All = [Migration1.Sql, Migration2.Sql, Migration3.Sql, Migration4.Sql, Migration5.Sql, Migration6.Sql, Migration7.Sql, Migration8.Sql, Migration9.Sql, Migration10.Sql, Migration11.Sql, Migration12.Sql, Migration13.Sql, Migration14.Sql];
+    private static readonly string[] All = [Migration1.Sql, Migration2.Sql, Migration3.Sql, Migration4.Sql, Migration5.Sql, Migration6.Sql, Migration7.Sql, Migration8.Sql, Migration9.Sql, Migration10.Sql, Migration11.Sql, Migration12.Sql, Migration13.Sql, Migration14.Sql, Migration15.Sql];
 
     /// <summary>From this one on, triggers are not made by migrations but by <see cref="UndoLog.Install"/>.</summary>
     private const int FirstWithImages = 5;
@@ -21,6 +21,7 @@ internal static class Migrations
         if (version > All.Length)
             throw new NewerDatabaseException($"This data was written by a newer Jade Orchard (version {version} of its shape, {All.Length} is known here). Start that one.");
         var last = until ?? All.Length;
+        Migration15.Register(connection);
         for (var next = (int)version; next < last; next++)
         {
             if (next >= FirstWithImages)

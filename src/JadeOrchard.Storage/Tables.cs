@@ -67,7 +67,7 @@ internal static class Tables
             PayloadBytes = "(select length(c.text) + (select 80 * count(*) from page_link l where l.content_id = c.content_id) from page_content c where c.content_id = i.content_id)",
         },
         Recorded("page_title"),
-        Recorded("performance_batch", new TouchRule(Data.Performance, null)) with { PayloadBytes = "40 * i.row_count" },
+        Recorded("performance_batch", new TouchRule(Data.Performance, null)) with { PayloadBytes = "28 * i.row_count" },
         Recorded("cluster", new TouchRule(Data.Clusters, "cluster_id", "primary_keyword_id"), new TouchRule(Data.Topics, "cluster_id", "topic_id")) with
         {
             Derived = ["size", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "open_findings", "conflicts", "coverage"],
@@ -88,6 +88,7 @@ internal static class Tables
         Recorded("brief_entry"),
         Recorded("brief_text"),
         Recorded("topic_heading"),
+        Recorded("irrelevant_query"),
 
         Derived("cluster_link", "TopicLinks"),
         Derived("suggestion", "Suggestions"),
@@ -99,6 +100,8 @@ internal static class Tables
         Derived("performance_week", "PerformanceSums"),
         Derived("performance_state", "PerformanceSums"),
         Derived("page_stems", "PageStems"),
+        Derived("page_mention", "QueryMentions"),
+        Derived("fading_page", "FadingPages"),
 
         Excluded("former_finding", "read once, when findings are computed first"),
         Excluded("data_state", "tells the project from others, and counts images in memory"),
@@ -107,9 +110,10 @@ internal static class Tables
         Excluded("result_phrase", "kept as long as its list is there or a step can bring it back"),
         Excluded("page_content", "never changed; kept as long as its page is there or a step can bring it back"),
         Excluded("page_link", "kept with its page_content"),
-        Excluded("performance", "kept as long as its batch is there or a step can bring it back"),
+        Excluded("performance_days", "kept as long as its batch is there or a step can bring it back"),
         Excluded("performance_query", "queries that were ever met, added to and never changed"),
         Excluded("performance_page", "addresses that were ever met, added to and never changed"),
+        Excluded("performance_trouble", "whether a service answered"),
         Excluded("ranking", "what the rankings service said and was paid for"),
         Excluded("brief_link", "a link that was taken back must stay so"),
         Excluded("rival_page", "what was read of pages of others"),

@@ -79,7 +79,7 @@ internal static class UndoBounds
         var gone = batches.Where(id => IsGone(session, "performance_batch", "batch_id", "undo_performance_batch", "row_id", id)).ToList();
         // To look for the rows of a batch is to go through all of them.
         if (gone.Count > 0)
-            session.Execute($"delete from performance where batch_id in ({string.Join(',', gone)})");
+            session.Execute($"delete from performance_days where batch_id in ({string.Join(',', gone)})");
     }
 
     private static List<long> Owned(Session session, string images, string column, long step) => session.List(

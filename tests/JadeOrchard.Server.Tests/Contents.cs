@@ -12,7 +12,7 @@ internal static class Contents
 
     /// <summary>Tables that are only added to: what nothing refers to any more goes when the history lets it go.</summary>
     private static readonly string[] Retained =
-        ["url", "result_part", "result_phrase", "page_content", "page_link", "performance", "performance_query", "performance_page", "page_stems"];
+        ["url", "result_part", "result_phrase", "page_content", "page_link", "performance_days", "performance_query", "performance_page", "page_stems"];
 
     /// <summary>A number that says nothing but that rows are others.</summary>
     private const string RowNumber = "finding_id";

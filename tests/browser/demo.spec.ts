@@ -217,3 +217,24 @@ test('links that are missing come with their passage, and become steps', async (
   await page.goto('/plan?kind=link');
   await expect(tally(page)).toContainText('1 step');
 });
+
+test('what the site is found for: a query that a page never mentions becomes a part of its step', async ({ page }) => {
+  await page.goto('/refresh?view=queries&marks=not-mentioned');
+  const row = page.getByRole('row').nth(1);
+  const query = await row.getByRole('gridcell').nth(1).innerText();
+  await row.click();
+  const pane = page.getByLabel('Evidence');
+  await expect(pane.getByRole('heading', { name: query, exact: true })).toBeVisible();
+  await expect(pane.getByText('Mentioned: none.')).toBeVisible();
+  await pane.getByRole('button', { name: 'Mention' }).click();
+  await expect(page.getByText('1 query added to 1 step of the plan.')).toBeVisible();
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+
+  // The page shows its numbers over time, and the step that it has now.
+  await pane.getByRole('link').first().click();
+  await expect(pane.getByRole('img', { name: /Clicks a week/ })).toBeVisible();
+  await expect(pane.getByText(`Mention “${query}”`)).toBeVisible();
+  await page.getByRole('link', { name: 'by page' }).click();
+  await expect(page.getByRole('grid', { name: 'pages with queries' })).toBeVisible();
+});

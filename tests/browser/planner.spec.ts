@@ -394,6 +394,7 @@ for (const path of [
   '/page-map?id=1',
   '/findings',
   '/plan',
+  '/refresh',
 ]) {
   test(`axe finds nothing serious on ${path}`, async ({ page }) => {
     await page.goto(path);

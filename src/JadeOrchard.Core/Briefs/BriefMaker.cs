@@ -11,7 +11,7 @@ namespace JadeOrchard.Core.Briefs;
 /// <param name="Position">Its best position.</param>
 /// <param name="Lists">In how many lists of the keywords it stands.</param>
 /// <param name="IsRead">Its text is known.</param>
-/// <param name="Fault">Why it could not be read, in words; null if it was read, or has not been fetched yet.</param>
+/// <param name="Fault">Why reading it failed, in words; null if it was read or not fetched yet.</param>
 public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsRead, string? Fault = null);
 
 /// <summary>What a brief is made from.</summary>

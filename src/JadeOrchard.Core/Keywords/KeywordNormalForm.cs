@@ -121,6 +121,16 @@ public static class KeywordNormalForm
         var spaceDue = false;
         foreach (var rune in text.EnumerateRunes())
         {
+            // Most texts are ASCII, of which little has to be looked up.
+            if (rune.Value is > ' ' and < 0x7F)
+            {
+                if (spaceDue)
+                    plain.Append(' ');
+                spaceDue = false;
+                plain.Append(rune.Value == '`' ? '\'' : (char)rune.Value);
+                continue;
+            }
+
             if (Rune.IsWhiteSpace(rune))
             {
                 spaceDue = plain.Length > 0;

@@ -28,9 +28,11 @@ public sealed record OpenFindings(long Count, double AtStake, string Largest)
 /// <param name="HasConflicts">Some of the open ones are conflicts between own pages.</param>
 /// <param name="Briefs">Briefs for writers.</param>
 /// <param name="SentBriefs">Those of them that are with the writer, or further.</param>
+/// <param name="PerformanceDays">Days of search performance that count.</param>
+/// <param name="FadingPages">Pages that lose clicks.</param>
 public sealed record ProjectCounts(
     bool HasSite, long Pages, long Keywords, long Captured, long Grouped, long Clusters, long Topics, long Mapped, long Steps, long LiveSteps, long OpenFindings, long SettledFindings, long AllFindings,
-    bool HasConflicts, long Briefs = 0, long SentBriefs = 0)
+    bool HasConflicts, long Briefs = 0, long SentBriefs = 0, long PerformanceDays = 0, long FadingPages = 0)
 {
     internal static string Number(long count) => count.ToString("N0", CultureInfo.InvariantCulture);
 

@@ -25,6 +25,7 @@ public static class Track
         new("findings", has.OpenFindings == 0 ? "none open" : $"{Number(has.OpenFindings)} open", Share(has.SettledFindings, has.AllFindings), has.HasConflicts),
         new("plan", has.Steps == 0 ? "no steps yet" : $"{Counted(has.Steps, "step")}, {Number(has.LiveSteps)} live", Share(has.LiveSteps, has.Steps)),
         new("briefs", has.Briefs == 0 ? "none yet" : $"{Number(has.SentBriefs)} of {Number(has.Briefs)} sent", Share(has.SentBriefs, has.Briefs)),
+        new("refresh", has.PerformanceDays == 0 ? "no performance yet" : has.FadingPages == 0 ? "no page fading" : $"{Counted(has.FadingPages, "page")} fading", has.PerformanceDays > 0 ? 1 : 0),
     ];
 
     private static double Share(long part, long whole) => whole == 0 ? 0 : (double)part / whole;

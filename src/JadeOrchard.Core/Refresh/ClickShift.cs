@@ -1,8 +1,6 @@
-namespace JadeOrchard.Core.Refresh;
+using JadeOrchard.Core.Performance;
 
-/// <summary>What a query got on a page in a span of days.</summary>
-/// <param name="Position">Average, weighted by impressions; of no meaning without impressions.</param>
-public readonly record struct QuerySpan(long Clicks, long Impressions, double Position);
+namespace JadeOrchard.Core.Refresh;
 
 /// <summary>Why clicks changed from one span to another: the parts add up to the change.</summary>
 /// <param name="ByPosition">By the share of clicks that the positions earn.</param>

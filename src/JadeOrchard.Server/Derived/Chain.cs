@@ -25,7 +25,7 @@ internal interface IDerivedStep
 internal static class Chain
 {
     /// <summary>Grows when a rule changes, so that what was derived by the old one is computed again at the next start.</summary>
-    public const long Version = 2;
+    public const long Version = 3;
 
     public static readonly IReadOnlyList<IDerivedStep> Steps =
     [
@@ -37,6 +37,8 @@ internal static class Chain
         new PageStems(),
         new ImageVersion(),
         new EvidenceVersion(),
+        new QueryMentions(),
+        new FadingPages(),
         new PageStandings(),
         new ClusterFacts(),
         new TopicMembership(),

@@ -141,7 +141,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
         public string Performance(string fileName)
         {
-            using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Import, fileName, now);
+            using var writer = new PerformanceWriter(session, PerformanceOrigin.Import, fileName, now);
             foreach (var row in Good(new PerformanceTable(new OwnSite(ProjectStore.Get(session).Host), ProjectStore.Get(session).Language).Read(file, mapping)))
                 writer.Write(row.Query, row.NormalForm, row.Url, row.Identity, row.Day, row.Clicks, row.Impressions, row.Position);
             Added = writer.Finish();

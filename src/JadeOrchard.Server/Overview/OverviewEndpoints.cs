@@ -9,7 +9,9 @@ using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
+using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Site;
 using JadeOrchard.Storage.Topics;
 
@@ -135,7 +137,9 @@ public static class OverviewEndpoints
             Count(Enum.GetValues<FindingState>()),
             findings.Any(c => c.State == FindingState.Open && c.Kind == FindingKind.Conflict),
             briefs,
-            sent);
+            sent,
+            PerformanceStore.Days(session),
+            FadingStore.All(session).Count);
     }
 
     private static OpenWork Work(Session session)

@@ -7,6 +7,7 @@ using JadeOrchard.Server.Services;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Performance;
+using JadeOrchard.Storage.Refresh;
 
 namespace JadeOrchard.Server.Performance;
 
@@ -38,7 +39,34 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
 
     public string Lane => Name;
 
+    /// <summary>When a service that failed is asked again (from memory: services are rarely down for longer).</summary>
+    private static readonly TimeSpan RetryAfter = TimeSpan.FromHours(1);
+
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        try
+        {
+            var said = await Read(job, progress, stop);
+            project.ChangeInJob(null, session => Keep(session, null), CancellationToken.None);
+            return said;
+        }
+        catch (ServiceException e)
+        {
+            var isDenied = e is DeniedServiceException;
+            var trouble = new PerformanceTrouble(
+                isDenied ? TroubleKind.Denied : TroubleKind.Failed, e.Message, project.Now.UtcDateTime.ToString("O"), job.Arguments, isDenied ? null : (project.Now + RetryAfter).UtcDateTime.ToString("O"));
+            project.ChangeInJob(null, session => Keep(session, trouble), CancellationToken.None);
+            throw;
+        }
+    }
+
+    private static bool Keep(WriteSession session, PerformanceTrouble? trouble)
+    {
+        RefreshStore.SaveTrouble(session, trouble);
+        return true;
+    }
+
+    private async Task<string> Read(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var range = JsonSerializer.Deserialize<PerformanceRange>(job.Arguments)!;
         var site = new OwnSite(project.Read(ProjectStore.Get).Host);
@@ -115,7 +143,7 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
 
     private long Save(WriteSession session, List<(string Query, string Form, string Url, string Identity, PerformanceRow Row)> rows, string label)
     {
-        using var writer = new PerformanceStore.Writer(session, PerformanceOrigin.Service, label, project.Now);
+        using var writer = new PerformanceWriter(session, PerformanceOrigin.Service, label, project.Now);
         foreach (var (query, form, url, identity, row) in rows)
         {
             session.GiveWay();

@@ -51,7 +51,7 @@ internal static class PlanSteps
 
             string[] before = part.Kind switch
             {
-                StepKind.Write or StepKind.Retitle => [seen?.Title ?? "", part.Kind == StepKind.Retitle ? seen?.H1 ?? "" : ""],
+                StepKind.Write or StepKind.Retitle => [seen?.Title ?? "", part.Kind == StepKind.Retitle && part.Work is null ? seen?.H1 ?? "" : ""],
                 StepKind.Merge when other is { } id && PageStore.Seen(session, id)?.Text is { } text => [.. StepChecks.OnlyIn(text, seen?.Text ?? "")],
                 _ => [],
             };

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Findings;
@@ -26,14 +27,14 @@ internal static class StepVerifier
                     continue;
                 if (step.Status == StepStatus.Done)
                 {
-                    StepStore.SaveFound(session, step, [.. step.Parts.Select(part => Check(session, page, part, MissingHeadings(session, step.PageId, page, analysis)))], project.Now);
+                    StepStore.SaveFound(session, step, [.. step.Parts.Select(part => Check(session, step.PageId, page, part, part.Work is null ? MissingHeadings(session, step.PageId, page, analysis) : [], analysis))], project.Now);
                     continue;
                 }
 
                 // A link that is there needs nobody to say so.
                 foreach (var part in step.Parts.Where(IsOpenLink))
                 {
-                    if (Check(session, page, part, []) is { IsFound: true } found)
+                    if (Check(session, step.PageId, page, part, [], analysis) is { IsFound: true } found)
                         StepStore.CheckOff(session, part.Id, found.Says);
                 }
             }
@@ -46,9 +47,19 @@ internal static class StepVerifier
     private static IReadOnlyList<string> MissingHeadings(Session session, PageId pageId, SeenPage page, TextAnalysis analysis) => StepChecks.MissingHeadings(
         BriefStore.OfPage(session, pageId).SelectMany(b => b.Brief.Outline.Sections).Select(s => s.Heading), page.H1 is { } h1 ? [h1, .. page.Headings] : page.Headings, analysis);
 
-    private static (bool IsFound, string Says) Check(Session session, SeenPage page, StepPart part, IReadOnlyList<string> missingHeadings) => StepChecks.Of(
-        part.Kind, page,
-        part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
-        part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
-        part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null, missingHeadings);
+    private static (bool IsFound, string Says) Check(Session session, PageId pageId, SeenPage page, StepPart part, IReadOnlyList<string> missingHeadings, TextAnalysis analysis) =>
+        part is { Work: { } work and not QueryWork.Title, Query: { } query } && page.IsScanned ? CheckQuery(session, pageId, part, work, query, analysis) : StepChecks.Of(
+            part.Kind, page,
+            part.OtherPageId is { } other && PageStore.Seen(session, other) is { } seen ? (seen.Identity, part.OtherUrl!) : null,
+            part.Before is null ? [] : JsonSerializer.Deserialize<string[]>(part.Before)!,
+            part.FindingKey is { } key && FindingStore.Find(session, key) is { State: not Core.Findings.FindingState.Resolved } finding ? finding.Says : null, missingHeadings);
+
+    private static (bool IsFound, string Says) CheckQuery(Session session, PageId pageId, StepPart part, QueryWork work, string query, TextAnalysis analysis)
+    {
+        var language = ProjectStore.Get(session).Language;
+        var (text, page) = (BriefStore.OwnText(session, pageId), PageStore.Find(session, pageId));
+        Mention? mention = text is { Paragraphs.Count: > 0 } ? new PageMentions(text, analysis, language).Of(KeywordNormalForm.Of(query, language)) : null;
+        var before = part.Before is null ? null : JsonSerializer.Deserialize<string[]>(part.Before)!.FirstOrDefault();
+        return QueryWorkText.Check(work, query, mention, before, page?.Description);
+    }
 }

@@ -12,6 +12,9 @@ namespace JadeOrchard.Server.Services;
 /// <summary>A service did not do what it was asked; the message says what and what to do, for the planner.</summary>
 public class ServiceException(string message) : Exception(message);
 
+/// <summary>The service refuses the key.</summary>
+public sealed class DeniedServiceException(string message) : ServiceException(message);
+
 /// <summary>It may go well the next time.</summary>
 public sealed class PassingServiceException(string message, TimeSpan? retryAfter = null, bool isBusy = false) : ServiceException(message)
 {
@@ -132,7 +135,7 @@ public sealed class OutsideServices : IDisposable
             case HttpStatusCode.TooManyRequests:
                 throw new PassingServiceException($"The {name} asks to come back later.", WaitOf(answer), isBusy: true);
             case HttpStatusCode.Unauthorized or HttpStatusCode.Forbidden:
-                throw new ServiceException($"The {name} refuses the key. Correct it under “Services” on the Site screen.");
+                throw new DeniedServiceException($"The {name} refuses the key. Correct it under “Services” on the Site screen.");
             case HttpStatusCode.RequestTimeout or >= HttpStatusCode.InternalServerError:
                 throw new PassingServiceException($"The {name} answered with status {(int)answer.StatusCode}.", WaitOf(answer));
             case < HttpStatusCode.OK or >= HttpStatusCode.MultipleChoices:

@@ -122,18 +122,20 @@ public static class BriefStore
         session.Execute("delete from topic_heading where topic_id = @id and heading = @heading", ("id", topicId), ("heading", heading));
 
     /// <returns>Our page for its words; null where it is planned, or there is none.</returns>
-    public static PageText? OwnText(Session session, PageId pageId) => session.First(
-        """
-        select p.url, p.title, p.description, p.h1, p.h2, p.h3, c.text, p.published_on, p.modified_on, p.links_in, (select count(*) from page_link l where l.content_id = p.content_id)
+    public static PageText? OwnText(Session session, PageId pageId) => OwnTexts(session, [pageId]).GetValueOrDefault(pageId);
+
+    /// <returns>Our pages for their words; those that are planned, or that there are not, are left out.</returns>
+    public static IReadOnlyDictionary<PageId, PageText> OwnTexts(Session session, IReadOnlyCollection<PageId> pageIds) => session.List(
+        $"""
+        select p.page_id, p.url, p.title, p.description, p.h1, p.h2, p.h3, c.text, p.published_on, p.modified_on, p.links_in, (select count(*) from page_link l where l.content_id = p.content_id)
         from page p left join page_content c on c.content_id = p.content_id
-        where p.page_id = @id and p.kind = 'existing'
+        where p.page_id in ({string.Join(',', pageIds)}) and p.kind = 'existing'
         """,
-        r => new PageText(
-            r.GetString(0), r.TextOrNull(1), r.TextOrNull(2), r.TextOrNull(3) is { } h1 ? [h1] : [], [.. PageHeading.Of(r.TextOrNull(4), 2), .. PageHeading.Of(r.TextOrNull(5), 3)], r.TextOrNull(6) is { } text ? [text] : [], [])
+        r => (Id: r.Id<PageId>(0), Text: new PageText(
+            r.GetString(1), r.TextOrNull(2), r.TextOrNull(3), r.TextOrNull(4) is { } h1 ? [h1] : [], [.. PageHeading.Of(r.TextOrNull(5), 2), .. PageHeading.Of(r.TextOrNull(6), 3)], r.TextOrNull(7) is { } text ? [text] : [], [])
         {
-            Facts = new PageFacts(null, null, null, r.IsDBNull(6) ? null : r.IntOrNull(10), null, DayOf(r.TextOrNull(7)), DayOf(r.TextOrNull(8)), r.IntOrNull(9)),
-        },
-        ("id", pageId));
+            Facts = new PageFacts(null, null, null, r.IsDBNull(7) ? null : r.IntOrNull(11), null, DayOf(r.TextOrNull(8)), DayOf(r.TextOrNull(9)), r.IntOrNull(10)),
+        })).ToDictionary(p => p.Id, p => p.Text);
 
     /// <returns>Pages of the site with their texts, by which it is told what is said of a subject more than of others.</returns>
     /// <param name="session">The transaction.</param>

@@ -33,21 +33,11 @@ public sealed record PerformanceWeek(PageId PageId, DateOnly Week, long Clicks, 
 public sealed record QueryRow(string Query, KeywordId? KeywordId, long? Volume, long Clicks, long Impressions, double Position, long PagesShown);
 
 /// <summary>The site's search performance: rows as they were brought, and what was worked out from them once.</summary>
-/// <remarks>A million rows take about 40 MB; reading them in needs no more than the queries and pages that were met last.</remarks>
+/// <remarks>A row takes 28 bytes. All rows of one batch, page and query are stored as one value.</remarks>
 public static class PerformanceStore
 {
-    /// <summary>The newest batch counts where several have the same day of the same query and page.</summary>
-    private const string InForce =
-        """
-        (select p.query_id, p.performance_page_id, p.day, max(p.batch_id), p.clicks, p.impressions, p.weighted
-         from performance p
-         join performance_batch b on b.batch_id = p.batch_id
-         where p.query_id between @from and @to and p.day between @first and @last
-         group by p.query_id, p.performance_page_id, p.day)
-        """;
-
-    /// <summary>Summing this many rows takes well below a second.</summary>
-    private const long RowsAtOnce = 100_000;
+    /// <summary>Queries whose pairs are summed at once.</summary>
+    private const long QueriesAtOnce = 20_000;
 
     public static PerformanceSummary Summary(Session session) => session.First(
         """
@@ -79,22 +69,11 @@ public static class PerformanceStore
         var first = Math.Max(session.Count("select coalesce(min(first_day), 0) from performance_batch"), last - SearchPerformance.WindowDays + 1);
         // Of no batches until all is summed.
         session.Execute("delete from performance_pair; delete from performance_week; update performance_state set batches = 'none';");
-        var (queries, rows) = (session.Count("select max(query_id) from performance_query"), session.Count("select sum(row_count) from performance_batch"));
-        var pieces = Math.Max(1, rows / RowsAtOnce);
-        for (var piece = 0; piece < pieces && last >= 0; piece++)
+        var queries = last < 0 ? 0 : session.Count("select max(query_id) from performance_query");
+        for (var from = 1L; from <= queries; from += QueriesAtOnce)
         {
             session.GiveWay();
-            (string, object?)[] bounds = [("first", first), ("last", last), ("from", (queries * piece / pieces) + 1), ("to", queries * (piece + 1) / pieces)];
-            session.Execute(
-                $"""
-                insert into performance_pair
-                select query_id, performance_page_id, sum(clicks), sum(impressions), sum(weighted) / sum(impressions)
-                from {InForce}
-                group by query_id, performance_page_id
-                having sum(impressions) > 0
-                """,
-                bounds);
-            SaveWeeks(session, bounds);
+            Sum(session, from, from + QueriesAtOnce - 1, (int)first, (int)last);
         }
 
         session.Execute(
@@ -102,34 +81,134 @@ public static class PerformanceStore
             ("batches", batches), ("first", last < 0 ? 0 : first), ("last", Math.Max(0, last)), ("days", last < 0 ? 0 : last - first + 1));
     }
 
-    private static void SaveWeeks(WriteSession session, (string, object?)[] bounds)
+    /// <summary>Sums the days that count, and tells the best page of each week for the queries that have several.</summary>
+    private static void Sum(WriteSession session, long from, long to, int first, int last)
     {
-        using var insert = new RowBuffer(session, "insert or fail into performance_week", 100, 3);
-        var (query, rows) = (-1L, new List<(DateOnly, int, long, double)>());
-        session.List(
-            $"""
-            select query_id, day, performance_page_id, impressions, weighted
-            from {InForce}
-            where impressions > 0 and query_id <> coalesce((select query_id from performance_query where normal_form = ''), -1) and query_id in (select query_id from performance_pair where query_id between @from and @to group by query_id having count(*) > 1)
-            order by query_id
-            """,
-            r =>
+        var anonymous = session.Scalar("select query_id from performance_query where normal_form = ''") as long?;
+        using var pairs = new RowBuffer(session, "insert or fail into performance_pair", 5, 5);
+        using var weeks = new RowBuffer(session, "insert or fail into performance_week", 8, 3);
+        var (query, pages, rows) = (-1L, 0, new List<(DateOnly, int, long, double)>());
+        EachDays(session, from, to, (queryId, page, days) =>
+        {
+            if (query != queryId)
+                Flush();
+            query = queryId;
+            var counting = DayFigures.Between(days, first, last);
+            var sum = DayFigures.Sum(counting);
+            if (sum.Impressions == 0)
+                return;
+            pages++;
+            pairs.Add(queryId, page, sum.Clicks, sum.Impressions, sum.Position);
+            foreach (var day in counting)
             {
-                if (query != r.GetInt64(0))
-                    Flush();
-                query = r.GetInt64(0);
-                rows.Add((DateOnly.FromDayNumber(r.GetInt32(1)), r.GetInt32(2), r.GetInt64(3), r.GetDouble(4) / r.GetInt64(3)));
-                return 0;
-            },
-            bounds);
+                if (day.Impressions > 0 && queryId != anonymous)
+                    rows.Add((DateOnly.FromDayNumber(day.Day), (int)page, day.Impressions, day.Weighted / day.Impressions));
+            }
+        });
         Flush();
 
         void Flush()
         {
-            foreach (var best in BestPages.ByWeek(rows))
-                insert.Add(query, best.Day.DayNumber, best.Page);
+            foreach (var best in pages > 1 ? BestPages.ByWeek(rows) : [])
+                weeks.Add(query, best.Day.DayNumber, best.Page);
             rows.Clear();
+            pages = 0;
         }
+    }
+
+    /// <summary>Goes through the days of each page and query, ordered by both; the newest batch counts where several have the same day.</summary>
+    private static void EachDays(Session session, long from, long to, EachOfDays read)
+    {
+        var (query, page, merged) = (-1L, -1L, new List<DayFigures>());
+        session.Each(
+            """
+            select d.query_id, d.performance_page_id, d.days
+            from performance_days d
+            join performance_batch b on b.batch_id = d.batch_id
+            where d.query_id between @from and @to
+            order by d.query_id, d.performance_page_id, d.batch_id
+            """,
+            r =>
+            {
+                var (nextQuery, nextPage) = (r.GetInt64(0), r.GetInt64(1));
+                var days = DayFigures.Unpacked((byte[])r[2]);
+                if (nextQuery != query || nextPage != page)
+                    Flush();
+                (query, page) = (nextQuery, nextPage);
+                if (merged.Count == 0 || merged[^1].Day < days[0].Day)
+                    merged.AddRange(days);
+                else
+                    Merge(merged, days);
+            },
+            ("from", from), ("to", to));
+        Flush();
+
+        void Flush()
+        {
+            if (merged.Count > 0)
+                read(query, page, System.Runtime.InteropServices.CollectionsMarshal.AsSpan(merged));
+            merged.Clear();
+        }
+    }
+
+    private delegate void EachOfDays(long queryId, long pageId, ReadOnlySpan<DayFigures> days);
+
+    private static void Merge(List<DayFigures> merged, ReadOnlySpan<DayFigures> newer)
+    {
+        var days = new SortedDictionary<int, DayFigures>();
+        foreach (var day in merged)
+            days[day.Day] = day;
+        foreach (var day in newer)
+            days[day.Day] = day;
+        merged.Clear();
+        merged.AddRange(days.Values);
+    }
+
+    /// <returns>What the addresses of which there are days are compared by, in a steady order.</returns>
+    public static IReadOnlyList<string> Addresses(Session session) => session.List(
+        """
+        select g.identity
+        from performance_page g
+        where exists (select 1 from performance_days d join performance_batch b on b.batch_id = d.batch_id where d.performance_page_id = g.performance_page_id)
+        order by g.identity
+        """,
+        r => r.GetString(0));
+
+    /// <returns>Tells which batches the sums are of.</returns>
+    public static string Batches(Session session) => (string)session.Scalar("select batches from performance_state")!;
+
+    /// <returns>For each query, by its id, how it was searched for and its normal form; empty where there is none.</returns>
+    public static (string[] Phrases, string[] Forms) Queries(Session session)
+    {
+        var count = session.Count("select coalesce(max(query_id), 0) + 1 from performance_query");
+        var (phrases, forms) = (new string[count], new string[count]);
+        Array.Fill(phrases, "");
+        Array.Fill(forms, "");
+        session.Each("select query_id, phrase, normal_form from performance_query", r =>
+        {
+            var (phrase, form) = (r.GetString(1), r.GetString(2));
+            // Most are searched for in their normal form, and one text is enough then.
+            (phrases[r.GetInt64(0)], forms[r.GetInt64(0)]) = (phrase == form ? form : phrase, form);
+        });
+        return (phrases, forms);
+    }
+
+    /// <summary>All days of all pairs, for what reads them from memory.</summary>
+    /// <param name="session">The transaction.</param>
+    /// <param name="pageOf">The index of the page for what an address is compared by; below 0 where it is none.</param>
+    /// <param name="pageCount">Pages that there are.</param>
+    /// <returns>Queries by their id.</returns>
+    public static DailyPerformance Daily(Session session, Func<string, int> pageOf, int pageCount)
+    {
+        var pages = new Dictionary<long, int>();
+        session.Each("select performance_page_id, identity from performance_page", r => pages[r.GetInt64(0)] = pageOf(r.GetString(1)));
+        var builder = new DailyPerformance.Builder();
+        EachDays(session, 1, int.MaxValue, (query, page, days) =>
+        {
+            if (pages[page] is >= 0 and var index)
+                builder.Add(index, (int)query, days);
+        });
+        return builder.Build(pageCount);
     }
 
     /// <summary>For each keyword that is a query, by its own words or those of a merged variant, the query's id.</summary>
@@ -210,37 +289,65 @@ public static class PerformanceStore
     /// <param name="session">The transaction.</param>
     /// <param name="pageIds">The pages.</param>
     /// <param name="clusterId">From the queries of this cluster alone; null for all queries.</param>
-    public static IReadOnlyList<PerformanceWeek> Weeks(Session session, IReadOnlyCollection<PageId> pageIds, ClusterId? clusterId) => session.List(
-        $"""
-        with shown as (
-          select g.performance_page_id, x.page_id
-          from page x
-          join performance_page g on g.identity = x.identity
-          where x.page_id in ({string.Join(',', pageIds)})
-        ), asked as (
-          select q.query_id
-          from performance_query q
-          join keyword k on k.normal_form = q.normal_form
-          join cluster_member m on m.keyword_id = k.keyword_id and m.cluster_id = @cluster
-          union
-          select p.query_id
-          from performance_pair p
-          where @cluster is null and p.performance_page_id in (select performance_page_id from shown)
-        )
-        select page_id, day - (day % 7), sum(clicks), sum(impressions), iif(sum(impressions) = 0, null, sum(weighted) / sum(impressions))
-        from (
-          select s.page_id, p.query_id, p.day, max(p.batch_id), p.clicks, p.impressions, p.weighted
-          from asked a
-          cross join shown s
-          cross join performance p on p.query_id = a.query_id and p.performance_page_id = s.performance_page_id
-          join performance_batch b on b.batch_id = p.batch_id
-          group by p.query_id, p.performance_page_id, p.day
-        )
-        group by page_id, day / 7
-        order by page_id, day / 7
-        """,
-        r => new PerformanceWeek(r.Id<PageId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetInt64(2), r.GetInt64(3), r.DoubleOrNull(4)),
-        ("cluster", clusterId));
+    public static IReadOnlyList<PerformanceWeek> Weeks(Session session, IReadOnlyCollection<PageId> pageIds, ClusterId? clusterId)
+    {
+        var (pair, pageId, newest) = ((Query: -1L, Page: -1L), default(PageId), new Dictionary<int, DayFigures>());
+        var weeks = new SortedDictionary<(PageId Page, int Week), List<DayFigures>>();
+        session.Each(
+            $"""
+            with shown as (
+              select g.performance_page_id, x.page_id
+              from page x
+              join performance_page g on g.identity = x.identity
+              where x.page_id in ({string.Join(',', pageIds)})
+            ), asked as (
+              select q.query_id
+              from performance_query q
+              join keyword k on k.normal_form = q.normal_form
+              join cluster_member m on m.keyword_id = k.keyword_id and m.cluster_id = @cluster
+              union
+              select p.query_id
+              from performance_pair p
+              where @cluster is null and p.performance_page_id in (select performance_page_id from shown)
+            )
+            select s.page_id, d.query_id, d.performance_page_id, d.days
+            from asked a
+            cross join shown s
+            cross join performance_days d on d.query_id = a.query_id and d.performance_page_id = s.performance_page_id
+            join performance_batch b on b.batch_id = d.batch_id
+            order by d.query_id, d.performance_page_id, d.batch_id
+            """,
+            r =>
+            {
+                if (pair != (r.GetInt64(1), r.GetInt64(2)))
+                    Flush();
+                (pair, pageId) = ((r.GetInt64(1), r.GetInt64(2)), r.Id<PageId>(0));
+                foreach (var day in DayFigures.Unpacked((byte[])r[3]))
+                    newest[day.Day] = day;
+            },
+            ("cluster", clusterId));
+        Flush();
+        return
+        [
+            .. weeks.Select(w => (w.Key, Sum: Sum(w.Value)))
+                .Select(w => new PerformanceWeek(w.Key.Page, DateOnly.FromDayNumber(w.Key.Week), w.Sum.Clicks, w.Sum.Impressions, w.Sum.Impressions == 0 ? null : w.Sum.Position)),
+        ];
+
+        static QuerySpan Sum(IEnumerable<DayFigures> days) => DayFigures.Sum((DayFigures[])[.. days.OrderBy(d => (d.Day, d.Impressions, d.Clicks, d.Weighted))]);
+
+        void Flush()
+        {
+            foreach (var day in newest.Values)
+            {
+                var key = (pageId, day.Day - (day.Day % 7));
+                if (!weeks.TryGetValue(key, out var some))
+                    weeks[key] = some = [];
+                some.Add(day);
+            }
+
+            newest.Clear();
+        }
+    }
 
     /// <returns>The queries for which a page was shown within the days that count, most impressions first.</returns>
     public static IReadOnlyList<QueryRow> OfPage(Session session, PageId pageId, int limit) => session.List(
@@ -259,103 +366,4 @@ public static class PerformanceStore
         ("id", pageId), ("limit", limit));
 
     private static DateOnly? DayOrNull(SqliteDataReader r, int column) => r.IsDBNull(column) ? null : DateOnly.FromDayNumber(r.GetInt32(column));
-
-    /// <summary>Writes the rows of one batch.</summary>
-    /// <remarks>
-    /// A row that is there twice counts once, the later one; queries and addresses that are compared as the same are summed. Queries and pages are looked up
-    /// in the database, and those met last are kept in memory.
-    /// </remarks>
-    public sealed class Writer : IDisposable
-    {
-        private const int MostKept = 300_000;
-        private readonly WriteSession _session;
-        private readonly PerformanceOrigin _origin;
-        private readonly string _label;
-        private readonly DateTimeOffset _now;
-        private readonly Dictionary<string, long> _queries = new(StringComparer.Ordinal);
-        private readonly Dictionary<string, long> _pages = new(StringComparer.Ordinal);
-        private readonly SqliteCommand _query;
-        private readonly SqliteCommand _page;
-        private readonly RowBuffer _rows;
-        private (long First, long Last) _days = (long.MaxValue, long.MinValue);
-
-        /// <param name="session">The transaction.</param>
-        /// <param name="origin">Where they come from.</param>
-        /// <param name="label">The file, or what was asked for.</param>
-        /// <param name="now">When.</param>
-        public Writer(WriteSession session, PerformanceOrigin origin, string label, DateTimeOffset now)
-        {
-            (_session, _origin, _label, _now) = (session, origin, label, now);
-            session.Execute(
-                """
-                create temp table if not exists brought (query_id integer, performance_page_id integer, day integer, as_given integer, clicks integer, impressions integer, weighted real,
-                  primary key (query_id, performance_page_id, day, as_given)) without rowid;
-                delete from temp.brought;
-                """);
-            _query = session.Command(
-                "insert into performance_query (normal_form, phrase) values (@form, @phrase) on conflict (normal_form) do update set normal_form = excluded.normal_form returning query_id",
-                ("form", ""), ("phrase", ""));
-            _page = session.Command(
-                "insert into performance_page (identity, url) values (@identity, @url) on conflict (identity) do update set identity = excluded.identity returning performance_page_id",
-                ("identity", ""), ("url", ""));
-            _rows = new RowBuffer(session, "insert or replace into temp.brought", 50, 7);
-        }
-
-        /// <param name="query">As it was searched for; empty where the source names none, which counts for the page alone.</param>
-        /// <param name="normalForm">Its identity.</param>
-        /// <param name="url">Address of the page as it was given.</param>
-        /// <param name="identity">What it is compared by.</param>
-        /// <param name="day">The day.</param>
-        /// <param name="clicks">At most <paramref name="impressions"/>.</param>
-        /// <param name="impressions">From 0.</param>
-        /// <param name="position">Average, from 1.</param>
-        public void Write(string query, string normalForm, string url, string identity, DateOnly day, long clicks, long impressions, double position)
-        {
-            _days = (Math.Min(_days.First, day.DayNumber), Math.Max(_days.Last, day.DayNumber));
-            _rows.Add(IdOf(_queries, _query, normalForm, query), IdOf(_pages, _page, identity, url), day.DayNumber, unchecked((long)RowFingerprint.HashOf(query, url)), clicks, impressions, position * impressions);
-        }
-
-        /// <summary>To be called once, after the last row.</summary>
-        /// <returns>How many rows count.</returns>
-        public long Finish()
-        {
-            _rows.Flush();
-            if (_days.First > _days.Last)
-                return 0;
-            var rows = _session.Count("select count(*) from temp.brought");
-            var batch = _session.Count(
-                "insert into performance_batch (label, origin, row_count, first_day, last_day, made_at) values (@label, @origin, @rows, @first, @last, @now) returning batch_id",
-                ("label", _label), ("origin", _origin.Stored()), ("rows", rows), ("first", _days.First), ("last", _days.Last), ("now", _now.UtcDateTime.ToString("O")));
-            _session.Execute(
-                """
-                insert into performance
-                select query_id, performance_page_id, day, @batch, sum(clicks), sum(impressions), sum(weighted)
-                from temp.brought
-                group by query_id, performance_page_id, day;
-                delete from temp.brought;
-                """,
-                ("batch", batch));
-            _session.Touch(Data.Performance);
-            _session.Touch(Data.Evidence);
-            return rows;
-        }
-
-        public void Dispose()
-        {
-            _rows.Dispose();
-            _query.Dispose();
-            _page.Dispose();
-        }
-
-        private static long IdOf(Dictionary<string, long> kept, SqliteCommand command, string key, string given)
-        {
-            if (kept.TryGetValue(key, out var id))
-                return id;
-            if (kept.Count >= MostKept)
-                kept.Clear();
-            command.Parameters[0].Value = key;
-            command.Parameters[1].Value = given;
-            return kept[key] = (long)command.ExecuteScalar()!;
-        }
-    }
 }

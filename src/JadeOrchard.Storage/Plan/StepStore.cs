@@ -23,18 +23,21 @@ public sealed record StoredStep(
 /// <param name="AtStake">Clicks a month that it is about, where the clusters of the page do not tell.</param>
 /// <param name="IsFound">A scan found it on the site; null where none has looked.</param>
 /// <param name="Found">What the scan found, in words.</param>
+/// <param name="Query">The query for which it is done; null where it is for none.</param>
+/// <param name="Work">What is done for the query.</param>
 public sealed record StepPart(
     StepPartId Id, StepId StepId, StepKind Kind, string? FindingKey, ClusterId? ClusterId, PageId? OtherPageId, string? OtherUrl, string Says, string Words, string? Before, double AtStake, bool IsDone,
-    bool? IsFound, string Found)
+    bool? IsFound, string Found, string? Query = null, QueryWork? Work = null)
 {
     /// <summary>What is to be done, with the other page as it is to be shown.</summary>
     /// <param name="other">Null for none.</param>
-    public string Line(string? other) => StepText.Says(Kind, other, Words);
+    public string Line(string? other) => Work is { } work && Query is { } query ? QueryWorkText.Says(work, query) : StepText.Says(Kind, other, Words);
 }
 
 /// <summary>A part that is to be added to the step of its page.</summary>
 public sealed record NewPart(
-    StepKind Kind, PageId PageId, PageId? OtherPageId = null, ClusterId? ClusterId = null, string? FindingKey = null, string Says = "", string Words = "", double AtStake = 0, string? Before = null);
+    StepKind Kind, PageId PageId, PageId? OtherPageId = null, ClusterId? ClusterId = null, string? FindingKey = null, string Says = "", string Words = "", double AtStake = 0, string? Before = null, string? Query = null,
+    QueryWork? Work = null);
 
 /// <summary>What is to be changed of steps; null for what stays.</summary>
 /// <param name="Due">Empty to take it away.</param>
@@ -130,12 +133,12 @@ public static class StepStore
             {
                 session.Execute(
                     """
-                    insert into step_part (work_step_id, kind, finding_key, cluster_id, other_page_id, says, words, before, at_stake)
-                    select @step, @kind, @finding, @cluster, @other, @says, @words, @before, @stake
-                    where not exists (select 1 from step_part where work_step_id = @step and kind = @kind and other_page_id is @other and (finding_key is @finding or kind in ('link', 'redirect', 'canonical', 'write')))
+                    insert into step_part (work_step_id, kind, finding_key, cluster_id, other_page_id, says, words, before, at_stake, query, work)
+                    select @step, @kind, @finding, @cluster, @other, @says, @words, @before, @stake, @query, @work
+                    where not exists (select 1 from step_part where work_step_id = @step and kind = @kind and other_page_id is @other and query is @query and work is @work and (finding_key is @finding or kind in ('link', 'redirect', 'canonical', 'write')))
                     """,
                     ("step", step), ("kind", part.Kind.Stored()), ("finding", part.FindingKey), ("cluster", part.ClusterId), ("other", part.OtherPageId), ("says", part.Says), ("words", part.Words),
-                    ("before", part.Before), ("stake", part.AtStake));
+                    ("before", part.Before), ("stake", part.AtStake), ("query", part.Query), ("work", part.Work?.Stored()));
             }
         }
 
@@ -322,7 +325,7 @@ public static class StepStore
     {
         var parts = session.List(
             $"""
-            select p.part_id, p.work_step_id, p.kind, p.finding_key, p.cluster_id, o.page_id, o.url, p.says, p.words, p.before, p.at_stake, p.is_done, p.is_found, p.found
+            select p.part_id, p.work_step_id, p.kind, p.finding_key, p.cluster_id, o.page_id, o.url, p.says, p.words, p.before, p.at_stake, p.is_done, p.is_found, p.found, p.query, p.work
             from work_step s join step_part p on p.work_step_id = s.work_step_id
             left join page o on o.page_id = p.other_page_id
             where {where}
@@ -330,7 +333,7 @@ public static class StepStore
             """,
             r => new StepPart(
                 r.Id<StepPartId>(0), r.Id<StepId>(1), r.Enum<StepKind>(2), r.TextOrNull(3), r.IdOrNull<ClusterId>(4), r.IdOrNull<PageId>(5), r.TextOrNull(6), r.GetString(7), r.GetString(8), r.TextOrNull(9),
-                r.GetDouble(10), r.GetInt64(11) == 1, r.LongOrNull(12) is { } found ? found == 1 : null, r.GetString(13)),
+                r.GetDouble(10), r.GetInt64(11) == 1, r.LongOrNull(12) is { } found ? found == 1 : null, r.GetString(13), r.TextOrNull(14), r.EnumOrNull<QueryWork>(15)),
             parameters).ToLookup(p => p.StepId);
         return session.List(
             $"""

@@ -33,9 +33,10 @@ public sealed class NextStepsTests
     [Fact]
     public void AllDoneLeavesNothing()
     {
-        var done = Empty with { HasSite = true, Pages = 9, Keywords = 10, Captured = 10, Grouped = 10, Clusters = 4, Mapped = 4, Steps = 4, LiveSteps = 3, SettledFindings = 2, AllFindings = 2, Briefs = 2, SentBriefs = 1 };
+        var done = Empty with { HasSite = true, Pages = 9, Keywords = 10, Captured = 10, Grouped = 10, Clusters = 4, Mapped = 4, Steps = 4, LiveSteps = 3, SettledFindings = 2, AllFindings = 2, Briefs = 2, SentBriefs = 1, PerformanceDays = 90, FadingPages = 2 };
         Assert.Empty(NextSteps.Of(done, NoWork));
-        Assert.Equal([1, 1, 1, 1, 1, 1, 0.75, 0.5], Track.Of(done).Select(s => s.Share));
+        Assert.Equal([1, 1, 1, 1, 1, 1, 0.75, 0.5, 1], Track.Of(done).Select(s => s.Share));
+        Assert.Equal(["2 pages fading", "no page fading", "no performance yet"], new[] { done, done with { FadingPages = 0 }, done with { FadingPages = 0, PerformanceDays = 0 } }.Select(d => Track.Of(d)[^1].Says));
         Assert.DoesNotContain(Track.Of(done), s => s.Warns);
     }
 }

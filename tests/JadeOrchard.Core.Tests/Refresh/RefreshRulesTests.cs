@@ -1,5 +1,6 @@
 using System.Globalization;
 using CsCheck;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Core.Results;
 
@@ -115,18 +116,18 @@ public sealed class RefreshRulesTests
     public void MarksSayWhatStandsOut()
     {
         var curve = ClickCurve.Default;
-        IReadOnlyList<QueryMark> Marks(QuerySpan now, QuerySpan? before = null, int? mentions = 1, bool asks = false, bool other = false) => QueryMarks.Of(now, before, mentions, asks, other, curve);
-        Assert.Empty(Marks(new(110, 1_000, 3), new(108, 990, 3)));
-        Assert.Equal([QueryMark.NotMentioned, QueryMark.Question], Marks(new(110, 1_000, 3), mentions: 0, asks: true));
-        Assert.Equal([QueryMark.BelowPageOne], Marks(new(24, 1_000, 10.1)));
-        Assert.Equal([QueryMark.BelowPageOne], Marks(new(10, 1_000, 20)));
-        Assert.DoesNotContain(QueryMark.BelowPageOne, Marks(new(24, 1_000, 10)));
-        Assert.Contains(QueryMark.UnderClicked, Marks(new(5, 1_000, 3)));
+        QueryMark Marks(QuerySpan now, QuerySpan? before = null, int? mentions = 1, bool asks = false, bool other = false) => QueryMarks.Of(now, before, mentions, asks, other, curve);
+        Assert.Equal(QueryMark.None, Marks(new(110, 1_000, 3), new(108, 990, 3)));
+        Assert.Equal(QueryMark.NotMentioned | QueryMark.Question, Marks(new(110, 1_000, 3), mentions: 0, asks: true));
+        Assert.Equal(QueryMark.BelowPageOne, Marks(new(24, 1_000, 10.1)));
+        Assert.Equal(QueryMark.BelowPageOne, Marks(new(10, 1_000, 20)));
+        Assert.False(Marks(new(24, 1_000, 10)).HasFlag(QueryMark.BelowPageOne));
+        Assert.True(Marks(new(5, 1_000, 3)).HasFlag(QueryMark.UnderClicked));
         // Few impressions tell nothing of clicks, and a text that nobody read nothing of mentions.
-        Assert.Empty(Marks(new(0, 10, 3), mentions: null));
-        Assert.Equal([QueryMark.New], Marks(new(110, 1_000, 3), new(0, 0, 0)));
-        Assert.Equal([QueryMark.Rising], Marks(new(110, 1_000, 3), new(80, 800, 3)));
-        Assert.Equal([QueryMark.Falling, QueryMark.OtherPage], Marks(new(90, 800, 3), new(110, 1_000, 3), other: true));
+        Assert.Equal(QueryMark.None, Marks(new(0, 10, 3), mentions: null));
+        Assert.Equal(QueryMark.New, Marks(new(110, 1_000, 3), new(0, 0, 0)));
+        Assert.Equal(QueryMark.Rising, Marks(new(110, 1_000, 3), new(80, 800, 3)));
+        Assert.Equal(QueryMark.Falling | QueryMark.OtherPage, Marks(new(90, 800, 3), new(110, 1_000, 3), other: true));
         Assert.Equal(1_000 * (curve.At(4) - curve.At(7)), QueryMarks.AtStake(new(40, 1_000, 7), curve), 9);
         Assert.Equal(10, QueryMarks.WithinReach(14));
         Assert.Equal(1, QueryMarks.WithinReach(2.5));

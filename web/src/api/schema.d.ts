@@ -2020,6 +2020,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/refresh/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["refreshQueries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["refreshPages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["refreshState"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/pages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["refreshPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/pages/{id}/queries/{queryId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["refreshQuery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/pages/{id}/questions.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["pageQuestions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["addQueryWork"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/irrelevant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ignoreQueries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/refresh/keywords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["queriesToKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -3309,6 +3453,49 @@ export interface components {
             /** @description An address of the search service is given. */
             isPossible: boolean;
         };
+        /** @description Through what a page lost clicks; the parts add up to the change. */
+        FadingDetail: {
+            fading: components["schemas"]["FadingView"];
+            yearBefore: boolean;
+            /** Format: double */
+            byPosition: number;
+            /** Format: double */
+            bySearches: number;
+            /** Format: double */
+            byClickRate: number;
+            /** @description The greatest loss first. */
+            queries: components["schemas"]["QueryLoss"][];
+        };
+        /** @description A page that fades. */
+        FadingView: {
+            /**
+             * Format: date
+             * @description The first day of the week from which on it gets less.
+             */
+            since: string;
+            /**
+             * Format: int64
+             * @description Clicks in the 28 days that are compared with.
+             */
+            before: number;
+            /**
+             * Format: int64
+             * @description Clicks in the last 28 days.
+             */
+            now: number;
+            /** Format: double */
+            siteCourse: number;
+            /**
+             * Format: double
+             * @description Clicks a month that it lost beyond the site's course.
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description Of so few clicks by chance, adjusted for all pages.
+             */
+            p: number;
+        };
         /** @description A keyword whose capture failed, and why. */
         FailedCapture: {
             /**
@@ -3811,6 +3998,17 @@ export interface components {
             last?: null | string[];
             /** @description Phrases in which they don't count: "used for" is not "used". */
             except?: null | string[];
+        };
+        /** @description Calls queries irrelevant, or takes that back. */
+        IrrelevantRequest: {
+            items: components["schemas"]["QueryItem"][];
+            /** @default true */
+            isIrrelevant: boolean;
+            /**
+             * @description On all pages, not only on these.
+             * @default false
+             */
+            everywhere: boolean;
         };
         /** @description How far a job has come, while it runs. */
         JobProgress: {
@@ -4582,6 +4780,25 @@ export interface components {
             before: null | string;
             after: null | string;
         };
+        /** @description A day of a page. */
+        PageDay: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Null where nothing is known of the day: a gap, not a day without clicks.
+             */
+            clicks: null | number;
+            /** Format: int64 */
+            impressions: null | number;
+            /**
+             * Format: double
+             * @description Average; null where the page was not shown.
+             */
+            position: null | number;
+            /** @description The source may still correct it. */
+            isPreliminary: boolean;
+        };
         /** @description A page with its clusters and findings, its earlier titles, the pages that link to it and the queries it was shown for. */
         PageDetail: {
             page: components["schemas"]["PageRow"];
@@ -4660,6 +4877,78 @@ export interface components {
             url: string;
             title: null | string;
             anchor: string;
+        };
+        /** @description Part of the pages. */
+        PageQueriesPage: {
+            rows: components["schemas"]["PageQueriesView"][];
+            tally: components["schemas"]["ListTally"];
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            period: null | components["schemas"]["PeriodView"];
+        };
+        /** @description A page with its queries. */
+        PageQueriesView: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            id: number;
+            url: string;
+            title: null | string;
+            now: components["schemas"]["SpanView"];
+            before: null | components["schemas"]["SpanView"];
+            /**
+             * Format: int32
+             * @description For how many it was shown in the period.
+             */
+            queries: number;
+            /** Format: int32 */
+            notMentioned: number;
+            /** Format: int32 */
+            belowPageOne: number;
+            /** Format: int32 */
+            underClicked: number;
+            /** Format: int32 */
+            questions: number;
+            /** Format: int32 */
+            otherPage: number;
+            /**
+             * Format: double
+             * @description Clicks a month that could be won over all its queries.
+             */
+            atStake: number;
+            fading: null | components["schemas"]["FadingView"];
+            state: components["schemas"]["PageState"];
+            /** @description Empty where the numbers speak for themselves. */
+            stateSays: string;
+            /**
+             * Format: int64
+             * @description Clicks of queries that the source keeps to itself.
+             */
+            anonymousClicks: number;
+            /** Format: date */
+            publishedOn: null | string;
+            /** Format: date */
+            modifiedOn: null | string;
+            /**
+             * Format: int32
+             * @description A past year that its title mentions.
+             */
+            pastYear: null | number;
+        };
+        /** @description One page with all that its search performance tells. */
+        PageRefresh: {
+            page: components["schemas"]["PageQueriesView"];
+            period: components["schemas"]["PeriodView"];
+            /** @description From the first to the last of all days. */
+            days: components["schemas"]["PageDay"][];
+            /** @description Its queries by average position in the period. */
+            positions: components["schemas"]["PositionCount"][];
+            /** @description Most at stake first. */
+            queries: components["schemas"]["QueryView"][];
+            fading: null | components["schemas"]["FadingDetail"];
         };
         /** @description A page as lists show it. */
         PageRow: {
@@ -4753,6 +5042,11 @@ export interface components {
             /** Format: int32 */
             position: number;
         };
+        /**
+         * @description What is known of a page's search performance in a period.
+         * @enum {unknown}
+         */
+        PageState: "shown" | "tooNew" | "notInPeriod" | "never";
         /** @description A title that a page had, and since when it was seen. */
         PageTitleRow: {
             seenAt: string;
@@ -4825,6 +5119,32 @@ export interface components {
             /** Format: date */
             to: string;
         };
+        /**
+         * @description Whether there is search performance, and if not, what to do.
+         * @enum {unknown}
+         */
+        PerformanceStateKind: "notConnected" | "noData" | "denied" | "failed" | "partial" | "ready";
+        /** @description Whether there is search performance. */
+        PerformanceStateView: {
+            kind: components["schemas"]["PerformanceStateKind"];
+            /** @description There is some, whatever went wrong the last time. */
+            hasRows: boolean;
+            /** @description What is the matter and what to do; empty where nothing is. */
+            says: string;
+            /** @description When it is tried again by itself; null where it is not. */
+            retryAt: null | string;
+            /**
+             * Format: int32
+             * @description Days between the first and the last of which nothing is known.
+             */
+            missingDays: number;
+            /** Format: date */
+            first: null | string;
+            /** Format: date */
+            last: null | string;
+            /** Format: int32 */
+            fading: number;
+        };
         /** @description Which search performance there is. */
         PerformanceSummary: {
             /**
@@ -4889,6 +5209,55 @@ export interface components {
              * @description Average, weighted by impressions; null without impressions.
              */
             position: null | number;
+        };
+        /** @description Which days are looked at. */
+        PeriodChoice: {
+            /**
+             * Format: int32
+             * @description How many days, counted back from the last; null for those from From to To, or 28.
+             */
+            days?: null | number;
+            /**
+             * Format: date
+             * @description The first day.
+             */
+            from?: null | string;
+            /**
+             * Format: date
+             * @description The last day.
+             */
+            to?: null | string;
+            /** @description Compared with the same days a year before, else with the days just before. */
+            yearBefore?: null | boolean;
+        };
+        /** @description The days that are shown. */
+        PeriodView: {
+            /** Format: date */
+            from: string;
+            /** Format: date */
+            to: string;
+            /**
+             * Format: date
+             * @description The first of the days that are compared with; null where nothing is known of them.
+             */
+            beforeFrom: null | string;
+            /** Format: date */
+            beforeTo: null | string;
+            /**
+             * Format: date
+             * @description The first of all days.
+             */
+            first: string;
+            /**
+             * Format: date
+             * @description The last of all days; this and the one before are preliminary.
+             */
+            last: string;
+            /**
+             * Format: int32
+             * @description Days of the period of which nothing is known.
+             */
+            missingDays: number;
         };
         /** @description Somebody who works on steps. */
         Person: {
@@ -5057,6 +5426,14 @@ export interface components {
             topicId: null | number;
             topicName: null | string;
         };
+        /** @description For how many queries a page stands between two positions. */
+        PositionCount: {
+            says: string;
+            /** Format: int32 */
+            queries: number;
+            /** Format: int64 */
+            impressions: number;
+        };
         ProblemDetails: {
             type?: null | string;
             title?: null | string;
@@ -5097,6 +5474,106 @@ export interface components {
             /** @description What is wrong with its file, and what can still be read of it; null where nothing is known to be. */
             damage: null | string;
         };
+        /** @description One query on one page. */
+        QueryDetail: {
+            query: components["schemas"]["QueryView"];
+            /** @description The sentence of the page that comes closest; null where none does, or the page mentions it. */
+            closest: null | string;
+            /** @description The same query on other pages of the site. */
+            elsewhere: components["schemas"]["QueryView"][];
+            /** @description Titles of the newest captured results; none where it is no keyword or was not captured. */
+            rivals: components["schemas"]["RankingTitle"][];
+            /** @description Of this page. */
+            ownTitle: null | string;
+        };
+        /** @description Which queries are wanted; what is null asks nothing. */
+        QueryFilter: {
+            /** @description All of these marks, by name and separated by commas. */
+            marks?: null | string;
+            /** @description None of these marks. */
+            withoutMarks?: null | string;
+            /** @description All of these words, separated by commas. */
+            in?: null | string;
+            /** @description None of these words. */
+            out?: null | string;
+            /** @description The address of the page begins with this path. */
+            folder?: null | string;
+            /** Format: int64 */
+            pageId?: null | number;
+            /** Format: int64 */
+            clusterId?: null | number;
+            /** Format: int64 */
+            topicId?: null | number;
+            /**
+             * Format: double
+             * @description Clicks a month.
+             */
+            leastAtStake?: null | number;
+            /** Format: int64 */
+            leastClicks?: null | number;
+            /** Format: int64 */
+            mostClicks?: null | number;
+            /** Format: int64 */
+            leastImpressions?: null | number;
+            /**
+             * Format: double
+             * @description Average position.
+             */
+            leastPosition?: null | number;
+            /** Format: double */
+            mostPosition?: null | number;
+            /**
+             * Format: int32
+             * @description Months since the page was last changed, at least.
+             */
+            olderThan?: null | number;
+            /** @description True for those that the planner called irrelevant alone; without it they are left out. */
+            irrelevant?: null | boolean;
+            /** @description Only pages that fade. */
+            isFading?: null | boolean;
+        };
+        /** @description A query on a page, by their ids. */
+        QueryItem: {
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            pageId: number;
+            /** Format: int32 */
+            queryId: number;
+        };
+        /** @description Queries that become keywords. */
+        QueryKeywordsRequest: {
+            /** @description These; null for all that the filter lets through. */
+            items?: null | components["schemas"]["QueryItem"][];
+            filter?: null | components["schemas"]["QueryFilter"];
+            search?: null | string;
+            period?: null | components["schemas"]["PeriodChoice"];
+        };
+        /** @description Part of the queries, with what all that the filter lets through got. */
+        QueryListPage: {
+            rows: components["schemas"]["QueryView"][];
+            /** @description At stake is in clicks a month. */
+            tally: components["schemas"]["ListTally"];
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            period: null | components["schemas"]["PeriodView"];
+        };
+        /** @description A query through which a page lost clicks. */
+        QueryLoss: {
+            /** @description Empty for those that the source keeps to itself. */
+            query: string;
+            before: components["schemas"]["SpanView"];
+            now: components["schemas"]["SpanView"];
+            /** Format: double */
+            byPosition: number;
+            /** Format: double */
+            bySearches: number;
+            /** Format: double */
+            byClickRate: number;
+        };
         /** @description What a page got for a query within the days that count, by name. */
         QueryRow: {
             /** @description As it was searched for; empty for all that the source does not name. */
@@ -5120,6 +5597,84 @@ export interface components {
              */
             pagesShown: number;
         };
+        /** @description A query on a page. */
+        QueryView: {
+            /** @description Tells rows apart. */
+            id: string;
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            pageId: number;
+            url: string;
+            /** Format: int32 */
+            queryId: number;
+            query: string;
+            /**
+             * Format: int64
+             * @description Null where the query is no keyword of the project.
+             */
+            keywordId: null | number;
+            /**
+             * Format: int64
+             * @description Searches a month of the keyword, estimated.
+             */
+            volume: null | number;
+            /** Format: int64 */
+            clusterId: null | number;
+            clusterName: null | string;
+            /** @description The page that is assigned to its cluster; null where there is none. */
+            homeUrl: null | string;
+            /** @description That is this page. */
+            isHome: boolean;
+            now: components["schemas"]["SpanView"];
+            before: null | components["schemas"]["SpanView"];
+            /**
+             * Format: double
+             * @description Clicks for each impression that its position earns.
+             */
+            expectedRate: number;
+            /**
+             * Format: int32
+             * @description How often the page mentions it; null where its text was not read.
+             */
+            mentions: null | number;
+            /** @description Where: title, h1, headings, text. */
+            places: string[];
+            /** @description By name. */
+            marks: string[];
+            /**
+             * Format: double
+             * @description Clicks a month that could be won.
+             */
+            atStake: number;
+        };
+        /**
+         * @description What is done on a page for a query for which it is shown.
+         * @enum {unknown}
+         */
+        QueryWork: "mention" | "answer" | "section" | "title" | "description";
+        /** @description What was done. */
+        QueryWorkDone: {
+            /**
+             * Format: int32
+             * @description How many queries it was about.
+             */
+            queries: number;
+            /** @description Steps of the plan that have them; none where it is no work. */
+            steps: number[];
+            /**
+             * Format: int64
+             * @description Keywords that are new.
+             */
+            new: number;
+        };
+        /** @description What is to be done for queries on their pages. */
+        QueryWorkRequest: {
+            work: components["schemas"]["QueryWork"];
+            items: components["schemas"]["QueryItem"][];
+            period?: null | components["schemas"]["PeriodChoice"];
+        };
         /** @description Words by which a phrase asks something; a list may be null, which is an empty one. */
         QuestionWords: {
             /** @description With one of these it begins: "how". */
@@ -5130,6 +5685,14 @@ export interface components {
             last?: null | string[];
             /** @description Phrases that are no question: "can opener". */
             except?: null | string[];
+        };
+        /** @description A page that ranks for a query. */
+        RankingTitle: {
+            /** Format: int32 */
+            position: number;
+            url: string;
+            /** @description As it was captured; null where it was not. */
+            title: null | string;
         };
         /** @description How to group. */
         RegroupRequest: {
@@ -5635,6 +6198,23 @@ export interface components {
             position: null | number;
             /** @description ISO 8601, UTC. */
             saidAt: string;
+        };
+        /** @description What was got in a span of days. */
+        SpanView: {
+            /** Format: int64 */
+            clicks: number;
+            /** Format: int64 */
+            impressions: number;
+            /**
+             * Format: double
+             * @description Average, weighted by impressions; null without impressions.
+             */
+            position: null | number;
+            /**
+             * Format: double
+             * @description Clicks for each impression; null likewise.
+             */
+            clickRate: null | number;
         };
         /** @description A cluster of a step. */
         StepCluster: {
@@ -11341,6 +11921,386 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListPageOfPlanItem"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    refreshQueries: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                /** @description All of these marks, by name and separated by commas. */
+                Marks?: string;
+                /** @description None of these marks. */
+                WithoutMarks?: string;
+                /** @description All of these words, separated by commas. */
+                In?: string;
+                /** @description None of these words. */
+                Out?: string;
+                /** @description The address of the page begins with this path. */
+                Folder?: string;
+                PageId?: number;
+                ClusterId?: number;
+                TopicId?: number;
+                /** @description Clicks a month. */
+                LeastAtStake?: number;
+                LeastClicks?: number;
+                MostClicks?: number;
+                LeastImpressions?: number;
+                /** @description Average position. */
+                LeastPosition?: number;
+                MostPosition?: number;
+                /** @description Months since the page was last changed, at least. */
+                OlderThan?: number;
+                /** @description True for those that the planner called irrelevant alone; without it they are left out. */
+                Irrelevant?: boolean;
+                /** @description Only pages that fade. */
+                IsFading?: boolean;
+                /** @description How many days, counted back from the last; null for those from From to To, or 28. */
+                Days?: number;
+                /** @description The first day. */
+                From?: string;
+                /** @description The last day. */
+                To?: string;
+                /** @description Compared with the same days a year before, else with the days just before. */
+                YearBefore?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryListPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    refreshPages: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                /** @description All of these marks, by name and separated by commas. */
+                Marks?: string;
+                /** @description None of these marks. */
+                WithoutMarks?: string;
+                /** @description All of these words, separated by commas. */
+                In?: string;
+                /** @description None of these words. */
+                Out?: string;
+                /** @description The address of the page begins with this path. */
+                Folder?: string;
+                PageId?: number;
+                ClusterId?: number;
+                TopicId?: number;
+                /** @description Clicks a month. */
+                LeastAtStake?: number;
+                LeastClicks?: number;
+                MostClicks?: number;
+                LeastImpressions?: number;
+                /** @description Average position. */
+                LeastPosition?: number;
+                MostPosition?: number;
+                /** @description Months since the page was last changed, at least. */
+                OlderThan?: number;
+                /** @description True for those that the planner called irrelevant alone; without it they are left out. */
+                Irrelevant?: boolean;
+                /** @description Only pages that fade. */
+                IsFading?: boolean;
+                /** @description How many days, counted back from the last; null for those from From to To, or 28. */
+                Days?: number;
+                /** @description The first day. */
+                From?: string;
+                /** @description The last day. */
+                To?: string;
+                /** @description Compared with the same days a year before, else with the days just before. */
+                YearBefore?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageQueriesPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    refreshState: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PerformanceStateView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    refreshPage: {
+        parameters: {
+            query?: {
+                /** @description How many days, counted back from the last; null for those from From to To, or 28. */
+                Days?: number;
+                /** @description The first day. */
+                From?: string;
+                /** @description The last day. */
+                To?: string;
+                /** @description Compared with the same days a year before, else with the days just before. */
+                YearBefore?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageRefresh"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    refreshQuery: {
+        parameters: {
+            query?: {
+                /** @description How many days, counted back from the last; null for those from From to To, or 28. */
+                Days?: number;
+                /** @description The first day. */
+                From?: string;
+                /** @description The last day. */
+                To?: string;
+                /** @description Compared with the same days a year before, else with the days just before. */
+                YearBefore?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+                queryId: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    pageQuestions: {
+        parameters: {
+            query?: {
+                /** @description How many days, counted back from the last; null for those from From to To, or 28. */
+                Days?: number;
+                /** @description The first day. */
+                From?: string;
+                /** @description The last day. */
+                To?: string;
+                /** @description Compared with the same days a year before, else with the days just before. */
+                YearBefore?: boolean;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addQueryWork: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueryWorkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryWorkDone"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ignoreQueries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IrrelevantRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryWorkDone"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    queriesToKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QueryKeywordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryWorkDone"];
                 };
             };
             /** @description Bad Request */

@@ -13,6 +13,7 @@ import { PageMapScreen } from '../pagemap/PageMapScreen';
 import { Failed, Reading } from '../pieces/States';
 import { useListState } from '../pieces/useListState';
 import { BriefsScreen } from '../briefs/BriefsScreen';
+import { RefreshScreen } from '../refresh/RefreshScreen';
 import { PlanScreen } from '../plan/PlanScreen';
 import { ResultsScreen } from '../results/ResultsScreen';
 import { SiteScreen } from '../site/SiteScreen';
@@ -30,6 +31,7 @@ const stages = [
   { path: 'findings', title: 'Findings' },
   { path: 'plan', title: 'Plan' },
   { path: 'briefs', title: 'Briefs' },
+  { path: 'refresh', title: 'Refresh' },
 ];
 
 const marketNames = { GB: 'United Kingdom', US: 'United States', IE: 'Ireland', DE: 'Germany', FR: 'France' };
@@ -128,6 +130,7 @@ export function Shell() {
           <Route path="findings/conflict" element={<ConflictScreen />} />
           <Route path="plan" element={<PlanScreen />} />
           <Route path="briefs" element={<BriefsScreen />} />
+          <Route path="refresh" element={<RefreshScreen />} />
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </div>

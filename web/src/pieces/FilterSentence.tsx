@@ -1,4 +1,4 @@
-import { Dropdown, InputNumber, Popover } from 'antd';
+import { Dropdown, Input, InputNumber, Popover } from 'antd';
 import { useState } from 'react';
 
 /** One underlined part of a filter sentence: a choice among words. */
@@ -70,6 +70,54 @@ export function Bound({
         aria-label={`${label}: ${value === undefined ? any : says(value)}`}
       >
         {value === undefined ? any : says(value)}
+      </button>
+    </Popover>
+  );
+}
+
+/** One underlined part of a filter sentence: words that are typed in. */
+export function Typed({
+  label,
+  value,
+  any,
+  says,
+  placeholder,
+  onChange,
+}: {
+  label: string;
+  value: string | undefined;
+  any: string;
+  says: (value: string) => string;
+  placeholder: string;
+  onChange: (value: string | undefined) => void;
+}) {
+  const [open, setOpen] = useState(false);
+  const done = (text: string) => {
+    setOpen(false);
+    onChange(text.trim() || undefined);
+  };
+  const shown = value === undefined ? any : says(value);
+  return (
+    <Popover
+      trigger="click"
+      open={open}
+      onOpenChange={setOpen}
+      destroyOnHidden
+      content={
+        <Input
+          autoFocus
+          allowClear
+          aria-label={label}
+          defaultValue={value}
+          placeholder={placeholder}
+          maxLength={200}
+          onPressEnter={(event) => done(event.currentTarget.value)}
+          onBlur={(event) => done(event.currentTarget.value)}
+        />
+      }
+    >
+      <button className={value === undefined ? 'chip' : 'chip set'} aria-label={`${label}: ${shown}`}>
+        {shown}
       </button>
     </Popover>
   );

@@ -1,0 +1,57 @@
+import type { Schema } from '../api/client';
+import { day, decimal, number } from '../pieces/format';
+
+const signed = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${number(Math.abs(Math.round(value)))}`;
+
+/** What a fading page lost, since when, and by what: the parts add up to the change. */
+export function FadingPart({ fading }: { fading: Schema['FadingDetail'] }) {
+  const { since, before, now, siteCourse, lost, p } = fading.fading;
+  return (
+    <>
+      <hr />
+      <h2 className="clay">Fading since {day(since)}</h2>
+      <p>
+        {number(now)} clicks in the last 28 days, {number(before)} in{' '}
+        {fading.yearBefore ? 'the same days a year before' : 'the 28 days before'}. All other pages get{' '}
+        {decimal(siteCourse, 2)} times as many now as then, so that it lost <b>{number(lost)}</b> clicks a month.
+        Probability by chance {p < 0.001 ? 'below 0.1 %' : `${decimal(p * 100, 1)} %`}, for all pages tested.
+      </p>
+      <table className="facts">
+        <thead>
+          <tr>
+            <th>Through</th>
+            <th className="num">Position</th>
+            <th className="num">Searches</th>
+            <th className="num">Click rate</th>
+            <th className="num">Clicks</th>
+          </tr>
+        </thead>
+        <tbody>
+          {fading.queries.map((q) => (
+            <tr key={q.query}>
+              <td>
+                {q.query === '' ? <span className="quiet">queries that are not named</span> : q.query}
+                <div className="second">
+                  position {decimal(q.before.position, 1)} → {decimal(q.now.position, 1)}
+                </div>
+              </td>
+              <td className="num">{signed(q.byPosition)}</td>
+              <td className="num">{signed(q.bySearches)}</td>
+              <td className="num">{signed(q.byClickRate)}</td>
+              <td className="num">{signed(q.now.clicks - q.before.clicks)}</td>
+            </tr>
+          ))}
+          <tr>
+            <td>
+              <b>All its queries</b>
+            </td>
+            <td className="num">{signed(fading.byPosition)}</td>
+            <td className="num">{signed(fading.bySearches)}</td>
+            <td className="num">{signed(fading.byClickRate)}</td>
+            <td className="num">{signed(now - before)}</td>
+          </tr>
+        </tbody>
+      </table>
+    </>
+  );
+}

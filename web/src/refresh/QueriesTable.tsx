@@ -1,0 +1,169 @@
+import { Button } from 'antd';
+import { useEffect, useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { useKeyHelp } from '../app/keys';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { counted, decimal, number, shortUrl } from '../pieces/format';
+import type { ListState } from '../pieces/useListState';
+import { PerformanceTally } from './PerformanceTally';
+import { QueryActions } from './QueryActions';
+import { EmptyPerformance } from './EmptyPerformance';
+import styles from './refresh.module.css';
+import { change, marksOf, mentionsOf, rate } from './says';
+import { itemOf, useQueryWork } from './useQueryWork';
+import { periodOf, type Query, type RefreshQuery } from './useRefresh';
+
+const help = [
+  { keys: 'm', does: 'mention the query on its page' },
+  { keys: 'a', does: 'answer it' },
+  { keys: 's', does: 'give it a section' },
+  { keys: 'Space', does: 'pick a row, for several at once' },
+];
+
+const byKey: Record<string, Schema['QueryWork']> = { m: 'mention', a: 'answer', s: 'section' };
+const none: ReadonlySet<string> = new Set();
+const ignore = () => undefined;
+
+/** All queries of all pages, those with most at stake first. */
+export function QueriesTable({
+  list,
+  query,
+  host,
+  onTally,
+}: {
+  list: ListState;
+  query: RefreshQuery;
+  host: string | undefined;
+  onTally: (tally: React.ReactNode) => void;
+}) {
+  useKeyHelp(help);
+  const [picked, setPicked] = useState<ReadonlySet<string>>(none);
+  const [page, setPage] = useState<Schema['QueryListPage']>();
+  const { work } = useQueryWork(periodOf(list), ignore);
+  useEffect(() => {
+    if (page) onTally(<PerformanceTally page={page} noun={page.tally.rows === 1 ? 'query' : 'queries'} />);
+  }, [page, onTally]);
+  const columns: Column<Query>[] = [
+    {
+      key: 'query',
+      title: 'Query',
+      width: 'minmax(110px, 1.4fr)',
+      render: (r) => <span title={r.query}>{r.query}</span>,
+    },
+    {
+      key: 'page',
+      title: 'Page',
+      width: 'minmax(80px, 1fr)',
+      render: (r) => (
+        <span className="second" title={r.url}>
+          {shortUrl(r.url, host)}
+        </span>
+      ),
+    },
+    { key: 'clicks', title: 'Clicks', width: '46px', numeric: true, render: (r) => number(r.now.clicks) },
+    {
+      key: 'change',
+      title: '±',
+      width: '42px',
+      numeric: true,
+      render: (r) => <span className="second">{change(r.now.clicks, r.before?.clicks)}</span>,
+    },
+    { key: 'impressions', title: 'Impr.', width: '50px', numeric: true, render: (r) => number(r.now.impressions) },
+    {
+      key: 'clickRate',
+      title: 'Rate, earned',
+      width: '92px',
+      numeric: true,
+      render: (r) => (
+        <span title="Clicks for each impression, and what its position earns">
+          {rate(r.now.clickRate)} <span className="second">{rate(r.expectedRate)}</span>
+        </span>
+      ),
+    },
+    { key: 'position', title: 'Pos.', width: '38px', numeric: true, render: (r) => decimal(r.now.position, 1) },
+    {
+      key: 'mentions',
+      title: 'Ment.',
+      width: '44px',
+      numeric: true,
+      render: (r) => (
+        <span className={r.mentions === 0 ? 'clay' : 'second'} title={mentionsOf(r.mentions, r.places)}>
+          {r.mentions ?? '–'}
+        </span>
+      ),
+    },
+    {
+      key: 'cluster',
+      title: '',
+      width: '22px',
+      sorts: false,
+      render: (r) =>
+        r.clusterName && (
+          <span
+            className="second"
+            title={`${r.clusterName}: ${r.isHome ? 'this is its page' : r.homeUrl ? `its page is ${r.homeUrl}` : 'it has no page'}`}
+          >
+            {r.isHome ? '■' : r.homeUrl ? '◩' : '□'}
+          </span>
+        ),
+    },
+    {
+      key: 'marks',
+      title: 'Marks',
+      width: 'minmax(80px, 1fr)',
+      sorts: false,
+      render: (r) => (
+        <span className={styles.marks} title={marksOf(r.marks)}>
+          {marksOf(r.marks)}
+        </span>
+      ),
+    },
+    {
+      key: 'atStake',
+      title: 'At stake',
+      width: '54px',
+      numeric: true,
+      render: (r) => <b title="Clicks a month">{r.atStake < 10 ? decimal(r.atStake, 1) : number(r.atStake)}</b>,
+    },
+  ];
+  const selected = list.text('id') && list.text('query') ? `${list.text('id')}-${list.text('query')}` : undefined;
+  return (
+    <>
+      {picked.size > 0 && (
+        <div className="says picked">
+          <b>{counted(picked.size, 'query', 'queries')} picked</b>
+          <QueryActions items={[...picked].map(itemOf)} period={periodOf(list)} done={() => setPicked(none)} />
+          <Button size="small" type="text" onClick={() => setPicked(none)}>
+            Clear selection
+          </Button>
+        </div>
+      )}
+      <DataTable<Query, string>
+        name="queries"
+        query={query}
+        read={async (Offset, Limit) => {
+          const read = await answer(
+            api.GET('/api/refresh/queries', { params: { query: { ...query, Offset, Limit } } }),
+          );
+          if (Offset === 0) setPage(read);
+          return read;
+        }}
+        columns={columns}
+        list={list}
+        idOf={(r) => r.id}
+        selected={selected}
+        onSelect={(r) => list.set({ id: r.pageId, query: r.queryId })}
+        onKey={(key, row, next) => {
+          const wanted = byKey[key];
+          if (!row || row.id !== selected || !wanted) return false;
+          work.mutate({ work: wanted, items: [itemOf(row.id)] });
+          next();
+          return true;
+        }}
+        onTally={ignore}
+        picks={{ ids: picked, set: setPicked }}
+        empty={<EmptyPerformance noun="query" />}
+      />
+    </>
+  );
+}

@@ -1,0 +1,161 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import { answer, api, type Schema } from '../api/client';
+import { CheckPageButton } from '../briefs/BriefButton';
+import { FindingLine } from '../findings/says';
+import { counted, day, decimal, number, shortUrl } from '../pieces/format';
+import { Lines } from '../pieces/Lines';
+import { PlotMark } from '../pieces/PlotMark';
+import { Failed, Reading } from '../pieces/States';
+import { exportUrl, type ListState } from '../pieces/useListState';
+import { FadingPart } from './FadingPart';
+import styles from './refresh.module.css';
+import { marksOf } from './says';
+import { SpanTable, type SpanRow } from './SpanTable';
+import { periodOf } from './useRefresh';
+import { weeks } from './weeks';
+
+/** One page: its numbers over time, its queries and where they rank, its findings and steps. */
+export function RefreshPagePane({ id, list, host }: { id: number; list: ListState; host: string | undefined }) {
+  const period = periodOf(list);
+  const detail = useQuery({
+    queryKey: ['refresh page', id, JSON.stringify(period)],
+    queryFn: () => answer(api.GET('/api/refresh/pages/{id}', { params: { path: { id }, query: period } })),
+  });
+  const known = useQuery({
+    queryKey: ['page', id],
+    queryFn: () => answer(api.GET('/api/pages/{id}', { params: { path: { id } } })),
+  });
+  const steps = useQuery({
+    queryKey: ['steps of page', id],
+    queryFn: () => answer(api.GET('/api/plan/steps', { params: { query: { PageId: id, AnyStatus: true } } })),
+  });
+  if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
+  if (!detail.data) return <Reading />;
+  const { page, days, positions, queries, fading } = detail.data;
+  const weekly = weeks(days);
+  const most = Math.max(1, ...positions.map((p) => p.queries));
+  return (
+    <>
+      <h2 className="wrap">{shortUrl(page.url, host)}</h2>
+      <p>
+        {page.title ?? 'Its title is not known.'}
+        {page.stateSays && (
+          <>
+            <br />
+            <span className="clay">{page.stateSays[0]!.toUpperCase() + page.stateSays.slice(1)}.</span>
+          </>
+        )}
+      </p>
+      <div className="acts">
+        <CheckPageButton pageId={id} />
+        <Link to={`/refresh?view=queries&page=${id}`}>Its {counted(page.queries, 'query', 'queries')}</Link>
+        <a href={exportUrl(`/api/refresh/pages/${id}/questions.txt`, period)} target="_blank" rel="noreferrer">
+          Its questions as text
+        </a>
+      </div>
+      <SpanTable now={page.now} before={page.before} more={ages(page)} />
+      {weekly.some((w) => w.clicks !== null) && (
+        <>
+          <Lines
+            title="Clicks a week; weeks with missing days are gaps"
+            series={[{ name: 'clicks', points: weekly.map((w) => ({ day: w.day, value: w.clicks })) }]}
+          />
+          <Lines
+            title="Average position"
+            upsideDown
+            series={[{ name: 'position', points: weekly.map((w) => ({ day: w.day, value: w.position })) }]}
+          />
+        </>
+      )}
+      {fading && <FadingPart fading={fading} />}
+      <h3>Positions of its queries</h3>
+      <table className="facts">
+        <tbody>
+          {positions.map((p) => (
+            <tr key={p.says}>
+              <td>{p.says}</td>
+              <td>
+                {/* The width is a number that was computed. */}
+                <span className={styles.bar} style={{ width: `${(120 * p.queries) / most}px` }} />
+              </td>
+              <td className="num">{counted(p.queries, 'query', 'queries')}</td>
+              <td className="num">{number(p.impressions)} impr.</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <hr />
+      <h2>Most at stake</h2>
+      <Queries queries={queries.slice(0, 15)} pageId={id} />
+      {page.anonymousClicks > 0 && (
+        <p className="quiet">
+          {counted(page.anonymousClicks, 'click')} of {number(page.now.clicks)} came from queries that the source keeps
+          to itself.
+        </p>
+      )}
+      <hr />
+      <h2>Clusters</h2>
+      {known.data?.clusters.length === 0 && <p>No cluster is assigned to it.</p>}
+      {known.data?.clusters.map((c) => (
+        <p key={c.id}>
+          <PlotMark mark={c.mark} /> <Link to={`/clusters?id=${c.id}`}>{c.name}</Link>, demand {number(c.demand)},
+          estimated
+        </p>
+      ))}
+      {(known.data?.findings.length ?? 0) > 0 && (
+        <>
+          <h2>Findings</h2>
+          {known.data?.findings.map((f) => (
+            <FindingLine key={f.key} finding={f} />
+          ))}
+        </>
+      )}
+      <h2>Steps</h2>
+      {steps.data?.rows.length === 0 && <p>None yet. Mention, answer or retitle for a query, and it gets one.</p>}
+      {steps.data?.rows.map((s) => (
+        <p key={s.id}>
+          <Link to={`/plan?id=${s.id}&status=any`}>{s.what}</Link>, {s.statusName}:{' '}
+          <span className="second">{s.parts.map((p) => p.says).join('; ')}</span>
+        </p>
+      ))}
+    </>
+  );
+}
+
+/** What the page says of its age, where it says anything. */
+const ages = (page: Schema['PageQueriesView']): SpanRow[] => [
+  ...(page.publishedOn || page.modifiedOn
+    ? [['Published, changed', day(page.publishedOn), day(page.modifiedOn)] as SpanRow]
+    : []),
+  ...(page.pastYear ? [['Its title mentions', page.pastYear] as SpanRow] : []),
+];
+
+function Queries({ queries, pageId }: { queries: Schema['QueryView'][]; pageId: number }) {
+  if (queries.length === 0) return <p>It was shown for no query in this period.</p>;
+  return (
+    <table className="facts">
+      <thead>
+        <tr>
+          <th>Query</th>
+          <th className="num">Clicks</th>
+          <th className="num">Pos.</th>
+          <th className="num">At stake</th>
+        </tr>
+      </thead>
+      <tbody>
+        {queries.map((q) => (
+          <tr key={q.id}>
+            <td>
+              <Link to={`/refresh?view=queries&page=${pageId}&id=${pageId}&query=${q.queryId}`}>{q.query}</Link>
+              {q.marks.length > 0 && <div className="second">{marksOf(q.marks)}</div>}
+            </td>
+            <td className="num">{number(q.now.clicks)}</td>
+            <td className="num">{decimal(q.now.position, 1)}</td>
+            <td className="num">{decimal(q.atStake, 1)}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

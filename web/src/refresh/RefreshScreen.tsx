@@ -1,0 +1,85 @@
+import { Button, Dropdown } from 'antd';
+import { Fragment, useState } from 'react';
+import { Link, useSearchParams } from 'react-router';
+import { useProject } from '../api/hooks';
+import { Stage } from '../pieces/Stage';
+import { exportUrl, useListState } from '../pieces/useListState';
+import { PagesTable } from './PagesTable';
+import { QueriesTable } from './QueriesTable';
+import { RefreshPagePane } from './RefreshPagePane';
+import { RefreshPane } from './RefreshPane';
+import { RefreshSentence } from './RefreshSentence';
+import { StateLine } from './StateLine';
+import { QueryPane } from './QueryPane';
+import styles from './refresh.module.css';
+import { refreshQuery } from './useRefresh';
+
+const views = [
+  { value: 'pages', says: 'by page' },
+  { value: 'queries', says: 'by query' },
+] as const;
+
+/** What the site is found for, page by page and query by query. */
+export function RefreshScreen() {
+  const list = useListState();
+  const [params] = useSearchParams();
+  const host = useProject().data?.project.host;
+  const [tally, setTally] = useState<React.ReactNode>(null);
+  const view = list.text('view') === 'queries' ? 'queries' : 'pages';
+  const query = refreshQuery(list);
+  const [selected, queryId] = [list.numeric('id'), list.numeric('query')];
+  const addressOf = (to: string) => {
+    const next = new URLSearchParams(params);
+    for (const name of ['sort', 'down']) next.delete(name);
+    if (to === 'pages') next.delete('view');
+    else next.set('view', to);
+    return `/refresh?${next.toString()}`;
+  };
+  const file = (form: string) => <a href={exportUrl(`/api/refresh/${view}.${form}`, query)}>{form.toUpperCase()}</a>;
+  return (
+    <Stage
+      work={
+        <>
+          <div className="head">
+            <h1>Refresh</h1>
+            <nav className={`${styles.views} cut`} aria-label="Views of search performance">
+              {views.map((v, i) => (
+                <Fragment key={v.value}>
+                  {i > 0 && <span aria-hidden>·</span>}
+                  <Link to={addressOf(v.value)} aria-current={view === v.value ? 'page' : undefined}>
+                    {v.says}
+                  </Link>
+                </Fragment>
+              ))}
+            </nav>
+            <span className="gap" />
+            <Button onClick={() => list.set({ id: undefined, query: undefined })}>Overview</Button>
+            <Dropdown
+              trigger={['click']}
+              menu={{ items: ['csv', 'xlsx'].map((form) => ({ key: form, label: file(form) })) }}
+            >
+              <Button type="primary">Export</Button>
+            </Dropdown>
+          </div>
+          <StateLine />
+          <RefreshSentence list={list} query={query} view={view} />
+          {view === 'queries' ? (
+            <QueriesTable list={list} query={query} host={host} onTally={setTally} />
+          ) : (
+            <PagesTable list={list} query={query} host={host} onTally={setTally} />
+          )}
+        </>
+      }
+      pane={
+        selected !== undefined && view === 'queries' && queryId !== undefined ? (
+          <QueryPane key={`${selected}-${queryId}`} pageId={selected} queryId={queryId} list={list} host={host} />
+        ) : selected !== undefined ? (
+          <RefreshPagePane key={selected} id={selected} list={list} host={host} />
+        ) : (
+          <RefreshPane host={host} list={list} />
+        )
+      }
+      tally={tally ?? <span className="quiet">counting…</span>}
+    />
+  );
+}

@@ -1,0 +1,46 @@
+import type { ReactNode } from 'react';
+import type { Schema } from '../api/client';
+import { decimal, number } from '../pieces/format';
+import { rate } from './says';
+
+/** One more row: its name, and what stands in the two columns. */
+export type SpanRow = [name: string, now: ReactNode, before?: ReactNode];
+
+/** What a page or a query got in the period, beside the days that are compared. */
+export function SpanTable({
+  now,
+  before,
+  more = [],
+}: {
+  now: Schema['SpanView'];
+  before: Schema['SpanView'] | null;
+  more?: SpanRow[];
+}) {
+  const rows: SpanRow[] = [
+    ['Clicks, counted', number(now.clicks), number(before?.clicks)],
+    ['Impressions, counted', number(now.impressions), number(before?.impressions)],
+    ['Click rate', rate(now.clickRate), rate(before?.clickRate)],
+    ['Average position', decimal(now.position, 1), decimal(before?.position, 1)],
+    ...more,
+  ];
+  return (
+    <table className="facts">
+      <thead>
+        <tr>
+          <th />
+          <th className="num">In the period</th>
+          <th className="num">Compared</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(([name, inPeriod, compared]) => (
+          <tr key={name}>
+            <td>{name}</td>
+            <td className="num">{inPeriod}</td>
+            <td className="num second">{compared}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
