@@ -8,9 +8,12 @@ public static class DemoFiles
     /// <summary>Between the two captures.</summary>
     private const int DaysBetween = 30;
 
-    public static void Write(Scenario scenario, GeneratedWorld world, string folder)
+    /// <param name="whole">The world.</param>
+    /// <param name="folder">Made where it is not there.</param>
+    /// <param name="withPerformance">Search performance of 16 months too: some 70 MB.</param>
+    public static void Write(World whole, string folder, bool withPerformance = false)
     {
-        var texts = new CorpusText(scenario, world);
+        var (scenario, world, texts) = (whole.Scenario, whole.Generated, whole.Texts);
         var pageOf = world.Corpus.ToDictionary(p => p.Url, StringComparer.Ordinal);
         var topics = world.Subjects.SelectMany(s => s.Phrases.Select(p => (Phrase: p, s.Topic))).DistinctBy(p => p.Phrase).ToDictionary(p => p.Phrase, p => scenario.Topics[p.Topic], StringComparer.Ordinal);
         var today = DateOnly.FromDateTime(DateTime.UtcNow);
@@ -47,6 +50,12 @@ public static class DemoFiles
         Write(folder, "mapped.csv", ["keyword", "page"], world.Mapped.Select(m => new object?[] { m.Key, m.Value }));
         Write(folder, "truth.csv", ["kind", "phrase", "page", "other_page", "planted", "why"],
             world.Truth.Select(t => new object?[] { t.Kind, t.Phrase, t.Page, t.OtherPage, t.IsDecoy ? "decoy" : "trouble", t.Why }));
+        Write(folder, "performance-truth.csv", ["kind", "phrase", "page", "value", "planted", "why"], whole.Plants.Rows());
+        if (!withPerformance)
+            return;
+        var last = scenario.CapturedOn.AddDays(-PerformancePlants.DaysBehind);
+        Write(folder, "performance.csv", ["query", "page", "date", "clicks", "impressions", "position"],
+            whole.Performance(last.AddMonths(-Services.Months), last).Select(p => new object?[] { p.Standing.Keyword.Phrase, p.Standing.Url, p.Day.ToString("yyyy-MM-dd", null), p.Clicks, p.Impressions, Math.Round(p.Position, 2) }));
     }
 
     private static void Write(string folder, string name, string[] columns, IEnumerable<object?[]> rows)

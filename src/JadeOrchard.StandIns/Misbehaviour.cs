@@ -22,6 +22,15 @@ public enum Trouble
 
     /// <summary>Takes the request and never answers.</summary>
     Hang,
+
+    /// <summary>401: the key is not known.</summary>
+    Unauthorized,
+
+    /// <summary>403: the key is known and may not do this.</summary>
+    Denied,
+
+    /// <summary>Leaves something out: of search performance the days that are planted as missing.</summary>
+    Partial,
 }
 
 /// <summary>Tells a service, or all of them, how to behave from now on.</summary>
@@ -67,6 +76,12 @@ public sealed class Misbehaviour
                 context.Response.StatusCode = StatusCodes.Status429TooManyRequests;
                 context.Response.Headers.RetryAfter = (many.RetryAfter ?? 2).ToString(CultureInfo.InvariantCulture);
                 return true;
+            case { Trouble: Trouble.Unauthorized }:
+                await TypedResults.Problem("The key in X-Api-Key is missing or wrong.", statusCode: StatusCodes.Status401Unauthorized).ExecuteAsync(context);
+                return true;
+            case { Trouble: Trouble.Denied }:
+                await Refuse(context);
+                return true;
             case { Trouble: Trouble.Broken }:
                 context.Response.StatusCode = StatusCodes.Status500InternalServerError;
                 await context.Response.WriteAsync("something broke");
@@ -83,13 +98,20 @@ public sealed class Misbehaviour
         }
     }
 
+    /// <summary>The key is a good one, but not for this.</summary>
+    public static Task Refuse(HttpContext context) => TypedResults.Problem("The key in X-Api-Key has no right to this.", statusCode: StatusCodes.Status403Forbidden).ExecuteAsync(context);
+
+    /// <returns>True where a service was told to leave something out.</returns>
+    public bool IsPartial(string service) => _told.TryGetValue(service, out var told) && told is { Trouble: Trouble.Partial, Times: null or > 0 };
+
     private ControlRequest? Next(string service)
     {
         lock (_lock)
         {
             if (!_told.TryGetValue(service, out var told))
                 return null;
-            if (told.Times is { } times)
+            // How often an answer is partial is no matter of single requests.
+            if (told.Trouble != Trouble.Partial && told.Times is { } times)
             {
                 if (times <= 0)
                     return null;

@@ -59,13 +59,24 @@ public sealed record PerformanceRow(string? Query, string? Page, DateOnly? Day, 
 /// <param name="More">There are rows after these.</param>
 public sealed record PerformanceAnswer(IReadOnlyList<PerformanceRow> Rows, bool More);
 
+/// <summary>Lets time pass in the invented world.</summary>
+public sealed record TimeRequest(int Days);
+
+/// <summary>The day that it is there.</summary>
+public sealed record TimeAnswer(DateOnly Today);
+
+/// <summary>What a change did.</summary>
+/// <param name="ChangedOn">Null where the page was not changed.</param>
+/// <param name="Clicks">More than it would have got.</param>
+public sealed record GainAnswer(DateOnly? ChangedOn, long Clicks);
+
 /// <summary>The services of the outside world, answered from the invented one.</summary>
 public static class Services
 {
     private const int MostRows = 1_000;
 
     /// <summary>Search performance goes back this many months.</summary>
-    private const int Months = 16;
+    public const int Months = 16;
 
     public static void MapServices(this WebApplication app)
     {
@@ -123,7 +134,7 @@ public static class Services
         app.MapGet("/performance", (string site, DateOnly from, DateOnly to, string dimensions, int? offset, int? limit, World world, Misbehaviour misbehaviour) =>
             {
                 misbehaviour.Answered("performance");
-                return PerformanceOf(world, site, from, to, [.. dimensions.Split(',')], offset ?? 0, Math.Clamp(limit ?? 1_000, 1, 25_000));
+                return PerformanceOf(world, site, from, to, [.. dimensions.Split(',')], offset ?? 0, Math.Clamp(limit ?? 1_000, 1, 25_000), misbehaviour.IsPartial("performance"));
             })
             .WithName("performance").WithSummary("Clicks, impressions and average position of the site, by query, page and day (dimensions, parted by commas); 16 months back.");
 
@@ -148,18 +159,27 @@ public static class Services
                 return TypedResults.NoContent();
             })
             .WithName("control").WithSummary("Tells the stand-ins to be slow, to fail or to hang; not part of the contract.");
-        app.MapPost("/control/site", (SiteChange change, SiteChanges changes) =>
+        app.MapPost("/control/site", (SiteChange change, SiteChanges changes, World world) =>
             {
                 changes.Apply(change);
+                world.Changed(change.Path);
                 return TypedResults.NoContent();
             })
             .WithName("changeSite").WithSummary("Tells the own site to apply what a plan decided: a redirect, a title, a link, a new page; not part of the contract.");
+        app.MapPost("/control/time", (TimeRequest request, World world) =>
+            {
+                world.Pass(request.Days);
+                return new TimeAnswer(world.Today);
+            })
+            .WithName("passTime").WithSummary("Lets days pass in the invented world: its search performance goes on, and shows what changes of pages did; not part of the contract.");
+        app.MapGet("/control/gain", (string path, int? days, World world) => new GainAnswer(world.ChangedOn(path), world.GainOf(path, days ?? 28)))
+            .WithName("gain").WithSummary("How many clicks a changed page of the own site got from its change; not part of the contract.");
         app.MapGet("/control", (Misbehaviour misbehaviour) => misbehaviour.Counts).WithName("counts").WithSummary("How often each service was asked and worked; not part of the contract.");
     }
 
-    private static PerformanceAnswer PerformanceOf(World world, string site, DateOnly from, DateOnly to, HashSet<string> dimensions, int offset, int limit)
+    private static PerformanceAnswer PerformanceOf(World world, string site, DateOnly from, DateOnly to, HashSet<string> dimensions, int offset, int limit, bool isPartial)
     {
-        var last = world.Scenario.CapturedOn.AddDays(-2);
+        var last = world.Today.AddDays(-PerformancePlants.DaysBehind);
         var first = last.AddMonths(-Months);
         (from, to) = (from < first ? first : from, to > last ? last : to);
         var host = new UriBuilder("https://" + site.Replace("https://", "", StringComparison.Ordinal)).Host;
@@ -168,6 +188,8 @@ public static class Services
         var rows = new Dictionary<(string?, string?, DateOnly?), (long Clicks, long Impressions, double Weighted)>();
         foreach (var (standing, day, clicks, impressions, position) in world.Performance(from, to))
         {
+            if (isPartial && world.Plants.MissingDays.Contains(day))
+                continue;
             var key = (
                 dimensions.Contains("query") ? standing.Keyword.Phrase : null,
                 dimensions.Contains("page") ? standing.Url : null,

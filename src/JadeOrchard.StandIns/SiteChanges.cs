@@ -11,8 +11,11 @@ namespace JadeOrchard.StandIns;
 /// <param name="LinkWords">The words of that link.</param>
 /// <param name="Text">A paragraph that is added.</param>
 /// <param name="NoIndex">It asks not to be listed.</param>
+/// <param name="Description">Its description in result lists.</param>
+/// <param name="Heading">A heading above the paragraph.</param>
 public sealed record SiteChange(
-    string Path, string? RedirectTo = null, string? Title = null, string? Canonical = null, string? LinkTo = null, string? LinkWords = null, string? Text = null, bool? NoIndex = null);
+    string Path, string? RedirectTo = null, string? Title = null, string? Canonical = null, string? LinkTo = null, string? LinkWords = null, string? Text = null, bool? NoIndex = null, string? Description = null,
+    string? Heading = null);
 
 /// <summary>The changes to apply to the own site.</summary>
 public sealed class SiteChanges

@@ -142,10 +142,10 @@ public sealed class Sites(World world, SiteChanges changes)
               <meta charset="utf-8">
               <title>{Safe(title ?? page.Title)}</title>
               {(told.LastOrDefault(c => c.NoIndex is not null) is { NoIndex: true } ? "<meta name=\"robots\" content=\"noindex\">" : "")}
-              <meta name="description" content="{Safe(text.Description)}">
+              <meta name="description" content="{Safe(told.LastOrDefault(c => c.Description is not null)?.Description ?? text.Description)}">
               <link rel="canonical" href="{Safe(canonical ?? page.Url)}">
               {(page.Own?.Versions is not { } version ? "" : $"<link rel=\"alternate\" hreflang=\"{(page.Of is null ? world.Scenario.Versions.Language : world.Scenario.Site.Language)}\" href=\"{Safe(version)}\">")}
-              <script type="application/ld+json">{"{"}"@context": "https://schema.org", "@type": "WebPage", "datePublished": "{text.Published:yyyy-MM-dd}", "dateModified": "{text.Modified:yyyy-MM-dd}"{"}"}</script>
+              <script type="application/ld+json">{"{"}"@context": "https://schema.org", "@type": "WebPage", "datePublished": "{text.Published:yyyy-MM-dd}", "dateModified": "{(page.Own is null ? null : world.ChangedOn(page.Path)) ?? text.Modified:yyyy-MM-dd}"{"}"}</script>
             </head>
             <body>
               <header><a href="/">{Safe(site)}</a></header>
@@ -212,7 +212,7 @@ public sealed class Sites(World world, SiteChanges changes)
 
     /// <summary>The paragraphs and links that changes add to a page.</summary>
     private string Added(string path) => string.Concat(changes.Of(path).Select(c =>
-        (c.Text is { } text ? $"<p>{Safe(text)}</p>" : "") + (c.LinkTo is { } to ? $"<p>See also <a href=\"{Safe(to)}\">{Safe(c.LinkWords ?? to)}</a>.</p>" : "")));
+        (c.Heading is { } heading ? $"<h2>{Safe(heading)}</h2>" : "") + (c.Text is { } text ? $"<p>{Safe(text)}</p>" : "") + (c.LinkTo is { } to ? $"<p>See also <a href=\"{Safe(to)}\">{Safe(c.LinkWords ?? to)}</a>.</p>" : "")));
 
     /// <summary>The pages that an index page lists: the home page those right below it, "/guides" all that begin with "/guides/".</summary>
     private IEnumerable<WorldPage> Below(WorldPage index) => _pages[world.Scenario.Site.Host].Where(p =>

@@ -11,18 +11,19 @@ public static class StandIn
 {
     private const string Usage =
         """
-        usage: JadeOrchard.StandIns generate SCENARIO.json FOLDER [--seed NUMBER]
+        usage: JadeOrchard.StandIns generate SCENARIO.json FOLDER [--seed NUMBER] [--performance]
                JadeOrchard.StandIns serve --scenario SCENARIO.json [--port NUMBER] [--folder FOLDER] [--key KEY] [--while PID]
         """;
 
     public static int Main(string[] args)
     {
         CultureInfo.DefaultThreadCurrentCulture = CultureInfo.CurrentCulture = CultureInfo.InvariantCulture;
-        if (args is ["generate", var scenarioPath, var folder, .. var rest] && rest is [] or ["--seed", _])
+        if (args is ["generate", var scenarioPath, var folder, .. var rest] && rest is [] or ["--seed", _] or ["--performance"] or ["--seed", _, "--performance"])
         {
-            int? seed = rest is [_, var number] ? int.Parse(number, CultureInfo.InvariantCulture) : null;
+            int? seed = rest is [_, var number, ..] ? int.Parse(number, CultureInfo.InvariantCulture) : null;
             var scenario = Scenario.Read(scenarioPath);
-            DemoFiles.Write(scenario, Generator.Make(scenario, seed), folder);
+            using var world = new World(scenario, seed);
+            DemoFiles.Write(world, folder, withPerformance: rest is [.., "--performance"]);
             return 0;
         }
 
@@ -84,6 +85,12 @@ public static class StandIn
                 if (key is { Length: > 0 } && context.Request.Headers["X-Api-Key"] != key)
                 {
                     await TypedResults.Problem("The key in X-Api-Key is missing or wrong.", statusCode: 401).ExecuteAsync(context);
+                    return;
+                }
+
+                if (service == "performance" && context.Request.Headers["X-Api-Key"] == PerformancePlants.DeniedKey)
+                {
+                    await Misbehaviour.Refuse(context);
                     return;
                 }
 

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Text.RegularExpressions;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Results;
@@ -17,6 +18,8 @@ public sealed class World : IDisposable
     private readonly Dictionary<string, int> _subjectOf = new(StringComparer.Ordinal);
     private readonly string[] _phrases;
     private readonly Lazy<ILookup<string, WorldRanking>> _rankings;
+    private readonly ConcurrentDictionary<OwnStanding, int> _hashes = new(ReferenceEqualityComparer.Instance);
+    private readonly ConcurrentDictionary<string, DateOnly> _changedOn = new(StringComparer.Ordinal);
 
     public World(Scenario scenario, int? seed = null, double noise = Generator.UsualNoise)
     {
@@ -38,6 +41,8 @@ public sealed class World : IDisposable
                 _subjectOf.TryAdd(phrase, s);
         }
 
+        Today = scenario.CapturedOn;
+        Plants = PerformancePlants.Of(scenario, Generated, seed ?? scenario.Seed, TopicOf);
         _phrases = [.. keywords.Keys.Order(StringComparer.Ordinal)];
         PageOf = Generated.Corpus.GroupBy(p => (p.Host.Replace("www.", "", StringComparison.Ordinal), p.Path.TrimEnd('/'))).ToDictionary(g => g.Key, g => g.First());
         _rankings = new Lazy<ILookup<string, WorldRanking>>(() => Keywords.Values
@@ -110,20 +115,57 @@ public sealed class World : IDisposable
         return Ordered(Keywords.Values.Where(k => !known.Contains(k.Phrase) && _subjectOf.TryGetValue(k.Phrase, out var s) && topics.Contains(Generated.Subjects[s].Topic)));
     }
 
-    /// <summary>What the own site got for a query by a page on a day; follows from position, volume, season and chance.</summary>
-    public (long Clicks, long Impressions, double Position) PerformanceOn(OwnStanding standing, DateOnly day)
+    /// <summary>What is planted in the site's search performance.</summary>
+    public PerformancePlants Plants { get; }
+
+    /// <summary>The day that it is in the invented world; it passes when it is told to.</summary>
+    public DateOnly Today { get; private set; }
+
+    public void Pass(int days) => Today = Today.AddDays(days);
+
+    /// <summary>Remembers that a page of the own site was changed today, so that its search performance shows it.</summary>
+    public void Changed(string path) => _changedOn[path] = Today;
+
+    /// <returns>The day on which a page of the own site was last changed; null where it never was.</returns>
+    public DateOnly? ChangedOn(string path) => _changedOn.TryGetValue(path, out var day) ? day : null;
+
+    /// <returns>Clicks that a page got from its change in the days after it, up to the last of which search performance is known.</returns>
+    public long GainOf(string path, int days)
+    {
+        if (ChangedOn(path) is not { } from)
+            return 0;
+        var last = Today.AddDays(-PerformancePlants.DaysBehind);
+        var standings = Generated.Standings.Where(s => new Uri(s.Url).AbsolutePath == path).ToList();
+        return Enumerable.Range(0, days).Select(from.AddDays).Where(d => d <= last).Sum(d => standings.Sum(s => PerformanceOn(s, d).Clicks - PerformanceOn(s, d, isChanged: false).Clicks));
+    }
+
+    /// <returns>How often a keyword of a standing is searched for on a day.</returns>
+    internal static double SearchesOn(OwnStanding standing, DateOnly day, ScenarioTopic? topic) =>
+        (standing.Keyword.Volume ?? 0) / 30.4 * (topic is null ? 1 : Seasons.Share(day.DayOfYear, topic.Season, topic.SeasonMonth));
+
+    /// <returns>The share of searches in which a position is seen.</returns>
+    internal static double SeenAt(double position) => position <= 10.5 ? 0.9 : position <= 20.5 ? 0.25 : 0.02;
+
+    /// <summary>What the own site got for a query by a page on a day; follows from position, volume, season, what is planted, and chance.</summary>
+    /// <param name="standing">The query and the page.</param>
+    /// <param name="day">The day.</param>
+    /// <param name="isChanged">False for what it would have got if nobody had changed the page.</param>
+    public (long Clicks, long Impressions, double Position) PerformanceOn(OwnStanding standing, DateOnly day, bool isChanged = true)
     {
         if (!standing.IsShownOn(day))
             return (0, 0, 0);
-        var random = new Random(CorpusText.Hash($"{standing.Keyword.Phrase}|{standing.Url}|{day.DayNumber}"));
-        // Paddling is a summer thing: least searched in January, most in July.
-        var season = Seasons.Share(day.DayOfYear, 0.45, 7);
-        var expected = (standing.Keyword.Volume ?? 0) / 30.4 * season * (standing.Position <= 10 ? 0.9 : standing.Position <= 20 ? 0.25 : 0.02);
-        var impressions = (long)Math.Floor(expected + random.NextDouble());
-        var clicks = 0L;
-        for (var i = 0; i < impressions; i++)
-            clicks += random.NextDouble() < ClickCurve.Default.At(standing.Position) ? 1 : 0;
-        return (clicks, impressions, standing.Position + (random.NextDouble() * 1.6) - 0.8);
+        var chance = new Chance(((ulong)(uint)_hashes.GetOrAdd(standing, s => CorpusText.Hash($"{s.Keyword.Phrase}|{s.Url}")) << 32) | (uint)day.DayNumber);
+        var loss = Plants.Losses.GetValueOrDefault(standing.Url);
+        var lost = loss?.On(day) ?? 0;
+        var position = Math.Max(1, standing.Position + (loss?.Cause == LossCause.Position ? 4 * lost : 0) + (chance.Next() * 1.6) - 0.8);
+        var expected = SearchesOn(standing, day, TopicOf(standing.Keyword.Phrase)) * SeenAt(position) * (loss?.Cause == LossCause.Searches ? 1 - (0.6 * lost) : 1);
+        var rate = ClickCurve.Default.At(position) * (loss?.Cause == LossCause.ClickRate ? 1 - (0.65 * lost) : 1)
+            * (Plants.UnderClicked.Contains((standing.Keyword.Phrase, standing.Url)) ? PerformancePlants.UnderClickedShare : 1);
+        if (isChanged && Plants.Helps.TryGetValue(standing.Url, out var factor) && ChangedOn(new Uri(standing.Url).AbsolutePath) is { } changed && day >= changed)
+            rate = Math.Min(1, rate * factor);
+        var impressions = (long)Math.Floor(expected + chance.Next());
+        var clicks = Math.Min(impressions, (long)Math.Floor((impressions * rate) + chance.Next()));
+        return (clicks, impressions, position);
     }
 
     /// <summary>All of it from a day to another.</summary>
@@ -135,12 +177,26 @@ public sealed class World : IDisposable
             {
                 var (clicks, impressions, position) = PerformanceOn(standing, day);
                 if (impressions > 0)
-                    yield return (standing, day, clicks, impressions, Math.Max(1, position));
+                    yield return (standing, day, clicks, impressions, position);
             }
         }
     }
 
     public void Dispose() => Index.Dispose();
+
+    /// <summary>Numbers from 0 to 1 that a seed tells: SplitMix64 (Steele, Lea and Flood, OOPSLA 2014), which is quick to begin.</summary>
+    private struct Chance(ulong seed)
+    {
+        private ulong _state = seed;
+
+        public double Next()
+        {
+            var z = _state += 0x9E3779B97F4A7C15;
+            z = (z ^ (z >> 30)) * 0xBF58476D1CE4E5B9;
+            z = (z ^ (z >> 27)) * 0x94D049BB133111EB;
+            return ((z ^ (z >> 31)) >> 11) * (1.0 / (1UL << 53));
+        }
+    }
 
     private static List<Keyword> Ordered(IEnumerable<Keyword> keywords) => [.. keywords.OrderByDescending(k => k.Volume ?? 0).ThenBy(k => k.Phrase, StringComparer.Ordinal)];
 
