@@ -89,6 +89,7 @@ internal static class Tables
         Recorded("brief_text"),
         Recorded("topic_heading"),
         Recorded("irrelevant_query"),
+        Recorded("entered_change"),
 
         Derived("cluster_link", "TopicLinks"),
         Derived("suggestion", "Suggestions"),

@@ -50,60 +50,143 @@ public sealed record ChangeEffect(EffectVerdict Verdict, double Clicks, double L
         var none = new ChangeEffect(EffectVerdict.TooEarly, 0, 0, 0, 0, Math.Max(0, after), 0);
         if (after < FewestDays)
             return none;
-        var beforeSum = Sum(clicks[page], Math.Max(0, day - Fading.Days), Math.Min(Fading.Days, day));
-        if (day < DaysBefore || beforeSum + Sum(clicks[page], day, after) < FewestClicks)
+        if (Courses.Of(clicks, page, day, after, changed) is not { } courses)
             return none with { Verdict = EffectVerdict.TooLittleData };
-        int[] unchanged = [.. Enumerable.Range(0, clicks.Count).Where(p => p != page && !changed.Contains(p) && Sum(clicks[p], day - DaysBefore, DaysBefore) >= FewestClicks)];
-        if (unchanged.Length < FewestControls)
-            return none with { Verdict = EffectVerdict.TooLittleData, Controls = unchanged.Length };
-        var series = unchanged.Append(page).ToDictionary(p => p, p => Enumerable.Range(day - DaysBefore, DaysBefore + after).Select(d => (double)clicks[p][d]).ToArray());
-        var (miss, expected, controls) = Missed(series, page, unchanged, after);
+        if (courses.Unchanged.Length < FewestControls)
+            return none with { Verdict = EffectVerdict.TooLittleData, Controls = courses.Unchanged.Length };
+        var (expected, controls) = courses.Expected(page);
+        var miss = courses.After(page) - expected;
         // The most like in size tell best what chance does, and it is told in units of the chance of their own counts.
-        var misses = unchanged.OrderBy(p => Math.Abs(Math.Log((1 + Total(series[p])) / (1 + Total(series[page]))))).ThenBy(p => p).Take(MostPlacebos)
-            .Select(p => Missed(series, p, [.. unchanged.Where(o => o != p)], after) is var (m, e, _) ? Math.Abs(m) / Chance(e) : 0).ToList();
+        var misses = courses.Unchanged.OrderBy(p => Math.Abs(Math.Log((1 + courses.Before(p)) / (1 + courses.Before(page))))).ThenBy(p => p).Take(MostPlacebos)
+            .Select(p => courses.Expected(p) is var (e, _) ? Math.Abs(courses.After(p) - e) / Chance(e) : 0).ToList();
         // With few pages the interval is no narrower than chance alone.
         var spread = Math.Sqrt(misses.Sum(m => m * m) / misses.Count) * (1 + (1.0 / misses.Count));
         var width = Deviations * Math.Max(1, spread) * Chance(expected + (Math.Max(0, miss) / 4));
-        var verdict = miss - width > 0 ? EffectVerdict.Helped : miss + width < 0 ? EffectVerdict.Hurt : EffectVerdict.NoEffect;
-        return new ChangeEffect(verdict, miss, miss - width, miss + width, expected, after, controls);
+        var total = Sum(clicks[page], Math.Max(0, day - Fading.Days), Math.Min(Fading.Days, day)) + Sum(clicks[page], day, after);
+        return new ChangeEffect(VerdictOf(miss, width, total), miss, miss - width, miss + width, expected, after, controls) { Total = total };
     }
 
-    /// <returns>By how much the days after miss what the others say, how much that is, and how many others were weighted.</returns>
-    private static (double Miss, double Expected, int Controls) Missed(Dictionary<int, double[]> series, int page, int[] others, int after)
+    /// <summary>Clicks before and after together.</summary>
+    public long Total { get; init; }
+
+    /// <returns>What changes of several pages did together: their effects add up, and so do the squares of their chances. Null where none has been measured.</returns>
+    /// <remarks>Those that are too early or cannot be compared are left out; those with too few clicks by themselves are not.</remarks>
+    public static ChangeEffect? Together(IEnumerable<ChangeEffect> effects)
     {
-        var own = series[page];
-        var before = Smoothed(own.AsSpan(0, DaysBefore));
-        int[] alike = [.. others.OrderByDescending(o => Correlation(before, Smoothed(series[o].AsSpan(0, DaysBefore)))).ThenBy(o => o).Take(MostControls)];
-        var weights = LeastSquares.NonNegative([.. alike.Select(o => series[o][..DaysBefore])], own[..DaysBefore]);
-        double Said(int start, int days) => Enumerable.Range(start, days).Sum(d => Enumerable.Range(0, alike.Length).Sum(i => weights[i] * series[alike[i]][d]));
-        // What the weights miss before the change, they would go on missing.
-        var offset = (own[..DaysBefore].Sum() - Said(0, DaysBefore)) / DaysBefore * after;
-        var expected = Math.Max(0, Said(DaysBefore, after) + offset);
-        return (own[DaysBefore..].Sum() - expected, expected, weights.Count(w => w > 0));
+        List<ChangeEffect> measured = [.. effects.Where(e => e.High > e.Low)];
+        if (measured.Count == 0)
+            return null;
+        var (clicks, expected, total) = (measured.Sum(e => e.Clicks), measured.Sum(e => e.Expected), measured.Sum(e => e.Total));
+        var width = Math.Sqrt(measured.Sum(e => (e.High - e.Low) * (e.High - e.Low) / 4));
+        return new ChangeEffect(VerdictOf(clicks, width, total), clicks, clicks - width, clicks + width, expected, measured.Max(e => e.Days), measured.Min(e => e.Controls)) { Total = total };
+    }
+
+    /// <returns>What a page would have got without its change, for each of the days before it and after it; null where that cannot be said.</returns>
+    public static double[]? CourseOf(IReadOnlyList<long[]> clicks, int page, int day, IReadOnlySet<int> changed)
+    {
+        var after = Math.Min(Fading.Days, clicks[page].Length - day);
+        return after > 0 && Courses.Of(clicks, page, day, after, changed) is { } courses && courses.Unchanged.Length >= FewestControls ? courses.Course(page) : null;
+    }
+
+    private static EffectVerdict VerdictOf(double miss, double width, long total) =>
+        total < FewestClicks ? EffectVerdict.TooLittleData : miss - width > 0 ? EffectVerdict.Helped : miss + width < 0 ? EffectVerdict.Hurt : EffectVerdict.NoEffect;
+
+    /// <summary>The days around a change, of the page and of those that did not change.</summary>
+    private sealed class Courses
+    {
+        private readonly Dictionary<int, double[]> _series;
+        private readonly Dictionary<int, double[]> _shapes;
+        private readonly int _after;
+
+        private Courses(Dictionary<int, double[]> series, int[] unchanged, int after)
+        {
+            (_series, Unchanged, _after) = (series, unchanged, after);
+            _shapes = series.ToDictionary(s => s.Key, s => Shape(s.Value));
+        }
+
+        public int[] Unchanged { get; }
+
+        /// <returns>Null where too few days before it are known.</returns>
+        public static Courses? Of(IReadOnlyList<long[]> clicks, int page, int day, int after, IReadOnlySet<int> changed)
+        {
+            if (day < DaysBefore)
+                return null;
+            var series = new Dictionary<int, double[]>();
+            var unchanged = new List<int>();
+            for (var p = 0; p < clicks.Count; p++)
+            {
+                var own = clicks[p];
+                if (p != page && (changed.Contains(p) || Sum(own, day - DaysBefore, DaysBefore) < FewestClicks))
+                    continue;
+                if (p != page)
+                    unchanged.Add(p);
+                series[p] = [.. own.AsSpan(day - DaysBefore, DaysBefore + after).ToArray().Select(c => (double)c)];
+            }
+
+            return new Courses(series, [.. unchanged], after);
+        }
+
+        public double Before(int page) => _series[page].AsSpan(0, DaysBefore).ToArray().Sum();
+
+        public double After(int page) => _series[page].AsSpan(DaysBefore).ToArray().Sum();
+
+        /// <returns>Clicks after the change as the others tell, and how many others were weighted.</returns>
+        public (double Clicks, int Controls) Expected(int page)
+        {
+            var (alike, weights, offset) = Fitted(page);
+            return (Math.Max(0, Said(alike, weights, DaysBefore, _after) + (offset * _after)), weights.Count(w => w > 0));
+        }
+
+        public double[] Course(int page)
+        {
+            var (alike, weights, offset) = Fitted(page);
+            return [.. Enumerable.Range(0, DaysBefore + _after).Select(d => Math.Max(0, Said(alike, weights, d, 1) + offset))];
+        }
+
+        /// <returns>The pages with a like course, how they are weighted, and by how much a day they miss before the change: they would go on missing that.</returns>
+        private (int[] Alike, double[] Weights, double Offset) Fitted(int page)
+        {
+            var (own, shape) = (_series[page], _shapes[page]);
+            int[] alike = [.. Unchanged.Where(o => o != page).Select(o => (o, Likeness: Dot(shape, _shapes[o]))).OrderByDescending(o => o.Likeness).ThenBy(o => o.o).Take(MostControls).Select(o => o.o)];
+            var weights = LeastSquares.NonNegative([.. alike.Select(o => _series[o][..DaysBefore])], own[..DaysBefore]);
+            return (alike, weights, (own[..DaysBefore].Sum() - Said(alike, weights, 0, DaysBefore)) / DaysBefore);
+        }
+
+        private double Said(int[] alike, double[] weights, int start, int days)
+        {
+            var sum = 0.0;
+            for (var i = 0; i < alike.Length; i++)
+            {
+                for (var d = start; d < start + days; d++)
+                    sum += weights[i] * _series[alike[i]][d];
+            }
+
+            return sum;
+        }
+
+        /// <summary>Sums of the weeks before, in which a course shows through the noise of days, around their mean and of length 1: two of them multiplied are their correlation.</summary>
+        private static double[] Shape(double[] series)
+        {
+            var weeks = new double[DaysBefore / 7];
+            for (var d = 0; d < weeks.Length * 7; d++)
+                weeks[d / 7] += series[d];
+            var mean = weeks.Average();
+            var length = Math.Sqrt(weeks.Sum(w => (w - mean) * (w - mean)));
+            return [.. weeks.Select(w => length > 0 ? (w - mean) / length : 0)];
+        }
+
+        private static double Dot(double[] a, double[] b)
+        {
+            var sum = 0.0;
+            for (var i = 0; i < a.Length; i++)
+                sum += a[i] * b[i];
+            // The same course is the same whatever the order of the sum.
+            return Math.Round(sum, 12);
+        }
     }
 
     /// <summary>The standard deviation of a count and of what it is compared with, a count of about the same size.</summary>
     private static double Chance(double expected) => Math.Sqrt(Math.Max(1, expected));
-
-    private static double Total(double[] series) => series.AsSpan(0, DaysBefore).ToArray().Sum();
-
-    /// <summary>Sums of weeks, in which a course shows through the noise of days.</summary>
-    private static double[] Smoothed(ReadOnlySpan<double> days)
-    {
-        var weeks = new double[days.Length / 7];
-        for (var d = 0; d < weeks.Length * 7; d++)
-            weeks[d / 7] += days[d];
-        return weeks;
-    }
-
-    private static double Correlation(double[] a, double[] b)
-    {
-        var (meanA, meanB) = (a.Average(), b.Average());
-        var (ab, aa, bb) = (0.0, 0.0, 0.0);
-        for (var i = 0; i < a.Length; i++)
-            (ab, aa, bb) = (ab + ((a[i] - meanA) * (b[i] - meanB)), aa + ((a[i] - meanA) * (a[i] - meanA)), bb + ((b[i] - meanB) * (b[i] - meanB)));
-        return aa > 0 && bb > 0 ? ab / Math.Sqrt(aa * bb) : 0;
-    }
 
     private static long Sum(long[] clicks, int start, int days)
     {

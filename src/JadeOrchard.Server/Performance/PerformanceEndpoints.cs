@@ -2,6 +2,7 @@ using System.Text.Json;
 using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Refresh;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Performance;
@@ -34,7 +35,8 @@ public static class PerformanceEndpoints
             {
                 var to = DateOnly.FromDateTime(project.Now.UtcDateTime);
                 var summary = PerformanceStore.Summary(session);
-                var from = summary.LastDay is { } last ? last.AddDays(1) : to.AddMonths(-PerformanceRange.Months);
+                // The latest days were preliminary when they were read.
+                var from = summary.LastDay is { } last ? last.AddDays(1 - RefreshPage.PreliminaryDays) : to.AddMonths(-PerformanceRange.Months);
                 return new PerformanceView(
                     summary, from > to ? to : from, to, JobStore.Newest(session, PerformanceJob.Name, 1).Select(j => runner.View(j)).FirstOrDefault());
             }))

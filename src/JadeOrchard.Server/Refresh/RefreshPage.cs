@@ -82,7 +82,7 @@ public static class RefreshPage
     private const int RivalsShown = 10;
 
     /// <summary>Days that the source may still correct (common practice).</summary>
-    private const int PreliminaryDays = 2;
+    internal const int PreliminaryDays = 2;
 
     private static readonly (double From, double To, string Says)[] Buckets = [(1, 3.5, "1–3"), (3.5, 10.5, "4–10"), (10.5, 20.5, "11–20"), (20.5, 50.5, "21–50"), (50.5, double.MaxValue, "beyond 50")];
 

@@ -1,3 +1,5 @@
+using System.Globalization;
+using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Storage.Site;
@@ -29,10 +31,18 @@ public enum PageChangeKind
     H1,
     Status,
     Indexable,
+    Description,
+    Headings,
+    Words,
+    Links,
+    Text,
 }
 
 /// <summary>A change of a page that a scan saw.</summary>
-public sealed record PageChangeRow(PageId PageId, string Url, PageChangeKind Kind, string? Before, string? After);
+/// <param name="Before">What it was; of headings, links and texts what only the former one has, a line each.</param>
+/// <param name="After">What it is; likewise.</param>
+/// <param name="Day">When it was changed: as the page says, else when the scan saw it.</param>
+public sealed record PageChangeRow(PageId PageId, string Url, PageChangeKind Kind, string? Before, string? After, DateOnly Day);
 
 /// <summary>An address that a scan could not read, or passed over.</summary>
 public sealed record UnreadUrl(string Url, string State, string Note);
@@ -104,8 +114,8 @@ public static class ScanStore
         ("id", scanId), ("limit", limit));
 
     public static IReadOnlyList<PageChangeRow> Changes(Session session, JobId scanId, int limit) => session.List(
-        "select page_id, url, kind, before, after from page_change where scan_id = @id order by kind, change_id limit @limit",
-        r => new PageChangeRow(r.Id<PageId>(0), r.GetString(1), r.Enum<PageChangeKind>(2), r.TextOrNull(3), r.TextOrNull(4)),
+        "select page_id, url, kind, before, after, day from page_change where scan_id = @id order by kind, change_id limit @limit",
+        r => new PageChangeRow(r.Id<PageId>(0), r.GetString(1), r.Enum<PageChangeKind>(2), r.TextOrNull(3), r.TextOrNull(4), DateOnly.ParseExact(r.GetString(5), "yyyy-MM-dd", CultureInfo.InvariantCulture)),
         ("id", scanId), ("limit", limit));
 
     public static IReadOnlyDictionary<PageChangeKind, long> ChangeCounts(Session session, JobId scanId) => session.List(
@@ -144,14 +154,21 @@ public static class ScanStore
     {
         var time = now.UtcDateTime.ToString("O");
         var before = session.First(
-            "select page_id, title, h1, status, indexable, scanned_at is not null, gone_since is not null, kind = 'planned' from page where identity = @identity",
-            r => new Before(r.Id<PageId>(0), r.TextOrNull(1), r.TextOrNull(2), r.LongOrNull(3), r.TextOrNull(4), r.GetInt64(5) == 1, r.GetInt64(6) == 1, r.GetInt64(7) == 1),
+            """
+            select p.page_id, p.title, p.h1, p.status, p.indexable, p.scanned_at is not null, p.gone_since is not null, p.kind = 'planned', p.description, p.h2, p.h3, p.words, p.modified_on, c.text
+            from page p left join page_content c on c.content_id = p.content_id
+            where p.identity = @identity
+            """,
+            r => new Before(
+                r.Id<PageId>(0), r.TextOrNull(1), r.TextOrNull(2), r.LongOrNull(3), r.TextOrNull(4), r.GetInt64(5) == 1, r.GetInt64(6) == 1, r.GetInt64(7) == 1,
+                r.TextOrNull(8), HeadingsOf(r.TextOrNull(9), r.TextOrNull(10)), r.LongOrNull(11), r.TextOrNull(12), r.TextOrNull(13)),
             ("identity", page.Identity));
         var isGone = page.Status is 404 or 410;
         // An address that was never there is no page of the site.
         if (before is null && isGone)
             return;
         var (content, full) = (page.Content, depth == ScanDepth.Full);
+        var day = content?.ModifiedOn is { } modified && Iso(modified) is var said && said != before?.ModifiedOn && modified <= DateOnly.FromDateTime(now.UtcDateTime) ? said : time[..10];
         var id = session.Id<PageId>(
             """
             insert into page (identity, url, kind, source, title, h1, description, words, h2, h3, status, indexable, canonical, redirects_to, published_on, modified_on, first_seen_at, scanned_at, gone_since, language, versions)
@@ -195,13 +212,29 @@ public static class ScanStore
             if (isGone != before.WasGone)
                 AddChange(isGone ? PageChangeKind.Gone : PageChangeKind.Back, before.Title, content?.Title);
             if (!isGone && before.Status != page.Status)
-                AddChange(PageChangeKind.Status, before.Status?.ToString(System.Globalization.CultureInfo.InvariantCulture), page.Status.ToString(System.Globalization.CultureInfo.InvariantCulture));
+                AddChange(PageChangeKind.Status, before.Status?.ToString(CultureInfo.InvariantCulture), page.Status.ToString(CultureInfo.InvariantCulture));
             if (!isGone && before.Indexable != page.Indexable)
                 AddChange(PageChangeKind.Indexable, before.Indexable, page.Indexable);
             if (content is not null && before.Title != content.Title)
                 AddChange(PageChangeKind.Title, before.Title, content.Title);
             if (content is not null && before.H1 != content.H1)
                 AddChange(PageChangeKind.H1, before.H1, content.H1);
+            if (content is not null && before.Description != content.Description)
+                AddChange(PageChangeKind.Description, before.Description, content.Description);
+            if (content is not null)
+                AddLines(PageChangeKind.Headings, before.Headings, HeadingsOf(content.H2, content.H3));
+            // Only where an earlier scan read the text can it be told what is new in it.
+            if (full && content is not null && before.Text is { Length: > 0 } text)
+            {
+                var (removed, added) = (StepChecks.OnlyIn(text, content.Text), StepChecks.OnlyIn(content.Text, text));
+                if (removed.Count + added.Count > 0)
+                    AddChange(PageChangeKind.Text, Lines(removed), Lines(added));
+                if (before.Words is { } words && Math.Abs(content.Words - words) >= LeastOfWords * words)
+                    AddChange(PageChangeKind.Words, words.ToString(CultureInfo.InvariantCulture), content.Words.ToString(CultureInfo.InvariantCulture));
+                var linked = session.List("select distinct l.to_identity from page p join page_link l on l.content_id = p.content_id where p.page_id = @id", r => r.GetString(0), ("id", before.Id));
+                if (linked.Count > 0)
+                    AddLines(PageChangeKind.Links, linked, [.. content.Links.Select(l => UrlIdentity.TryOf(l.Url, UrlFolds.All, out var to) ? to : "").Where(to => to.Length > 0)]);
+            }
         }
 
         if (content?.Title is { } title)
@@ -225,9 +258,24 @@ public static class ScanStore
         session.Touch(Data.Evidence);
 
         void AddChange(PageChangeKind kind, string? old, string? current) => session.Execute(
-            "insert into page_change (scan_id, page_id, url, kind, before, after) values (@scan, @page, @url, @kind, @before, @after)",
-            ("scan", scanId), ("page", id), ("url", page.Url), ("kind", kind.Stored()), ("before", old), ("after", current));
+            "insert into page_change (scan_id, page_id, url, kind, before, after, day) values (@scan, @page, @url, @kind, @before, @after, @day)",
+            ("scan", scanId), ("page", id), ("url", page.Url), ("kind", kind.Stored()), ("before", old), ("after", current), ("day", day));
+
+        void AddLines(PageChangeKind kind, IReadOnlyList<string> old, IReadOnlyList<string> current)
+        {
+            if (Lines(old.Except(current)) is var removed && Lines(current.Except(old)) is var added && (removed, added) is not (null, null))
+                AddChange(kind, removed, added);
+        }
     }
+
+    /// <summary>Fewer words more or less are no change by themselves.</summary>
+    private const double LeastOfWords = 0.05;
+
+    private static string? Lines(IEnumerable<string> lines) => string.Join('\n', lines.Distinct(StringComparer.Ordinal)) is { Length: > 0 } text ? text : null;
+
+    private static IReadOnlyList<string> HeadingsOf(string? h2, string? h3) => [.. new[] { h2, h3 }.OfType<string>().SelectMany(h => h.Split(" | ", StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries))];
+
+    private static string Iso(DateOnly day) => day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture);
 
     /// <summary>Says of each page whether it is in a sitemap.</summary>
     /// <param name="session">The transaction.</param>
@@ -277,5 +325,6 @@ public static class ScanStore
     private static ScanRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
         r.Id<JobId>(0), r.Enum<ScanDepth>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.TextOrNull(6));
 
-    private sealed record Before(PageId Id, string? Title, string? H1, long? Status, string? Indexable, bool WasScanned, bool WasGone, bool WasPlanned);
+    private sealed record Before(
+        PageId Id, string? Title, string? H1, long? Status, string? Indexable, bool WasScanned, bool WasGone, bool WasPlanned, string? Description, IReadOnlyList<string> Headings, long? Words, string? ModifiedOn, string? Text);
 }

@@ -2164,6 +2164,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["changes"];
+        put?: never;
+        post: operations["enterChange"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes/{pageId}/{day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["change"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/changes/entered/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["removeChange"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -2803,6 +2851,14 @@ export interface components {
             /** Format: int32 */
             count: number;
         };
+        /** @description Changes of a page with all that is known of them. */
+        ChangeDetail: {
+            change: components["schemas"]["ChangeView"];
+            changes: components["schemas"]["MadeChangeView"][];
+            before: null | components["schemas"]["SpanView"];
+            after: null | components["schemas"]["SpanView"];
+            course: components["schemas"]["CourseDay"][];
+        };
         /** @description How many findings were changed. */
         ChangedFindings: {
             /** Format: int32 */
@@ -2812,6 +2868,36 @@ export interface components {
         ChangedSteps: {
             /** Format: int32 */
             steps: number;
+        };
+        /**
+         * @description What was changed about a page.
+         * @enum {unknown}
+         */
+        ChangeKind: "title" | "description" | "headings" | "text" | "words" | "links" | "address" | "other";
+        /**
+         * @description How a change is known.
+         * @enum {unknown}
+         */
+        ChangeSource: "scan" | "step" | "entered";
+        /** @description Part of the changes. */
+        ChangesPage: {
+            rows: components["schemas"]["ChangeView"][];
+            /** @description How many the filter lets through. */
+            tally: components["schemas"]["ListTally"];
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            all: number;
+            /** @description By kind, over all that the filter lets through. */
+            kinds: components["schemas"]["KindOfChangeView"][];
+            /** @description How many of each verdict the filter lets through. */
+            verdicts: {
+                [key: string]: number;
+            };
+            /** @description Some effects are not measured yet: ask again in a moment. */
+            isMeasuring: boolean;
+            hasPerformance: boolean;
         };
         /** @description Changes steps. */
         ChangeStepsRequest: {
@@ -2877,6 +2963,27 @@ export interface components {
             mergeCount: number;
             /** @description Clusters whose keywords come together, likewise. */
             merges: components["schemas"]["PartsView"][];
+        };
+        /** @description Changes of a page that are close together. */
+        ChangeView: {
+            /** @description The page and the first day. */
+            id: string;
+            /**
+             * Format: int64
+             * @description Names a page of the site, existing or planned.
+             */
+            pageId: number;
+            url: string;
+            title: null | string;
+            /** Format: date */
+            day: string;
+            /** Format: date */
+            lastDay: string;
+            kinds: string[];
+            sources: components["schemas"]["ChangeSource"][];
+            /** @description What was changed, in a few words. */
+            says: string;
+            effect: null | components["schemas"]["EffectView"];
         };
         /** @description A link that was asked for. */
         CheckedLink: {
@@ -3214,6 +3321,21 @@ export interface components {
             /** Format: int32 */
             performanceDays: number;
         };
+        /** @description A day around a change. */
+        CourseDay: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Null where nothing is known of the day.
+             */
+            clicks: null | number;
+            /**
+             * Format: double
+             * @description What the page would have got without the change; null where that cannot be told.
+             */
+            expected: null | number;
+        };
         /**
          * @description How far a cluster is covered; each has a mark of its own shape.
          * @enum {unknown}
@@ -3418,6 +3540,39 @@ export interface components {
             questions: string[];
             terms: string[];
         };
+        /**
+         * @description Whether a change of a page helped.
+         * @enum {unknown}
+         */
+        EffectVerdict: "tooEarly" | "tooLittleData" | "noEffect" | "helped" | "hurt";
+        /** @description What a change did, or several together. */
+        EffectView: {
+            verdict: components["schemas"]["EffectVerdict"];
+            name: string;
+            /**
+             * Format: double
+             * @description Clicks more than without it, in the days after it; null where that cannot be told, as the ends of the 95 % interval and what was expected.
+             */
+            clicks: null | number;
+            /** Format: double */
+            low: null | number;
+            /** Format: double */
+            high: null | number;
+            /** Format: double */
+            expected: null | number;
+            /**
+             * Format: int32
+             * @description Days after it that count, at most 28.
+             */
+            days: number;
+            /**
+             * Format: int32
+             * @description Unchanged pages that were compared with.
+             */
+            controls: number;
+            /** @description All of it in a sentence. */
+            says: string;
+        };
         /** @description Hours that a kind of step takes for a page of some length. */
         EffortRow: {
             /** @description What is done. */
@@ -3432,6 +3587,16 @@ export interface components {
              * @description More than 0.
              */
             hours: number;
+        };
+        /** @description A change that a planner enters. */
+        EnterChangeRequest: {
+            /** @description Its address, or its path. */
+            page: string;
+            /** Format: date */
+            day: string;
+            kind: components["schemas"]["ChangeKind"];
+            /** @description What was changed. */
+            note?: null | string;
         };
         /** @description What a capture would ask for and cost. */
         EstimateView: {
@@ -4214,6 +4379,22 @@ export interface components {
         };
         /** @enum {unknown} */
         KeywordState: "free" | "clustered" | "mapped" | "unmapped" | "declined" | null;
+        /** @description What all changes of one kind did together. */
+        KindOfChangeView: {
+            kind: components["schemas"]["ChangeKind"];
+            name: string;
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            count: number;
+            /**
+             * Format: int32
+             * @description How many of them could be measured.
+             */
+            measured: number;
+            effect: null | components["schemas"]["EffectView"];
+        };
         /**
          * @description Why two pages should link.
          * @enum {unknown}
@@ -4404,6 +4585,22 @@ export interface components {
         /** @description The briefs that were made. */
         MadeBriefs: {
             ids: number[];
+        };
+        /** @description Something that was changed about a page. */
+        MadeChangeView: {
+            /** Format: date */
+            day: string;
+            source: components["schemas"]["ChangeSource"];
+            kind: components["schemas"]["ChangeKind"];
+            name: string;
+            /** @description What it was; of texts, headings and links what only the former one has, a line each. */
+            before: string[];
+            after: string[];
+            /**
+             * Format: int64
+             * @description Of the scan, the step, or the entered change.
+             */
+            id: number;
         };
         /** @description Makes briefs. */
         MakeBriefsRequest: {
@@ -4767,7 +4964,7 @@ export interface components {
          * @description What changed between two scans.
          * @enum {unknown}
          */
-        PageChangeKind: "new" | "gone" | "back" | "title" | "h1" | "status" | "indexable";
+        PageChangeKind: "new" | "gone" | "back" | "title" | "h1" | "status" | "indexable" | "description" | "headings" | "words" | "links" | "text";
         /** @description A change of a page that a scan saw. */
         PageChangeRow: {
             /**
@@ -4777,8 +4974,15 @@ export interface components {
             pageId: number;
             url: string;
             kind: components["schemas"]["PageChangeKind"];
+            /** @description What it was; of headings, links and texts what only the former one has, a line each. */
             before: null | string;
+            /** @description What it is; likewise. */
             after: null | string;
+            /**
+             * Format: date
+             * @description When it was changed: as the page says, else when the scan saw it.
+             */
+            day: string;
         };
         /** @description A day of a page. */
         PageDay: {
@@ -12301,6 +12505,146 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["QueryWorkDone"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changes: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                PageId?: number;
+                /** @description Only those of which one is of this kind. */
+                Kind?: components["schemas"]["ChangeKind"];
+                /** @description Only those with this verdict. */
+                Verdict?: components["schemas"]["EffectVerdict"];
+                /** @description Made on this day or later. */
+                From?: string;
+                /** @description Made on this day or earlier. */
+                To?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    enterChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnterChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": number;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pageId: number;
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeDetail"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": boolean;
                 };
             };
             /** @description Bad Request */

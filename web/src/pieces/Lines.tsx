@@ -12,7 +12,18 @@ const left = 34;
 const bottom = 22;
 
 /** Values over time, a line for each series, told apart by dashes as well as by colour. */
-export function Lines({ title, series, upsideDown }: { title: string; series: Series[]; upsideDown?: boolean }) {
+export function Lines({
+  title,
+  series,
+  upsideDown,
+  events = [],
+}: {
+  title: string;
+  series: Series[];
+  upsideDown?: boolean;
+  /** What happened on some days: upright lines, with what it was for who points at them. */
+  events?: readonly { day: string; says: string }[];
+}) {
   const points = series.flatMap((s) => s.points).filter((p) => p.value !== null);
   if (points.length === 0) return null;
   const days = points.map((p) => Date.parse(p.day));
@@ -55,6 +66,15 @@ export function Lines({ title, series, upsideDown }: { title: string; series: Se
             </text>
           </g>
         ))}
+        {events
+          .filter((e) => Date.parse(e.day) >= first && Date.parse(e.day) <= last)
+          .map((e) => (
+            <g key={e.day + e.says} className="event">
+              <title>{`${dayOf(e.day)}: ${e.says}`}</title>
+              <line x1={x(e.day)} x2={x(e.day)} y1={4} y2={height - bottom} />
+              <path d={`M${x(e.day) - 4},2 h8 l-4,6 z`} />
+            </g>
+          ))}
         <text x={left} y={height - 5}>
           {dayOf(new Date(first).toISOString())}
         </text>

@@ -26,6 +26,10 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
     queryKey: ['page', id],
     queryFn: () => answer(api.GET('/api/pages/{id}', { params: { path: { id } } })),
   });
+  const changes = useQuery({
+    queryKey: ['changes of page', id],
+    queryFn: () => answer(api.GET('/api/changes', { params: { query: { PageId: id } } })),
+  });
   const steps = useQuery({
     queryKey: ['steps of page', id],
     queryFn: () => answer(api.GET('/api/plan/steps', { params: { query: { PageId: id, AnyStatus: true } } })),
@@ -34,6 +38,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
   if (!detail.data) return <Reading />;
   const { page, days, positions, queries, fading } = detail.data;
   const weekly = weeks(days);
+  const events = (changes.data?.rows ?? []).map((c) => ({ day: c.day, says: c.kinds.join(', ') }));
   const most = Math.max(1, ...positions.map((p) => p.queries));
   return (
     <>
@@ -58,11 +63,13 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       {weekly.some((w) => w.clicks !== null) && (
         <>
           <Lines
-            title="Clicks a week; weeks with missing days are gaps"
+            title={`Clicks a week; weeks with missing days are gaps${events.length > 0 ? '; upright lines are its changes' : ''}`}
+            events={events}
             series={[{ name: 'clicks', points: weekly.map((w) => ({ day: w.day, value: w.clicks })) }]}
           />
           <Lines
             title="Average position"
+            events={events}
             upsideDown
             series={[{ name: 'position', points: weekly.map((w) => ({ day: w.day, value: w.position })) }]}
           />
@@ -111,6 +118,21 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
           ))}
         </>
       )}
+      <h2>Changes</h2>
+      {changes.data?.rows.length === 0 && <p>None is known. Scans find them, and they can be entered.</p>}
+      {changes.data?.rows.map((c) => (
+        <p key={c.id}>
+          <Link to={`/refresh?view=changes&id=${id}&day=${c.day}`}>
+            {day(c.day)}: {c.kinds.join(', ')}
+          </Link>
+          {c.effect && (
+            <>
+              <br />
+              <span className="second">{c.effect.says}</span>
+            </>
+          )}
+        </p>
+      ))}
       <h2>Steps</h2>
       {steps.data?.rows.length === 0 && <p>None yet. Mention, answer or retitle for a query, and it gets one.</p>}
       {steps.data?.rows.map((s) => (

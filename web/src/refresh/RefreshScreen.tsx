@@ -4,6 +4,11 @@ import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
 import { Stage } from '../pieces/Stage';
 import { exportUrl, useListState } from '../pieces/useListState';
+import { ChangePane } from './ChangePane';
+import { ChangesPane } from './ChangesPane';
+import { ChangesSentence } from './ChangesSentence';
+import { ChangesTable } from './ChangesTable';
+import { changesQuery } from './useChanges';
 import { PagesTable } from './PagesTable';
 import { QueriesTable } from './QueriesTable';
 import { RefreshPagePane } from './RefreshPagePane';
@@ -17,6 +22,7 @@ import { refreshQuery } from './useRefresh';
 const views = [
   { value: 'pages', says: 'by page' },
   { value: 'queries', says: 'by query' },
+  { value: 'changes', says: 'did it help?' },
 ] as const;
 
 /** What the site is found for, page by page and query by query. */
@@ -25,17 +31,27 @@ export function RefreshScreen() {
   const [params] = useSearchParams();
   const host = useProject().data?.project.host;
   const [tally, setTally] = useState<React.ReactNode>(null);
-  const view = list.text('view') === 'queries' ? 'queries' : 'pages';
+  const view = views.find((v) => v.value === list.text('view'))?.value ?? 'pages';
   const query = refreshQuery(list);
   const [selected, queryId] = [list.numeric('id'), list.numeric('query')];
   const addressOf = (to: string) => {
     const next = new URLSearchParams(params);
-    for (const name of ['sort', 'down']) next.delete(name);
+    for (const name of ['sort', 'down', 'day']) next.delete(name);
     if (to === 'pages') next.delete('view');
     else next.set('view', to);
     return `/refresh?${next.toString()}`;
   };
-  const file = (form: string) => <a href={exportUrl(`/api/refresh/${view}.${form}`, query)}>{form.toUpperCase()}</a>;
+  const file = (form: string) => (
+    <a
+      href={
+        view === 'changes'
+          ? exportUrl(`/api/changes.${form}`, changesQuery(list))
+          : exportUrl(`/api/refresh/${view}.${form}`, query)
+      }
+    >
+      {form.toUpperCase()}
+    </a>
+  );
   return (
     <Stage
       work={
@@ -53,7 +69,7 @@ export function RefreshScreen() {
               ))}
             </nav>
             <span className="gap" />
-            <Button onClick={() => list.set({ id: undefined, query: undefined })}>Overview</Button>
+            <Button onClick={() => list.set({ id: undefined, query: undefined, day: undefined })}>Overview</Button>
             <Dropdown
               trigger={['click']}
               menu={{ items: ['csv', 'xlsx'].map((form) => ({ key: form, label: file(form) })) }}
@@ -62,8 +78,14 @@ export function RefreshScreen() {
             </Dropdown>
           </div>
           <StateLine />
-          <RefreshSentence list={list} query={query} view={view} />
-          {view === 'queries' ? (
+          {view === 'changes' ? (
+            <ChangesSentence list={list} />
+          ) : (
+            <RefreshSentence list={list} query={query} view={view} />
+          )}
+          {view === 'changes' ? (
+            <ChangesTable list={list} host={host} onTally={setTally} />
+          ) : view === 'queries' ? (
             <QueriesTable list={list} query={query} host={host} onTally={setTally} />
           ) : (
             <PagesTable list={list} query={query} host={host} onTally={setTally} />
@@ -71,7 +93,13 @@ export function RefreshScreen() {
         </>
       }
       pane={
-        selected !== undefined && view === 'queries' && queryId !== undefined ? (
+        view === 'changes' ? (
+          selected !== undefined && list.text('day') ? (
+            <ChangePane key={`${selected}-${list.text('day')}`} pageId={selected} day={list.text('day')!} host={host} />
+          ) : (
+            <ChangesPane list={list} />
+          )
+        ) : selected !== undefined && view === 'queries' && queryId !== undefined ? (
           <QueryPane key={`${selected}-${queryId}`} pageId={selected} queryId={queryId} list={list} host={host} />
         ) : selected !== undefined ? (
           <RefreshPagePane key={selected} id={selected} list={list} host={host} />

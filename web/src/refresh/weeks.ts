@@ -18,3 +18,17 @@ export function weeks(days: readonly Schema['PageDay'][]) {
   }
   return found;
 }
+
+/** Sums of seven days around a change, so that no week has days of both sides; a week with a missing day is a gap. */
+export function courseWeeks(days: readonly Schema['CourseDay'][], changed: string) {
+  const found: { day: string; clicks: number | null; expected: number | null }[] = [];
+  const at = days.findIndex((d) => d.day >= changed);
+  const start = at < 0 ? 0 : at % 7;
+  for (let first = start; first + 7 <= days.length; first += 7) {
+    const some = days.slice(first, first + 7);
+    const sum = (of: (d: Schema['CourseDay']) => number | null) =>
+      some.every((d) => of(d) !== null) ? some.reduce((total, d) => total + of(d)!, 0) : null;
+    found.push({ day: some[0]!.day, clicks: sum((d) => d.clicks), expected: sum((d) => d.expected) });
+  }
+  return found;
+}

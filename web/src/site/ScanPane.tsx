@@ -15,6 +15,11 @@ const changeSays: Record<Schema['PageChangeKind'], string> = {
   h1: 'H1 changed',
   status: 'status changed',
   indexable: 'indexable changed',
+  description: 'description changed',
+  headings: 'headings changed',
+  words: 'length changed',
+  links: 'links changed',
+  text: 'text changed',
 };
 
 /** Reads the site: how, how far, and what changed since the last time. */

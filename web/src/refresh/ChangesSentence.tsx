@@ -1,0 +1,60 @@
+import { DatePicker, Popover } from 'antd';
+import dayjs from 'dayjs';
+import { Choice, Typed } from '../pieces/FilterSentence';
+import type { ListState } from '../pieces/useListState';
+import { kinds, verdicts } from './useChanges';
+
+/** Which changes are shown, as a sentence. */
+export function ChangesSentence({ list }: { list: ListState }) {
+  const [from, to] = [list.text('from'), list.text('to')];
+  return (
+    <div className="says">
+      Changes of pages:
+      <Choice
+        label="Kind"
+        any="of any kind"
+        value={list.text('kind') as (typeof kinds)[number]['value'] | undefined}
+        options={kinds}
+        onChange={(kind) => list.set({ kind })}
+      />
+      <Choice
+        label="Verdict"
+        any="with any outcome"
+        value={list.text('verdict') as (typeof verdicts)[number]['value'] | undefined}
+        options={verdicts}
+        onChange={(verdict) => list.set({ verdict })}
+      />
+      made
+      <Popover
+        trigger="click"
+        content={
+          <DatePicker.RangePicker
+            aria-label="First and last day"
+            value={from && to ? [dayjs(from), dayjs(to)] : null}
+            onChange={(days) =>
+              list.set({ from: days?.[0]?.format('YYYY-MM-DD'), to: days?.[1]?.format('YYYY-MM-DD') })
+            }
+          />
+        }
+      >
+        <button className={from ? 'chip set' : 'chip'} aria-label="Days">
+          {from && to ? `from ${from} to ${to}` : 'on any day'}
+        </button>
+      </Popover>
+      {list.numeric('page') !== undefined && (
+        <button className="chip set" onClick={() => list.set({ page: undefined })}>
+          of one page ×
+        </button>
+      )}
+      on
+      <Typed
+        label="Pages"
+        any="any page"
+        placeholder="words of the address or title"
+        value={list.text('search')}
+        says={(v) => `pages with “${v}”`}
+        onChange={(search) => list.set({ search })}
+      />
+    </div>
+  );
+}

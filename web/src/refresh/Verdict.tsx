@@ -1,0 +1,27 @@
+import type { Schema } from '../api/client';
+import { number } from '../pieces/format';
+import { verdictMark } from './useChanges';
+
+const signed = (value: number) => (value > 0 ? `+${number(Math.round(value))}` : number(Math.round(value)));
+
+/** A verdict in a word, with a sign that tells it apart without colour. */
+export function Verdict({ effect }: { effect: Schema['EffectView'] | null }) {
+  if (!effect) return <span className="second">measuring…</span>;
+  const says = `${verdictMark[effect.verdict]} ${effect.name}`;
+  if (effect.verdict === 'helped') return <b title={effect.says}>{says}</b>;
+  return (
+    <span className={effect.verdict === 'hurt' ? 'clay' : 'second'} title={effect.says}>
+      {says}
+    </span>
+  );
+}
+
+/** Clicks that a change brought, "+57"; nothing where that cannot be told. */
+export const gained = (effect: Schema['EffectView'] | null) =>
+  effect?.clicks === null || effect?.clicks === undefined ? '' : signed(effect.clicks);
+
+/** The 95 % interval, "+21 to +93". */
+export const interval = (effect: Schema['EffectView'] | null) =>
+  effect?.low === null || effect?.low === undefined || effect.high === null
+    ? ''
+    : `${signed(effect.low)} to ${signed(effect.high)}`;
