@@ -10,6 +10,7 @@ using JadeOrchard.Core.Topics;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Performance;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 
@@ -182,6 +183,7 @@ public sealed class ProjectSnapshot
                 .GroupBy(c => IndexOfKeyword[c.KeywordId])
                 .ToDictionary(g => g.Key, g => g.Select(c => new BestPage(c.Day, _pageOfIdentity.Of(c.PageIdentity))).ToImmutableArray()),
             Questions = new Questions(ProjectStore.Questions(session), _language),
+            LostClicks = FadingStore.All(session).Where(f => IndexOfPage.ContainsKey(f.PageId)).ToDictionary(f => IndexOfPage[f.PageId], f => f.Lost),
         };
     }
 

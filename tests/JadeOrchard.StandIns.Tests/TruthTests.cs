@@ -21,8 +21,8 @@ public class TruthTests(ITestOutputHelper output)
     /// <summary>Signs whose precision means nothing here, since what a text happens not to say is not planted; and now and then a text says by chance what is.</summary>
     private static readonly SignKind[] OnlyRecalled = [SignKind.MissingOnPage, SignKind.OpenQuestion];
 
-    /// <summary>Signs that are planted: a page swap shows in more captures than the demo has, a heading that is alike is a title's, and texts are all told apart.</summary>
-    private static readonly SignKind[] Planted = [.. Enum.GetValues<SignKind>().Except([SignKind.TwinHeadings, SignKind.TwinTexts])];
+    /// <summary>Signs that are planted: a page swap shows in more captures than the demo has, a heading that is alike is a title's, texts are all told apart, and pages that fade are scored by themselves.</summary>
+    private static readonly SignKind[] Planted = [.. Enum.GetValues<SignKind>().Except([SignKind.TwinHeadings, SignKind.TwinTexts, SignKind.Fading])];
 
     private const double LeastRecalled = 0.8;
 

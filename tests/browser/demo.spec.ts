@@ -238,3 +238,91 @@ test('what the site is found for: a query that a page never mentions becomes a p
   await page.getByRole('link', { name: 'by page' }).click();
   await expect(page.getByRole('grid', { name: 'pages with queries' })).toBeVisible();
 });
+
+test('queries a page never mentions go into its step and brief; the site applies the change, and it helped', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(180_000);
+  const outside = 'http://localhost:5192/control';
+  const pageUrl = '/touring-kayaks';
+  const wanted = ['touring kayak online', 'where to buy touring kayak'];
+  const done = () =>
+    expect
+      .poll(async () => (await request.get(`${root}/api/jobs/active`)).text(), { timeout: 60_000, intervals: [300] })
+      .toBe('[]');
+
+  // The page, its queries, those that it never mentions.
+  await page.goto(`/refresh?search=${pageUrl}`);
+  await row(page, pageUrl).click();
+  await pane(page)
+    .getByRole('link', { name: /^Its \d+ queries$/ })
+    .click();
+  await page.getByRole('button', { name: /^Marks:/ }).click();
+  await page.getByRole('menuitem', { name: 'not mentioned' }).click();
+  await page.keyboard.press('Escape');
+  for (const query of wanted) await row(page, query).getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Mention', exact: true }).first().click();
+  await expect(page.getByText('2 queries added to 1 step of the plan.')).toBeVisible();
+
+  // The step has them, and the brief that is made from it.
+  await page.goto(`/plan?search=${pageUrl}`);
+  await row(page, pageUrl).click();
+  for (const query of wanted) await expect(pane(page)).toContainText(`Mention “${query}”`);
+  await pane(page).getByRole('button', { name: 'Make the brief' }).click();
+  await expect(page.getByRole('heading', { name: pageUrl })).toBeVisible();
+  for (const query of wanted) await expect(page.getByText(query).first()).toBeVisible();
+
+  // The site applies it; a scan sees what was added, and that the parts are done.
+  const change = {
+    path: pageUrl,
+    heading: 'Where to buy a touring kayak',
+    text: 'Where to buy touring kayak and paddle together: order your touring kayak online or try it on our own pond in Fenwater first.',
+  };
+  expect((await request.post(`${outside}/site`, { data: change })).status()).toBe(204);
+  await page.goto('/site');
+  await page.getByRole('button', { name: 'Scan the site' }).click();
+  await page.getByRole('button', { name: 'Scan', exact: true }).last().click();
+  await done();
+  await page.goto(`/refresh?view=changes&search=${pageUrl}`);
+  await expect(row(page, pageUrl)).toContainText('text');
+  await expect(row(page, pageUrl)).toContainText('too early');
+  await row(page, pageUrl).click();
+  await expect(pane(page)).toContainText('Too early: 0 days');
+  await expect(pane(page).locator('ins').filter({ hasText: 'order your touring kayak online' })).toBeVisible();
+
+  // Time passes, and the newest days are read.
+  const passed = await request.post(`${outside}/time`, { data: { days: 30 } });
+  const today = ((await passed.json()) as { today: string }).today;
+  await page.goto('/site?pane=performance');
+  await page.getByLabel('Last day').fill(today);
+  await page.getByRole('button', { name: 'Read', exact: true }).click();
+  await expect(page.getByText('Reading search performance.')).toBeVisible();
+  await done();
+  await page.goto(`/refresh?view=changes&search=${pageUrl}`);
+  await expect(row(page, pageUrl)).toContainText('helped');
+  await row(page, pageUrl).click();
+  await expect(pane(page).getByRole('img', { name: /without the change/ })).toBeVisible();
+  const says = await pane(page)
+    .getByText(/^It helped:/)
+    .innerText();
+  const [low, high] = /between (\d+) and (\d+)/.exec(says)!.slice(1).map(Number);
+  const gain = (await (await request.get(`${outside}/gain?path=${pageUrl}`)).json()) as { clicks: number };
+  expect(gain.clicks).toBeGreaterThan(0);
+  expect(gain.clicks).toBeGreaterThanOrEqual(low!);
+  expect(gain.clicks).toBeLessThanOrEqual(high!);
+  const axe = await new AxeBuilder({ page }).analyze();
+  expect(axe.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical')).toEqual([]);
+
+  // A change that no scan saw is entered, and taken back.
+  await page.goto('/refresh?view=changes');
+  await pane(page).getByLabel('Page', { exact: true }).fill('/no-such-page');
+  await pane(page).getByLabel('Day').fill('2026-09-01');
+  await pane(page).getByRole('button', { name: 'Enter', exact: true }).click();
+  await expect(pane(page)).toContainText('is no page of the site');
+  await pane(page).getByLabel('Page', { exact: true }).fill('/guides/storage');
+  await pane(page).getByRole('button', { name: 'Enter', exact: true }).click();
+  await expect(row(page, '/guides/storage')).toContainText('1 Sep 2026');
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(row(page, '/guides/storage')).toHaveCount(0);
+});

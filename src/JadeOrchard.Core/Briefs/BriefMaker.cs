@@ -2,6 +2,7 @@ using System.Collections.Immutable;
 using System.Globalization;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.Briefs;
@@ -27,7 +28,11 @@ public sealed record RankedPage(PageText Page, int Position, int Lists, bool IsR
 /// <param name="IsElsewhere">Whether a phrase, in its normal form, is a keyword of another cluster, whose page answers it; null where there are no others.</param>
 public sealed record BriefFacts(
     IReadOnlyList<Keyword> Keywords, string Url, PageText? Own, IReadOnlyList<RankedPage> Ranking, IReadOnlyList<PageText> All, IReadOnlyList<Term> Terms, IReadOnlyList<string> Asked,
-    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom, DateOnly? Today = null, Func<string, bool>? IsElsewhere = null);
+    IReadOnlyList<int> OwnPositions, IReadOnlyList<BriefLink> LinksTo, IReadOnlyList<BriefLink> LinksFrom, DateOnly? Today = null, Func<string, bool>? IsElsewhere = null)
+{
+    /// <summary>What is to be done for queries of the page's search performance; those to mention, answer or give a section are among the keywords.</summary>
+    public IReadOnlyList<(QueryWork Work, string Query)> Work { get; init; } = [];
+}
 
 /// <summary>Makes briefs by rules, the same from the same facts (DESIGN.md 4.13 to 4.16).</summary>
 /// <param name="analysis">For the language; used by nobody else meanwhile.</param>
@@ -77,7 +82,7 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
         ImmutableArray<BriefTerm> terms = [.. facts.Terms.Select(t => new BriefTerm(t.Text, t.Pages, t.Count, own?.Of(t.Text).Where(p => p.Place is TextPlace.Body or TextPlace.H1 or TextPlace.H2).Sum(p => p.Count) ?? 0, ReasonOf(t, read.Count)))];
         return new Brief(
             facts.Url, facts.Own is null, WantsOf(facts, ranking, questions), PageTypeOf(facts, ranking), keywords, titles, words, outline, questions, terms, [.. facts.LinksTo], [.. facts.LinksFrom],
-            KeepOf(facts, outline), own is null ? [] : ChangeOf(facts, words), own is null ? [] : AddOf(facts, keywords, terms, outline, questions, own),
+            KeepOf(facts, outline), own is null ? [] : [.. ChangeOf(facts, words), .. WorkOf(facts)], own is null ? [] : AddOf(facts, keywords, terms, outline, questions, own),
             ranking, string.Join(", ", facts.Keywords.Select(k => k.Phrase)))
         {
             OwnPage = facts.Own is null ? null : RankingOf(new RankedPage(facts.Own, facts.OwnPositions.Where(p => p > 0).DefaultIfEmpty(0).Min(), facts.OwnPositions.Count(p => p > 0), true), facts, words, questions),
@@ -104,6 +109,8 @@ public sealed class BriefMaker(TextAnalysis analysis, string language, string si
                 .OrderByDescending(g => g.Select(a => a.Page).Distinct().Count()).ThenBy(g => g.Key, StringComparer.Ordinal).Take(MostImages).Select(g => g.First().Alt),
         ];
     }
+
+    private static IEnumerable<string> WorkOf(BriefFacts facts) => facts.Work.Where(w => w.Work is not (QueryWork.Mention or QueryWork.Answer)).Select(w => $"{QueryWorkText.Says(w.Work, w.Query)}.").Distinct();
 
     /// <summary>What a kind of page is called.</summary>
     public static string TypeName(Intent intent) => intent switch

@@ -44,6 +44,7 @@ public sealed class FindingTable
     private static readonly Func<SiteFacts, int, IEnumerable<Sign>>[] OfPage =
     [
         MixedTarget.Find,
+        FadingPage.Find,
         Orphan.Find,
         Targetless.Find,
     ];

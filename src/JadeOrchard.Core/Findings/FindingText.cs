@@ -85,6 +85,7 @@ public static class FindingText
         SignKind.SupportToPillar => $"{Counted(count, "link")} to the pillar",
         SignKind.PillarToSupport => $"{Counted(count, "link")} from the pillar",
         SignKind.Orphan => count == 1 ? "no page links to it" : $"{Number(count)} without a link to them",
+        SignKind.Fading => "it fades",
         SignKind.Targetless => count == 1 ? "no cluster and no visits" : $"{Number(count)} without cluster and visits",
         _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "Not a kind of sign."),
     };
@@ -118,6 +119,7 @@ public static class FindingText
             SignKind.SupportToPillar => $"{page} does not link to {other}, the pillar of its topic.",
             SignKind.PillarToSupport => $"{page}, the pillar of its topic, does not link to {other}.",
             SignKind.Orphan => $"No page of the site links to {page}.",
+            SignKind.Fading => $"{page}, the assigned page, loses clicks beyond the site’s course, its season and chance.",
             SignKind.Targetless => $"{page} has no cluster, and nobody came to it by a search.",
             _ => throw new ArgumentOutOfRangeException(nameof(sign), sign, "Not a kind of sign."),
         };

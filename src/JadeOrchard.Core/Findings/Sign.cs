@@ -28,6 +28,7 @@ public sealed record Sign(
     public FindingKind Finding => Kind switch
     {
         <= SignKind.SharedTarget => FindingKind.Conflict,
+        SignKind.Fading => FindingKind.PageGap,
         SignKind.NoPage => FindingKind.Uncovered,
         SignKind.Absent or SignKind.OpenQuestion when Page is null => FindingKind.Uncovered,
         <= SignKind.MixedTarget => FindingKind.PageGap,

@@ -20,6 +20,7 @@ public enum SignKind
     PillarToSupport,
     Orphan,
     Targetless,
+    Fading,
 }
 
 /// <summary>What is told of a kind of sign wherever it is named.</summary>
@@ -45,6 +46,7 @@ public static class SignKinds
         SignKind.PillarToSupport => "pillar-to-support",
         SignKind.Orphan => "orphan",
         SignKind.Targetless => "targetless",
+        SignKind.Fading => "fading",
         _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, "Not a kind of sign."),
     };
 
@@ -53,7 +55,7 @@ public static class SignKinds
     {
         FindingKind.Conflict => [SignKind.RivalsInResults, SignKind.SplitTraffic, SignKind.PageSwap, SignKind.WrongPageRanks, SignKind.SharedTarget],
         FindingKind.Uncovered => [SignKind.NoPage, SignKind.Absent, SignKind.OpenQuestion],
-        FindingKind.PageGap => [SignKind.Absent, SignKind.MissingOnPage, SignKind.OpenQuestion, SignKind.MixedTarget],
+        FindingKind.PageGap => [SignKind.Absent, SignKind.MissingOnPage, SignKind.OpenQuestion, SignKind.MixedTarget, SignKind.Fading],
         FindingKind.Twins => [SignKind.TwinTitles, SignKind.TwinHeadings, SignKind.TwinTexts],
         FindingKind.MissingLinks => [SignKind.SupportToPillar, SignKind.PillarToSupport],
         _ => [SignKind.Orphan, SignKind.Targetless],

@@ -77,6 +77,9 @@ public sealed record SiteFacts(
     /// <summary>Tells the keywords that ask something.</summary>
     public Questions Questions { get; init; } = Questions.Of("en");
 
+    /// <summary>For each page that fades the clicks a month that it lost beyond the site's course.</summary>
+    public IReadOnlyDictionary<int, double> LostClicks { get; init; } = ImmutableDictionary<int, double>.Empty;
+
     /// <summary>The main text of most listed pages was read, so that it can be told what stands nowhere on the site.</summary>
     internal bool IsMostlyRead => _isMostlyRead ??= Text is { } text && Pages.Count(p => p.IsListed) is > 0 and var listed
         && Enumerable.Range(0, Pages.Count).Count(p => Pages[p].IsListed && text.IsRead(p)) >= OpenQuestion.ReadShare * listed;

@@ -1,11 +1,13 @@
 using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Server.Plan;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
 using JadeOrchard.Storage.Topics;
@@ -50,18 +52,22 @@ public static class BriefReader
         Brief BriefOf(Source source, IReadOnlyList<Term> found)
         {
             var (cluster, primary, members) = (source.Cluster, source.Primary, source.Members);
+            // What the planner wants done for queries of the page's search performance is asked of the writer too.
+            var work = cluster.PageId is { } wanted ? StepStore.QueryWorkOf(session, wanted, clusterId: cluster.Id) : [];
             int[] keywords = [primary, .. members.Where(k => k != primary && !brands.IsBrandQuery(snapshot.Keywords[k].NormalForm)).OrderByDescending(k => snapshot.Keywords[k].Volume ?? 0).ThenBy(k => snapshot.Keywords[k].NormalForm, StringComparer.Ordinal)];
+            var known = keywords.Select(k => snapshot.Keywords[k].NormalForm).ToHashSet(StringComparer.Ordinal);
+            List<string> queries = [.. work.Where(w => w.Work is QueryWork.Mention or QueryWork.Answer or QueryWork.Section && known.Add(KeywordNormalForm.Of(w.Query, project.Language))).Select(w => w.Query)];
             var own = cluster.PageId is { } pageId ? BriefStore.OwnText(session, pageId) : null;
             var page = cluster.PageId is { } existing && snapshot.IndexOfPage.TryGetValue(existing, out var at) ? at : -1;
             var links = cluster.PageId is { } linked ? LinkEndpoints.Rows(session, LinkEndpoints.Missing(session, cluster.TopicId, linked).Links) : [];
             var url = cluster.PageUrl ?? site.UrlOf(snapshot.Habits.PathFor(snapshot.Keywords[primary].NormalForm, snapshot.Keywords[primary].Intent, [], path =>
                 UrlIdentity.TryOf(site.UrlOf(path), UrlFolds.All, out var identity) && PageStore.FindByIdentity(session, identity) is not null));
             return maker.Of(new BriefFacts(
-                [.. keywords.Select(k => snapshot.Keywords[k])], url, own, source.Ranking, read.All, found, ResultStore.Asked(session, cluster.Id),
-                [.. keywords.Select(k => page < 0 || !snapshot.Lists.IsCaptured(k) ? 0 : ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position)],
+                [.. keywords.Select(k => snapshot.Keywords[k]), .. queries.Select(q => new Keyword(q, KeywordNormalForm.Of(q, project.Language)))], url, own, source.Ranking, read.All, found, [.. work.Where(w => w.Work == QueryWork.Answer).Select(w => w.Query), .. ResultStore.Asked(session, cluster.Id)],
+                [.. keywords.Select(k => page < 0 || !snapshot.Lists.IsCaptured(k) ? 0 : ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position), .. queries.Select(_ => 0)],
                 [.. links.Where(l => l.SourceId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.TargetUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
                 [.. links.Where(l => l.TargetId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.SourceUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
-                today, form => all.Contains(form) && !source.Forms.Contains(form)));
+                today, form => all.Contains(form) && !source.Forms.Contains(form) && !work.Any(w => KeywordNormalForm.Of(w.Query, project.Language) == form)) { Work = work });
         }
     }
 

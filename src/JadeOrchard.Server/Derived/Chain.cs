@@ -25,7 +25,7 @@ internal interface IDerivedStep
 internal static class Chain
 {
     /// <summary>Grows when a rule changes, so that what was derived by the old one is computed again at the next start.</summary>
-    public const long Version = 3;
+    public const long Version = 4;
 
     public static readonly IReadOnlyList<IDerivedStep> Steps =
     [

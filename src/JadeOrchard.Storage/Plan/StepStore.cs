@@ -284,6 +284,15 @@ public static class StepStore
         DropEmpty(session);
     }
 
+    /// <returns>What is to be done on a page for queries, and is not done: for those of a cluster, and those of none.</returns>
+    public static IReadOnlyList<(QueryWork Work, string Query)> QueryWorkOf(Session session, PageId pageId, ClusterId clusterId) => session.List(
+        """
+        select p.work, p.query from work_step s join step_part p on p.work_step_id = s.work_step_id
+        where s.page_id = @page and s.status in ('todo', 'inprogress', 'inreview') and p.is_done = 0 and p.query is not null and coalesce(p.cluster_id, @cluster) = @cluster
+        order by p.part_id
+        """,
+        r => (r.Enum<QueryWork>(0), r.GetString(1)), ("page", pageId), ("cluster", clusterId));
+
     public static void Comment(WriteSession session, StepId id, string says, DateTimeOffset now) => Say(session, id, "comment", says, now.UtcDateTime.ToString("O"));
 
     /// <summary>Keeps that a scan found a part of a step that nobody said is done.</summary>

@@ -54,7 +54,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
       {before && after && (
         <>
           <h3>28 days before, and {change.effect?.days ?? 0} days after</h3>
-          <SpanTable now={after} before={before} />
+          <SpanTable now={after} before={before} names={['After', 'Before']} />
         </>
       )}
       {change.effect && change.effect.controls > 0 && (

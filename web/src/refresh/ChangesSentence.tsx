@@ -1,6 +1,6 @@
 import { DatePicker, Popover } from 'antd';
 import dayjs from 'dayjs';
-import { Choice, Typed } from '../pieces/FilterSentence';
+import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { kinds, verdicts } from './useChanges';
 
@@ -46,15 +46,6 @@ export function ChangesSentence({ list }: { list: ListState }) {
           of one page ×
         </button>
       )}
-      on
-      <Typed
-        label="Pages"
-        any="any page"
-        placeholder="words of the address or title"
-        value={list.text('search')}
-        says={(v) => `pages with “${v}”`}
-        onChange={(search) => list.set({ search })}
-      />
     </div>
   );
 }

@@ -11,10 +11,12 @@ export function SpanTable({
   now,
   before,
   more = [],
+  names = ['In the period', 'Compared'],
 }: {
   now: Schema['SpanView'];
   before: Schema['SpanView'] | null;
   more?: SpanRow[];
+  names?: readonly [now: string, before: string];
 }) {
   const rows: SpanRow[] = [
     ['Clicks, counted', number(now.clicks), number(before?.clicks)],
@@ -28,8 +30,8 @@ export function SpanTable({
       <thead>
         <tr>
           <th />
-          <th className="num">In the period</th>
-          <th className="num">Compared</th>
+          <th className="num">{names[0]}</th>
+          <th className="num">{names[1]}</th>
         </tr>
       </thead>
       <tbody>
