@@ -32,5 +32,33 @@ internal static class Migration16
           note text not null,
           made_at text not null
         ) strict;
+
+        -- Impressions of queries month by month, see MonthlyVolumes.
+        create table query_months (
+          query_id integer primary key,
+          months text not null
+        ) strict;
+
+        create table keyword_season (
+          keyword_id integer primary key references keyword on delete cascade,
+          -- See MonthlyVolumes.
+          months text not null,
+          -- They are the site's own impressions, not estimated searches.
+          is_counted integer not null,
+          -- 0 level, 1 rising, 2 falling.
+          trend integer not null,
+          tau real not null,
+          -- A bit for each month of the year, 1 for January.
+          peaks integer not null
+        ) strict;
+
+        create table cluster_season (
+          cluster_id integer primary key references cluster on delete cascade,
+          months text not null,
+          is_counted integer not null,
+          trend integer not null,
+          tau real not null,
+          peaks integer not null
+        ) strict;
         """;
 }

@@ -103,6 +103,9 @@ internal static class Tables
         Derived("page_stems", "PageStems"),
         Derived("page_mention", "QueryMentions"),
         Derived("fading_page", "FadingPages"),
+        Derived("query_months", "FadingPages"),
+        Derived("keyword_season", "Seasons"),
+        Derived("cluster_season", "Seasons"),
 
         Excluded("former_finding", "read once, when findings are computed first"),
         Excluded("data_state", "tells the project from others, and counts images in memory"),

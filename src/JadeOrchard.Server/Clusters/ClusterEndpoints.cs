@@ -3,11 +3,11 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
-using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Clusters;
 
@@ -85,11 +85,12 @@ public static class ClusterEndpoints
 
         api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) => Listing.Csv(
                 "clusters.csv",
-                ["cluster", "topic", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict"],
+                ["cluster", "topic", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict", "trend", "peak_months"],
                 project.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
                 {
                     c.Name, c.TopicName, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
                     Rounded(c.Cohesion, 2), c.WeakMembers, Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
+                    c.Season?.Direction.ToString().ToLowerInvariant(), KeywordEndpoints.Peaks(c.Season),
                 })))
             .ExcludeFromDescription();
 

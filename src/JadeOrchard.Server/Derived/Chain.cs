@@ -39,6 +39,7 @@ internal static class Chain
         new EvidenceVersion(),
         new QueryMentions(),
         new FadingPages(),
+        new Seasons(),
         new PageStandings(),
         new ClusterFacts(),
         new TopicMembership(),

@@ -1,6 +1,8 @@
 using System.Globalization;
 using System.IO.Hashing;
 using System.Runtime.InteropServices;
+using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Performance;
@@ -8,7 +10,7 @@ using JadeOrchard.Storage.Refresh;
 
 namespace JadeOrchard.Server.Derived;
 
-/// <summary>The pages that fade, by the newest search performance.</summary>
+/// <summary>The pages that fade, and what queries get month by month, by the newest search performance.</summary>
 internal sealed class FadingPages : IDerivedStep
 {
     public Data Reads => Data.Pages | Data.Performance | Data.Project;
@@ -21,7 +23,11 @@ internal sealed class FadingPages : IDerivedStep
         if (PerformanceStore.Days(session) == 0)
         {
             if (FadingStore.Basis(session).Length > 0)
+            {
                 FadingStore.Replace(session, [], "");
+                SeasonStore.SaveQueries(session, new Dictionary<int, MonthlyVolumes>());
+            }
+
             return;
         }
 
@@ -32,6 +38,7 @@ internal sealed class FadingPages : IDerivedStep
         if (FadingStore.Basis(session) == basis)
             return;
         var daily = PerformanceStore.Daily(session, snapshot.PageOf, snapshot.Pages.Count);
+        SeasonStore.SaveQueries(session, QueryMonths.Of(daily, _ => true));
         FadingStore.Replace(
             session,
             Fading.Of(daily.ClicksByPage, daily.First).Select(f => new StoredFading(snapshot.PageIds[f.Page], f.Since, f.Before, f.Now, f.Course, f.P, FadingCauses.Of(daily, f.Page, snapshot.Curve).Sum)),

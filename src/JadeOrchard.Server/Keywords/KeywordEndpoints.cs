@@ -1,9 +1,10 @@
 using System.Globalization;
 using System.Text.Json;
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Server.Jobs;
-using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Keywords;
 
@@ -48,6 +49,9 @@ public static class KeywordEndpoints
     private const int ModifiersShown = 400;
     private const int LongestReason = 300;
 
+    /// <summary>"Jun | Jul"; empty for none.</summary>
+    internal static string? Peaks(Season? season) => season is null ? null : string.Join(" | ", season.Peaks.Select(CultureInfo.InvariantCulture.DateTimeFormat.GetAbbreviatedMonthName));
+
     public static void MapKeywords(this RouteGroupBuilder api)
     {
         api.MapGet("/keywords", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Project project) =>
@@ -56,11 +60,12 @@ public static class KeywordEndpoints
 
         api.MapGet("/keywords.csv", ([AsParameters] Listing listing, [AsParameters] KeywordFilter filter, Project project) => Listing.Csv(
                 "keywords.csv",
-                ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page", "declined_for"],
+                ["keyword", "volume", "difficulty", "title_matches", "title_competition", "intent", "intent_told_by", "cpc", "captured_on", "capture_state", "cluster", "page", "declined_for", "trend", "peak_months", "monthly_volumes", "monthly_volumes_are"],
                 project.Read(session => KeywordStore.List(session, listing.ToExport(), filter)).Rows.Select(k => new object?[]
                 {
                     k.Phrase, k.Volume, k.Difficulty, k.TitleMatches, k.TitleCompetition is { } c ? Math.Round(c, 3) : null, k.Intent?.ToString().ToLowerInvariant(), k.IntentToldBy, k.Cpc,
                     k.CapturedOn?.ToString("yyyy-MM-dd", null), k.Capture.ToString().ToLowerInvariant(), k.ClusterName, k.PageUrl, k.DeclinedFor,
+                    k.Season?.Direction.ToString().ToLowerInvariant(), Peaks(k.Season), k.Season is null ? null : string.Join('|', k.Season.Volumes), k.Season is null ? null : k.Season.IsCounted ? "counted" : "estimated",
                 })))
             .ExcludeFromDescription();
 

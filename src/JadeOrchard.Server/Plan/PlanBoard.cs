@@ -1,10 +1,11 @@
-using System.Collections.Immutable;
-using System.Globalization;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Plan;
-using JadeOrchard.Storage;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Plan;
+using JadeOrchard.Storage;
+using System.Collections.Immutable;
+using System.Globalization;
 
 namespace JadeOrchard.Server.Plan;
 
@@ -25,7 +26,11 @@ namespace JadeOrchard.Server.Plan;
 public sealed record StepRow(
     StepId Id, int? Place, StepKind Kind, string What, StepStatus Status, string StatusName, PageId PageId, string Url, string? Title, bool IsPlanned, IReadOnlyList<StepCluster> Clusters, TopicId? TopicId,
     string? TopicName, long Demand, double Gain, string? GainSays, double Hours, bool HoursByHand, string Owner, DateOnly? Due, StepSeason? Season, DateOnly? Week, DateOnly? First, DateOnly? Last, string? Worker, bool IsLate, string Note,
-    string Reason, IReadOnlyList<StepPartView> Parts, string MadeAt, string? DoneAt, string? CheckedAt, string Version);
+    string Reason, IReadOnlyList<StepPartView> Parts, string MadeAt, string? DoneAt, string? CheckedAt, string Version)
+{
+    /// <summary>Searches for its main cluster month by month; null where too few months are known.</summary>
+    public Season? Searched { get; init; }
+}
 
 /// <summary>The season of a step.</summary>
 /// <param name="Cluster">Whose season comes first.</param>
@@ -146,11 +151,11 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
                 step.Hours is not null, step.Owner, step.Due, SeasonOf(about, today), step.Week, null, null, null, IsLate: false, step.Note, step.Reason,
                 [.. step.Parts.Select(p => new StepPartView(p.Id, p.Kind, p.Line(p.OtherUrl), p.OtherUrl, p.FindingKey, p.Says, p.IsDone, p.IsFound, p.Found))],
                 step.MadeAt, step.DoneAt, step.CheckedAt,
-                RowVersions.Of(step));
+                RowVersions.Of(step)) { Searched = about is [{ Season: { } searched }, ..] ? searched : null };
         }
 
         private static StepSeason? SeasonOf(IEnumerable<StepClusterFacts> clusters, DateOnly today) => clusters
-            .Select(c => MonthlyVolumes.NextPeak(c.Peaks, today) is { } next ? new StepSeason(c.Cluster.Name, next.Peak, next.Due) : null).OfType<StepSeason>()
+            .Select(c => c.Season is { } season && MonthlyVolumes.NextPeak(season.Peaks, today) is { } next ? new StepSeason(c.Cluster.Name, next.Peak, next.Due) : null).OfType<StepSeason>()
             .OrderBy(s => s.Due).ThenBy(s => s.Peak).ThenBy(s => s.Cluster, StringComparer.Ordinal).FirstOrDefault();
 
         private IEnumerable<(Keyword, Keyword, int)> KeywordsOf(ClusterId cluster, PageId pageId)

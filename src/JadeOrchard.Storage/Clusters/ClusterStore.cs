@@ -1,6 +1,8 @@
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Site;
 using Microsoft.Data.Sqlite;
 
@@ -19,6 +21,7 @@ namespace JadeOrchard.Storage.Clusters;
 /// <param name="IsLocked">A re-grouping leaves it as it is.</param>
 /// <param name="TopicId">Null where it is in no topic.</param>
 /// <param name="Declined">Why the planner wants no page for it; null where that was not said.</param>
+/// <param name="Season">Null where too few months are known.</param>
 public sealed record ClusterRow(
     ClusterId Id,
     string Name,
@@ -45,7 +48,8 @@ public sealed record ClusterRow(
     bool IsLocked,
     TopicId? TopicId,
     string? TopicName,
-    string? Declined)
+    string? Declined,
+    Season? Season)
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
     public string Version => RowVersion.Of(Name, PrimaryKeywordId, Size, PageId, IsLocked, TopicId, Declined);
@@ -66,8 +70,11 @@ public sealed record MemberFit(KeywordId KeywordId, double Fit, ClusterId? Neare
 /// <param name="Decided">Only those about which, or about which nothing, is decided: an assigned page, or none on purpose.</param>
 /// <param name="PageId">Only those assigned to this page.</param>
 /// <param name="TopicId">Only those of this topic.</param>
+/// <param name="Trend">Only those that rise, fall, or do neither.</param>
+/// <param name="PeakMonth">Only those that peak in this month, 1 to 12; 0 for those that peak at all.</param>
 public sealed record ClusterFilter(
-    Coverage? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, PageId? PageId = null, TopicId? TopicId = null);
+    Coverage? Mark = null, long? MinDemand = null, long? MinSize = null, Intent? Intent = null, Verdict? Verdict = null, bool? Decided = null, PageId? PageId = null, TopicId? TopicId = null,
+    Direction? Trend = null, int? PeakMonth = null);
 
 /// <summary>A cluster as it is to be written.</summary>
 /// <param name="Id">The cluster whose identity it inherits; 0 for a new one.</param>
@@ -105,7 +112,7 @@ public static class ClusterStore
         c.cluster_id, coalesce(c.name, p.phrase), c.coverage, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
-        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason
+        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason, {SeasonStore.Columns("cs")}
         """,
         """
         cluster c
@@ -118,6 +125,7 @@ public static class ClusterStore
         left join topic t on t.topic_id = c.topic_id
         left join cluster tc on tc.cluster_id = t.pillar_cluster_id
         left join keyword tp on tp.keyword_id = tc.primary_keyword_id
+        left join cluster_season cs on cs.cluster_id = c.cluster_id
         """,
         "count(*), coalesce(sum(c.size), 0), coalesce(sum(c.demand), 0), avg(c.mean_difficulty), coalesce(sum(c.at_stake), 0.0), 0",
         $"""
@@ -141,13 +149,14 @@ public static class ClusterStore
             ["topicName"] = "coalesce(t.name, tc.name, tp.phrase)",
             ["suggestedUrl"] = "sg.url",
             ["strength"] = "s.strength",
+            ["season"] = "cs.tau",
             ["verdict"] = "case s.verdict when 'clear' then 2 when 'doubtful' then 1 else 0 end",
         },
         "c.demand desc, c.cluster_id",
         Read)
     {
         Narrow = "cluster c left join assignment a on a.cluster_id = c.cluster_id left join page g on g.page_id = a.page_id left join suggestion s on s.cluster_id = c.cluster_id left join cluster_decline n on n.cluster_id = c.cluster_id",
-        WideSorts = new HashSet<string> { "name", "suggestedUrl", "topicName" },
+        WideSorts = new HashSet<string> { "name", "suggestedUrl", "topicName", "season" },
     };
 
     public static ListPage<ClusterRow> List(Session session, ListQuery query, ClusterFilter filter) => Rows.Page(
@@ -162,6 +171,7 @@ public static class ClusterStore
             filter.Decided switch { true => "(a.page_id is not null or n.cluster_id is not null)", false => "(a.page_id is null and n.cluster_id is null)", null => null },
             filter.PageId is null ? null : "a.page_id = @page",
             filter.TopicId is null ? null : "c.topic_id = @topic",
+            .. SeasonStore.Conditions("cluster_season", "cluster_id", "c.cluster_id", filter.Trend, filter.PeakMonth),
         ],
         ("mark", filter.Mark?.Stored()),
         ("demand", filter.MinDemand),
@@ -552,5 +562,5 @@ public static class ClusterStore
         r.Id<ClusterId>(0), r.GetString(1), r.Enum<Coverage>(2), r.Id<KeywordId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.IdOrNull<PageId>(12), r.TextOrNull(13),
         r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.IdOrNull<PageId>(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
-        r.IdOrNull<TopicId>(23), r.TextOrNull(24), r.TextOrNull(25));
+        r.IdOrNull<TopicId>(23), r.TextOrNull(24), r.TextOrNull(25), SeasonStore.Read(r, 26));
 }

@@ -1,4 +1,6 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
+using JadeOrchard.Storage.Refresh;
 
 namespace JadeOrchard.Storage.Keywords;
 
@@ -56,6 +58,8 @@ public enum KeywordState
 /// <param name="Progress">How far on the way to a page.</param>
 /// <param name="ClusterId">Only those of this cluster.</param>
 /// <param name="VariantKey">Only these close variants.</param>
+/// <param name="Trend">Only those that rise, fall, or do neither.</param>
+/// <param name="PeakMonth">Only those that peak in this month, 1 to 12; 0 for those that peak at all.</param>
 public sealed record KeywordFilter(
     long? MinVolume = null,
     long? MaxVolume = null,
@@ -83,7 +87,9 @@ public sealed record KeywordFilter(
     CaptureState? Capture = null,
     KeywordState? Progress = null,
     ClusterId? ClusterId = null,
-    string? VariantKey = null)
+    string? VariantKey = null,
+    Direction? Trend = null,
+    int? PeakMonth = null)
 {
     /// <summary>Title matches ÷ volume, as <see cref="TitleCompetition"/> says.</summary>
     internal const string CompetitionOf = "iif(k.volume > 0, cast(k.title_matches as real) / k.volume, null)";
@@ -143,6 +149,7 @@ public sealed record KeywordFilter(
             conditions.Add($"exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id and m.cluster_id = {Value(ClusterId)})");
         if (VariantKey is not null)
             conditions.Add($"k.variant_key = {Value(VariantKey)}");
+        conditions.AddRange(SeasonStore.Conditions("keyword_season", "keyword_id", "k.keyword_id", Trend, PeakMonth));
         return (conditions, parameters);
 
         string Value(object? value)

@@ -1,5 +1,7 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Clusters;
+using JadeOrchard.Storage.Refresh;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Keywords;
@@ -14,6 +16,7 @@ namespace JadeOrchard.Storage.Keywords;
 /// <param name="ClusterId">Null where it is in no cluster.</param>
 /// <param name="PageUrl">The page of its cluster.</param>
 /// <param name="DeclinedFor">Why the planner does not want it; null where it is wanted.</param>
+/// <param name="Season">Null where too few months are known.</param>
 public sealed record KeywordRow(
     KeywordId Id,
     string Phrase,
@@ -33,7 +36,8 @@ public sealed record KeywordRow(
     ClusterId? ClusterId,
     string? ClusterName,
     string? PageUrl,
-    string? DeclinedFor);
+    string? DeclinedFor,
+    Season? Season);
 
 /// <summary>Close variants: keywords with the same stems in any order.</summary>
 /// <param name="Keywords">Most searched first.</param>
@@ -49,7 +53,7 @@ public static class KeywordStore
         $"""
         k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.intent_rule, null), k.cpc,
         k.is_question, k.brand, coalesce(k.capture_state, 'none'), k.capture_note, k.captured_on,
-        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason
+        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason, {SeasonStore.Columns("ks")}
         """,
         """
         keyword k
@@ -59,6 +63,7 @@ public static class KeywordStore
         left join assignment a on a.cluster_id = m.cluster_id
         left join page g on g.page_id = a.page_id
         left join declined d on d.keyword_id = k.keyword_id
+        left join keyword_season ks on ks.keyword_id = k.keyword_id
         """,
         "count(*), count(*), coalesce(sum(k.volume), 0), avg(k.difficulty), 0.0, coalesce(sum(k.capture_state = 'captured'), 0)",
         ListSource<KeywordRow>.Like("k.phrase"),
@@ -74,12 +79,13 @@ public static class KeywordStore
             ["capture"] = "k.capture_state",
             ["capturedOn"] = "k.captured_on",
             ["clusterName"] = "coalesce(c.name, p.phrase)",
+            ["season"] = "ks.tau",
         },
         "k.volume desc, k.normal_form",
         Read)
     {
         Narrow = "keyword k",
-        WideSorts = new HashSet<string> { "clusterName" },
+        WideSorts = new HashSet<string> { "clusterName", "season" },
     };
 
     public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter)
@@ -508,7 +514,7 @@ public static class KeywordStore
     private static KeywordRow Read(SqliteDataReader r) => new(
         r.Id<KeywordId>(0), r.GetString(1), r.LongOrNull(2), r.DoubleOrNull(3), r.LongOrNull(4), r.DoubleOrNull(5), r.EnumOrNull<Intent>(6), r.TextOrNull(7), r.DoubleOrNull(8),
         r.GetInt64(9) == 1, r.Enum<NamedBrand>(10), r.Enum<CaptureState>(11), r.TextOrNull(12), r.IsDBNull(13) ? null : DateOnly.FromDayNumber(r.GetInt32(13)),
-        r.GetInt64(14), r.IdOrNull<ClusterId>(15), r.TextOrNull(16), r.TextOrNull(17), r.TextOrNull(18));
+        r.GetInt64(14), r.IdOrNull<ClusterId>(15), r.TextOrNull(16), r.TextOrNull(17), r.TextOrNull(18), SeasonStore.Read(r, 19));
 }
 
 /// <summary>What the site itself got for a query.</summary>

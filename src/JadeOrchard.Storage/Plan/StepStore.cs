@@ -1,9 +1,10 @@
 using System.Globalization;
 using System.Text.Json;
 using JadeOrchard.Core.Findings;
-using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Plan;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Findings;
+using JadeOrchard.Storage.Refresh;
 
 namespace JadeOrchard.Storage.Plan;
 
@@ -52,8 +53,8 @@ public sealed record StepEntry(bool IsComment, string Says, string MadeAt);
 public sealed record StepCluster(ClusterId Id, string Name, string Primary, long Demand);
 
 /// <summary>A cluster of a step, with its topic and keywords.</summary>
-/// <param name="Peaks">Months of the year, 1 to 12, in which it is searched for most; none where it is searched for all year, or nothing is known.</param>
-public sealed record StepClusterFacts(StepCluster Cluster, TopicId? TopicId, string? TopicName, IReadOnlyList<KeywordId> Keywords, IReadOnlyList<int> Peaks);
+/// <param name="Season">Null where too few months are known.</param>
+public sealed record StepClusterFacts(StepCluster Cluster, TopicId? TopicId, string? TopicName, IReadOnlyList<KeywordId> Keywords, Season? Season);
 
 /// <summary>The steps of the plan.</summary>
 public static class StepStore
@@ -95,14 +96,7 @@ public static class StepStore
         var members = session.List(
             "select cluster_id, keyword_id from cluster_member where cluster_id in (select value from json_each(@ids)) order by cluster_id, keyword_id",
             r => (Cluster: r.Id<ClusterId>(0), Keyword: r.Id<KeywordId>(1)), wanted).ToLookup(m => m.Cluster, m => m.Keyword);
-        var months = session.List(
-            """
-            select m.cluster_id, k.monthly_volumes
-            from cluster_member m
-            join keyword k on k.keyword_id = m.keyword_id
-            where m.cluster_id in (select value from json_each(@ids)) and k.monthly_volumes is not null
-            """,
-            r => (Cluster: r.Id<ClusterId>(0), Months: MonthlyVolumes.Stored(r.GetString(1))), wanted).ToLookup(m => m.Cluster, m => m.Months);
+        var seasons = SeasonStore.OfClusters(session, ids);
         return session.List(
             """
             select c.cluster_id, coalesce(c.name, k.phrase), k.phrase, c.demand, c.topic_id, coalesce(t.name, pc.name, pk.phrase)
@@ -114,7 +108,7 @@ public static class StepStore
             where c.cluster_id in (select value from json_each(@ids))
             """,
             r => new StepClusterFacts(new StepCluster(r.Id<ClusterId>(0), r.GetString(1), r.GetString(2), r.GetInt64(3)), r.IdOrNull<TopicId>(4), r.TextOrNull(5), [.. members[r.Id<ClusterId>(0)]],
-                MonthlyVolumes.Sum([.. months[r.Id<ClusterId>(0)]])?.PeakMonths() ?? []),
+                seasons.GetValueOrDefault(r.Id<ClusterId>(0))),
             wanted);
     }
 

@@ -1,5 +1,7 @@
 using JadeOrchard.Core.Keywords;
+using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Keywords;
+using JadeOrchard.Storage.Refresh;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Topics;
@@ -19,6 +21,9 @@ public sealed record TopicRow(
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
     public string Version => RowVersion.Of(Name, IsNamed, PillarId);
+
+    /// <summary>Searches for its clusters month by month; null where too few months are known.</summary>
+    public Season? Season { get; init; }
 }
 
 /// <summary>A subtopic that the planner added by hand.</summary>
@@ -104,7 +109,12 @@ public static class TopicStore
         SearchIsWide = true,
     };
 
-    public static ListPage<TopicRow> List(Session session, ListQuery query) => Rows.Page(session, query, []);
+    public static ListPage<TopicRow> List(Session session, ListQuery query)
+    {
+        var page = Rows.Page(session, query, []);
+        var seasons = SeasonStore.OfTopics(session, page.Rows.Select(t => t.Id));
+        return page with { Rows = [.. page.Rows.Select(t => t with { Season = seasons.GetValueOrDefault(t.Id) })] };
+    }
 
     /// <returns>For each cluster, or each that is asked for, in a topic whose pillar it is not, that pillar.</returns>
     public static Dictionary<ClusterId, ClusterId> Pillars(Session session, IReadOnlySet<ClusterId>? clusterIds = null)
@@ -123,7 +133,8 @@ public static class TopicStore
     }
 
     public static TopicRow? Find(Session session, TopicId topicId) =>
-        session.First($"with chosen as (select @id as key) select {Rows.Columns} from {Rows.FromChosen} where t.topic_id = @id", Read, ("id", topicId));
+        session.First($"with chosen as (select @id as key) select {Rows.Columns} from {Rows.FromChosen} where t.topic_id = @id", Read, ("id", topicId)) is { } topic
+            ? topic with { Season = SeasonStore.OfTopics(session, [topicId]).GetValueOrDefault(topicId) } : null;
 
     public static long Count(Session session) => session.Count("select count(*) from topic");
 

@@ -3203,6 +3203,7 @@ export interface components {
             topicName: null | string;
             /** @description Why the planner wants no page for it; null where that was not said. */
             declined: null | string;
+            season: null | components["schemas"]["Season"];
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
         };
@@ -3490,6 +3491,11 @@ export interface components {
             reason: string;
             declaredAt: string;
         };
+        /**
+         * @description Which way a series goes.
+         * @enum {unknown}
+         */
+        Direction: "level" | "rising" | "falling";
         /** @description A step that dates of others push back. */
         DisplacedView: {
             /**
@@ -4318,6 +4324,12 @@ export interface components {
             clusterId?: null | number;
             /** @description Only these close variants. */
             variantKey?: null | string;
+            trend?: null | components["schemas"]["Direction"];
+            /**
+             * Format: int32
+             * @description Only those that peak in this month, 1 to 12; 0 for those that peak at all.
+             */
+            peakMonth?: null | number;
         };
         /** @description A keyword as lists show it. */
         KeywordRow: {
@@ -4368,6 +4380,7 @@ export interface components {
             pageUrl: null | string;
             /** @description Why the planner does not want it; null where it is wanted. */
             declinedFor: null | string;
+            season: null | components["schemas"]["Season"];
         };
         /** @description Keywords chosen one by one, or all that a filter lets through. */
         KeywordSelection: {
@@ -6203,6 +6216,27 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description How often something is searched for month by month, which way that goes, and when it peaks (DESIGN.md 4.19). */
+        Season: {
+            /**
+             * Format: date
+             * @description The first day of the newest month.
+             */
+            newest: string;
+            /** @description Oldest first. */
+            volumes: number[];
+            /** @description They are the site's own impressions; else estimated searches. */
+            isCounted: boolean;
+            /** @description Of the series without its season. */
+            direction: components["schemas"]["Direction"];
+            /**
+             * Format: double
+             * @description Kendall's rank correlation with time, −1 to 1.
+             */
+            tau: number;
+            /** @description Months of the year, 1 to 12. */
+            peaks: number[];
+        };
         /** @description What queries at about one position got. */
         SeenShare: {
             /** Format: int32 */
@@ -6320,7 +6354,7 @@ export interface components {
          * @description How findings show themselves. Adding one: a file beside this one, and a line in FindingTable.
          * @enum {unknown}
          */
-        SignKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "noPage" | "absent" | "openQuestion" | "missingOnPage" | "mixedTarget" | "twinTitles" | "twinHeadings" | "twinTexts" | "supportToPillar" | "pillarToSupport" | "orphan" | "targetless";
+        SignKind: "rivalsInResults" | "splitTraffic" | "pageSwap" | "wrongPageRanks" | "sharedTarget" | "noPage" | "absent" | "openQuestion" | "missingOnPage" | "mixedTarget" | "twinTitles" | "twinHeadings" | "twinTexts" | "supportToPillar" | "pillarToSupport" | "orphan" | "targetless" | "fading";
         /** @description A kind of sign. */
         SignKindView: {
             kind: components["schemas"]["SignKind"];
@@ -6620,6 +6654,7 @@ export interface components {
             checkedAt: null | string;
             /** @description To be sent back with a change. */
             version: string;
+            searched?: null | components["schemas"]["Season"];
         };
         /** @description The season of a step. */
         StepSeason: {
@@ -6942,6 +6977,7 @@ export interface components {
             waiting: number;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
+            season?: null | components["schemas"]["Season"];
         };
         /** @description A parameter that seems to tell only where a visitor came from. */
         TrackingProposal: {
@@ -8048,6 +8084,10 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only these close variants. */
                 VariantKey?: string;
+                /** @description Only those that rise, fall, or do neither. */
+                Trend?: components["schemas"]["Direction"];
+                /** @description Only those that peak in this month, 1 to 12; 0 for those that peak at all. */
+                PeakMonth?: number;
             };
             header?: never;
             path?: never;
@@ -8185,6 +8225,10 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only these close variants. */
                 VariantKey?: string;
+                /** @description Only those that rise, fall, or do neither. */
+                Trend?: components["schemas"]["Direction"];
+                /** @description Only those that peak in this month, 1 to 12; 0 for those that peak at all. */
+                PeakMonth?: number;
                 search?: string;
             };
             header?: never;
@@ -8266,6 +8310,10 @@ export interface operations {
                 ClusterId?: number;
                 /** @description Only these close variants. */
                 VariantKey?: string;
+                /** @description Only those that rise, fall, or do neither. */
+                Trend?: components["schemas"]["Direction"];
+                /** @description Only those that peak in this month, 1 to 12; 0 for those that peak at all. */
+                PeakMonth?: number;
             };
             header?: never;
             path?: never;
@@ -9313,6 +9361,10 @@ export interface operations {
                 PageId?: number;
                 /** @description Only those of this topic. */
                 TopicId?: number;
+                /** @description Only those that rise, fall, or do neither. */
+                Trend?: components["schemas"]["Direction"];
+                /** @description Only those that peak in this month, 1 to 12; 0 for those that peak at all. */
+                PeakMonth?: number;
             };
             header?: never;
             path?: never;
@@ -12111,6 +12163,10 @@ export interface operations {
                 PageId?: number;
                 /** @description Only those of this topic. */
                 TopicId?: number;
+                /** @description Only those that rise, fall, or do neither. */
+                Trend?: components["schemas"]["Direction"];
+                /** @description Only those that peak in this month, 1 to 12; 0 for those that peak at all. */
+                PeakMonth?: number;
             };
             header?: never;
             path?: never;

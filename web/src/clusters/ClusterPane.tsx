@@ -7,6 +7,7 @@ import { BriefButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { giveKeywords } from '../pieces/drag';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
+import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
 import { ClusterEdits, CutSuggestion, MemberEdits } from './ClusterEdits';
 import { ResultGrid } from './ResultGrid';
@@ -58,6 +59,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
         </Button>
         <BriefButton clusterId={cluster.id} />
       </div>
+      {cluster.season && <DemandCalendar season={cluster.season} of={`“${cluster.name}”`} />}
       {findings.length > 0 && (
         <>
           <hr />

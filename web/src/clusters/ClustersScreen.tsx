@@ -12,6 +12,7 @@ import { keywordsOf } from '../pieces/drag';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
 import { NotYet } from '../pieces/States';
+import { peakOptions, SeasonCell, trendOptions } from '../pieces/Season';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState, type ListState } from '../pieces/useListState';
@@ -66,6 +67,8 @@ function ClustersView({ list }: { list: ListState }) {
     MinDemand: list.numeric('demand'),
     MinSize: list.numeric('size'),
     Intent: list.text('intent') as Intent | undefined,
+    Trend: list.text('trend') as Schema['Direction'] | undefined,
+    PeakMonth: list.numeric('peak'),
     TopicId: topicId,
   };
   const columns: Column<Row>[] = [
@@ -83,6 +86,7 @@ function ClustersView({ list }: { list: ListState }) {
     },
     { key: 'size', title: 'Keywords', width: '64px', numeric: true, render: (r) => number(r.size) },
     { key: 'demand', title: 'Demand', width: '58px', numeric: true, render: (r) => number(r.demand) },
+    { key: 'season', title: 'Over the months', width: '112px', render: (r) => <SeasonCell season={r.season} /> },
     {
       key: 'meanDifficulty',
       title: 'Difficulty',
@@ -177,6 +181,20 @@ function ClustersView({ list }: { list: ListState }) {
               value={query.Intent}
               options={intents}
               onChange={(intent) => list.set({ intent })}
+            />
+            <Choice
+              label="Trend"
+              any="any trend"
+              value={query.Trend}
+              options={trendOptions}
+              onChange={(trend) => list.set({ trend })}
+            />
+            <Choice
+              label="Season"
+              any="any season"
+              value={list.text('peak')}
+              options={peakOptions}
+              onChange={(peak) => list.set({ peak })}
             />
             {topicId !== undefined && (
               <>

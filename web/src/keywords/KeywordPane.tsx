@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { counted, decimal, moment, number } from '../pieces/format';
+import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
 import { ResultListPart } from '../results/ResultListPane';
 import { sourceNouns } from './sources';
@@ -85,6 +86,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
           impressions at an average position of {decimal(own.position, 1)}. This is counted, not estimated.
         </p>
       )}
+      {keyword.season && <DemandCalendar season={keyword.season} of={`“${keyword.phrase}”`} />}
       <h3>What is in force, and who said so</h3>
       <table className="facts">
         <tbody>

@@ -7,6 +7,7 @@ import { useKeyHelp } from '../app/keys';
 import { ImportPane } from '../imports/ImportPane';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { decimal, number } from '../pieces/format';
+import { SeasonCell } from '../pieces/Season';
 import { NotYet } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
@@ -42,6 +43,7 @@ const columns: Column<Row>[] = [
     render: (r) => <span title={r.phrase}>{r.phrase}</span>,
   },
   { key: 'volume', title: 'Volume, est.', width: '78px', numeric: true, render: (r) => number(r.volume) },
+  { key: 'season', title: 'Over the months', width: '118px', render: (r) => <SeasonCell season={r.season} /> },
   { key: 'difficulty', title: 'Difficulty', width: '62px', numeric: true, render: (r) => decimal(r.difficulty, 0) },
   { key: 'titleMatches', title: 'Title matches', width: '86px', numeric: true, render: (r) => number(r.titleMatches) },
   {

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
 import type { paths } from '../api/schema';
 import { number } from '../pieces/format';
+import { peakOptions, trendOptions } from '../pieces/Season';
 import type { ListState } from '../pieces/useListState';
 
 /** What a keyword list is asked for. */
@@ -77,6 +78,8 @@ export function conditionsOf(lists: Schema['ListRow'][], sources: Schema['Source
       key: 'ownBrand',
       options: yesNo('with the own brand', 'without the own brand'),
     },
+    { kind: 'choice', name: 'trend', key: 'trend', options: trendOptions },
+    { kind: 'choice', name: 'season', key: 'peakMonth', options: peakOptions },
     { kind: 'choice', name: 'questions', key: 'questions', options: yesNo('questions only', 'no questions') },
     {
       kind: 'choice',
@@ -151,11 +154,12 @@ export function saysOf(condition: Condition, list: ListState): string | undefine
   return condition.options.find((o) => o.value === value)?.says ?? `${condition.name}: ${value}`;
 }
 
-const texts = ['wordsIn', 'wordsOut', 'intents', 'capture', 'progress', 'sourceKind', 'variantKey'];
+const texts = ['wordsIn', 'wordsOut', 'intents', 'capture', 'progress', 'sourceKind', 'variantKey', 'trend'];
 const flags = ['allWordsIn', 'withoutBrands', 'ownBrand', 'questions'];
 const numbers = [
   'minVolume', 'maxVolume', 'minDifficulty', 'maxDifficulty', 'minCpc', 'maxCpc', 'minTitleMatches', 'maxTitleMatches',
   'minTitleCompetition', 'maxTitleCompetition', 'minWords', 'maxWords', 'sourceId', 'listId', 'notListId', 'clusterId',
+  'peakMonth',
 ]; // prettier-ignore
 
 export const filterKeys = [...texts, ...flags, ...numbers];

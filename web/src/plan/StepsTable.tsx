@@ -6,6 +6,7 @@ import { useKeyHelp } from '../app/keys';
 import { AskText } from '../pieces/AskText';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { counted, day, decimal, number, shortUrl } from '../pieces/format';
+import { SeasonCell } from '../pieces/Season';
 import { NotYet } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import { capital, type Step } from './says';
@@ -99,6 +100,13 @@ export function StepsTable({
           </span>
         );
       },
+    },
+    {
+      key: 'searched',
+      title: 'Over the months',
+      width: '104px',
+      sorts: false,
+      render: (r) => <SeasonCell season={r.searched ?? null} />,
     },
     { key: 'gain', title: 'Gain', width: '52px', numeric: true, render: (r) => <b>{number(Math.round(r.gain))}</b> },
     { key: 'hours', title: 'Hours', width: '48px', numeric: true, render: (r) => decimal(r.hours, 2) },

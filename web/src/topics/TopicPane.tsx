@@ -6,6 +6,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
 import { giveClusters } from '../pieces/drag';
 import { counted, decimal, number, percent } from '../pieces/format';
+import { DemandCalendar } from '../pieces/Season';
 import { PlotMark } from '../pieces/PlotMark';
 import { RenameForm } from '../pieces/RenameForm';
 import { Failed, Reading } from '../pieces/States';
@@ -57,6 +58,7 @@ export function TopicPane({ id }: { id: number }) {
         estimated; {percent(row.coveredDemand / Math.max(1, row.demand))} of it covered.{' '}
         <Link to={`/clusters?inTopic=${row.id}`}>Show them one by one</Link>
       </p>
+      {row.season && <DemandCalendar season={row.season} of={`“${row.name}”`} />}
       <ul className="outline" aria-label="Outline of the topic">
         {clusters.map((cluster) => (
           <li

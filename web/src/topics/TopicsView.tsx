@@ -7,6 +7,7 @@ import { useKeyHelp } from '../app/keys';
 import { ViewSwitch } from '../clusters/ViewSwitch';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { counted, decimal, number, percent } from '../pieces/format';
+import { SeasonCell } from '../pieces/Season';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { Tally } from '../pieces/Tally';
@@ -61,6 +62,13 @@ export function TopicsView() {
     { key: 'clusters', title: 'Clusters', width: '66px', numeric: true, render: (r) => number(r.clusters) },
     { key: 'keywords', title: 'Keywords', width: '72px', numeric: true, render: (r) => number(r.keywords) },
     { key: 'demand', title: 'Demand', width: '70px', numeric: true, render: (r) => number(r.demand) },
+    {
+      key: 'season',
+      title: 'Over the months',
+      width: '112px',
+      sorts: false,
+      render: (r) => <SeasonCell season={r.season ?? null} />,
+    },
     { key: 'coverage', title: 'Coverage', width: '140px', sorts: false, render: (r) => <Coverage topic={r} /> },
     {
       key: 'covered',
