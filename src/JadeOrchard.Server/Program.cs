@@ -71,6 +71,7 @@ builder.Services.AddSingleton<GroupingPreview>();
 builder.Services.AddSingleton<Warming>();
 builder.Services.AddSingleton<QueryImages>();
 builder.Services.AddSingleton<ChangeEffects>();
+builder.Services.AddSingleton<Drifts>();
 builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
 builder.Services.AddSingleton<IJob, ImportJob>();
 builder.Services.AddSingleton<IJob, RegroupJob>();
@@ -86,6 +87,7 @@ if (!isDescribing)
 {
     builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
     builder.Services.AddHostedService<PerformanceRetry>();
+    builder.Services.AddHostedService<RecaptureSchedule>();
 }
 
 builder.Services.AddProblemDetails();
@@ -193,6 +195,8 @@ api.MapPerformance();
 api.MapPlan();
 api.MapRefresh();
 api.MapChanges();
+api.MapRanks();
+api.MapDrift();
 api.MapImports();
 api.MapJobs();
 app.MapWriterPages();

@@ -33,6 +33,14 @@ internal static class Migration16
           made_at text not null
         ) strict;
 
+        -- When the schedule of captures last ran, and what it has to say; no row before it ever did.
+        create table recapture (
+          recapture_id integer primary key check (recapture_id = 1),
+          -- "2026-11-30".
+          ran_on text not null,
+          says text not null
+        ) strict;
+
         -- Impressions of queries month by month, see MonthlyVolumes.
         create table query_months (
           query_id integer primary key,

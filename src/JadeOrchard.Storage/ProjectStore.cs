@@ -164,8 +164,11 @@ public sealed record ScanSettings(
 /// <param name="RatePerSecond">Requests a second at most.</param>
 /// <param name="AtOnce">Requests at once at most.</param>
 /// <param name="FreshDays">Lists younger than this are not captured again unless asked.</param>
+/// <param name="RecaptureDays">Lists are captured again by themselves after so many days; 0 for never.</param>
+/// <param name="RecaptureListId">Of the keywords of this list; null for all that were captured.</param>
+/// <param name="MonthlyBudget">What captures of a month may cost before the schedule waits for the next month, in <paramref name="Currency"/>.</param>
 public sealed record CaptureSettings(
-    int Depth = 10, double PricePerRequest = 0.002, string Currency = "EUR", double RatePerSecond = 10, int AtOnce = 4, int FreshDays = 30)
+    int Depth = 10, double PricePerRequest = 0.002, string Currency = "EUR", double RatePerSecond = 10, int AtOnce = 4, int FreshDays = 30, int RecaptureDays = 0, ListId? RecaptureListId = null, double MonthlyBudget = 10)
 {
     /// <returns>What is wrong and with which field; null where nothing is.</returns>
     public SettingFault? Fault() =>
@@ -175,6 +178,8 @@ public sealed record CaptureSettings(
         : RatePerSecond is < 0.05 or > 1000 ? new SettingFault("ratePerSecond", "Requests a second must be from 0.05 to 1,000.")
         : AtOnce is < 1 or > 32 ? new SettingFault("atOnce", "Requests at once must be from 1 to 32.")
         : FreshDays is < 0 or > 3650 ? new SettingFault("freshDays", "Days must be from 0 to 3,650.")
+        : RecaptureDays is < 0 or > 365 ? new SettingFault("recaptureDays", "Days between two captures must be from 1 to 365, or 0 for never.")
+        : MonthlyBudget is < 0 or > 1_000_000 || double.IsNaN(MonthlyBudget) ? new SettingFault("monthlyBudget", "The budget of a month must be from 0 to 1,000,000.")
         : null;
 }
 

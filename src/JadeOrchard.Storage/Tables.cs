@@ -130,6 +130,7 @@ internal static class Tables
         Excluded("scan", "what was run stays told"),
         Excluded("scan_url", "what was run stays told"),
         Excluded("page_change", "what was run stays told"),
+        Excluded("recapture", "when lists were last captured by schedule"),
         Excluded("capture_item", "what was run stays told"),
         Excluded("coverage_day", "a diary: each day as it ended"),
         Excluded("undo_step", "the history itself"),

@@ -280,9 +280,9 @@ test('queries a page never mentions go into its step and brief; the site applies
     text: 'Where to buy touring kayak and paddle together: order your touring kayak online or try it on our own pond in Fenwater first.',
   };
   expect((await request.post(`${outside}/site`, { data: change })).status()).toBe(204);
-  await page.goto('/site');
-  await page.getByRole('button', { name: 'Scan the site' }).click();
+  await page.goto('/site?pane=scan');
   await page.getByRole('button', { name: 'Scan', exact: true }).last().click();
+  await expect(page.getByText('Reading pages of').first()).toBeVisible();
   await done();
   await page.goto(`/refresh?view=changes&search=${pageUrl}`);
   await expect(row(page, pageUrl)).toContainText('text');

@@ -23,6 +23,9 @@ public sealed class QueryImages
     /// <summary>Lists of pages in their order, good until the next write.</summary>
     internal KeptAnswers<List<PageQueriesView>> Pages { get; } = new(MostPeriods);
 
+    /// <summary>Ranks of two days, good until the next write.</summary>
+    internal KeptAnswers<List<RankRow>> Ranks { get; } = new(MostPeriods);
+
     internal QueryImage Image(Session session, ProjectSnapshot snapshot)
     {
         // Two readers must not load it at once.

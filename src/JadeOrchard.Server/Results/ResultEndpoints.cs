@@ -117,6 +117,8 @@ public static class ResultEndpoints
             }).ToList()))
             .WithName("captures");
 
+        api.MapGet("/captures/schedule", (Project project) => project.Read(session => RecaptureSchedule.View(session, DateOnly.FromDateTime(project.Now.UtcDateTime)))).WithName("recaptureSchedule");
+
         api.MapGet("/captures/{id:long}/failed", (JobId id, Project project) => project.Read(session => CaptureStore.Failed(session, id, FailedShown))).WithName("failedCaptures");
 
         api.MapPost("/captures/{id:long}/retry", Results<Accepted<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>

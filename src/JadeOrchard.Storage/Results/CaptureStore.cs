@@ -38,7 +38,13 @@ public static class CaptureStore
     }
 
     /// <summary>Writes down what a job is to ask for, most searched first.</summary>
-    public static void Begin(WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again)
+    /// <param name="session">The transaction.</param>
+    /// <param name="jobId">The job.</param>
+    /// <param name="selection">Which keywords.</param>
+    /// <param name="freshSince">Lists of this day or later are fresh.</param>
+    /// <param name="again">Fresh ones are asked for as well.</param>
+    /// <param name="most">At most so many; the others wait for another time.</param>
+    public static void Begin(WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again, long most = long.MaxValue)
     {
         KeywordStore.Select(session, selection);
         session.Execute(
@@ -48,8 +54,10 @@ public static class CaptureStore
             from temp.selected_keyword c
             join keyword k on k.keyword_id = c.keyword_id
             where @again or k.captured_on is null or k.captured_on < @since
+            order by k.volume desc, k.normal_form
+            limit @most
             """,
-            ("job", jobId), ("again", again), ("since", freshSince.DayNumber));
+            ("job", jobId), ("again", again), ("since", freshSince.DayNumber), ("most", most));
     }
 
     /// <returns>What is still to be asked for, in order.</returns>

@@ -884,6 +884,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["recaptureSchedule"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures/{id}/failed": {
         parameters: {
             query?: never;
@@ -2212,6 +2228,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ranks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ranks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/ranks/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rankHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/clusters/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["drift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/uploads": {
         parameters: {
             query?: never;
@@ -2820,6 +2884,23 @@ export interface components {
              * @default 30
              */
             freshDays: number;
+            /**
+             * Format: int32
+             * @description Lists are captured again by themselves after so many days; 0 for never.
+             * @default 0
+             */
+            recaptureDays: number;
+            /**
+             * Format: int64
+             * @description Of the keywords of this list; null for all that were captured.
+             */
+            recaptureListId?: null | number;
+            /**
+             * Format: double
+             * @description What captures of a month may cost before the schedule waits for the next month, in Currency.
+             * @default 10
+             */
+            monthlyBudget: number;
         };
         /**
          * @description What came of capturing a keyword's results.
@@ -3525,6 +3606,67 @@ export interface components {
             /** Format: double */
             price: number;
             currency: string;
+        };
+        /** @description A keyword whose results changed. */
+        DriftedKeyword: {
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
+            id: number;
+            phrase: string;
+            /**
+             * Format: int32
+             * @description Results that it shared with the primary when it was grouped.
+             */
+            then: number;
+            /**
+             * Format: int32
+             * @description Those that it shares now.
+             */
+            now: number;
+        };
+        /** @description What drifted since the grouping. */
+        DriftsView: {
+            /**
+             * Format: date
+             * @description The day of the grouping; null before the first.
+             */
+            groupedOn: null | string;
+            /**
+             * Format: int64
+             * @description Keywords that were captured since; without any nothing can be told.
+             */
+            recaptured: number;
+            apart: components["schemas"]["DriftView"][];
+            together: components["schemas"]["DriftView"][];
+        };
+        /** @description A cluster whose results drifted apart, or that drifted together with another. */
+        DriftView: {
+            /**
+             * Format: int64
+             * @description Names a cluster.
+             */
+            clusterId: number;
+            cluster: string;
+            /** Format: int64 */
+            otherId: null | number;
+            /** @description The other cluster where two drifted together; else null. */
+            other: null | string;
+            /** @description Those that crossed the minimum overlap. */
+            keywords: components["schemas"]["DriftedKeyword"][];
+            /**
+             * Format: int32
+             * @description How many were compared.
+             */
+            compared: number;
+            /**
+             * Format: double
+             * @description Of so many by chance, adjusted for all clusters.
+             */
+            p: number;
+            /** @description What regrouping would change, in a sentence. */
+            says: string;
         };
         /** @description Steps that cannot be undone any more, because the history had grown too long or too large. */
         DroppedSteps: {
@@ -5903,6 +6045,28 @@ export interface components {
             /** @description Phrases that are no question: "can opener". */
             except?: null | string[];
         };
+        /** @description A page that came into the first ten results of a keyword or left them. */
+        RankedUrl: {
+            url: string;
+            title: null | string;
+            /** Format: int32 */
+            position: number;
+            isOwn: boolean;
+        };
+        /** @enum {unknown} */
+        RankGroup: "keyword" | "cluster" | "page" | null;
+        /** @description Where the site stood, day by day. */
+        RankHistory: {
+            name: string;
+            /** @description At each capture; of a cluster or page the mean of the keywords that stand in a list. */
+            captured: components["schemas"]["RankPoint"][];
+            /** @description In search performance, by week. */
+            counted: components["schemas"]["RankPoint"][];
+            /** @description Pages of all sites that came among the first ten between the two days; of keywords alone. */
+            arrived: components["schemas"]["RankedUrl"][];
+            /** @description Pages that left them. */
+            left: components["schemas"]["RankedUrl"][];
+        };
         /** @description A page that ranks for a query. */
         RankingTitle: {
             /** Format: int32 */
@@ -5910,6 +6074,128 @@ export interface components {
             url: string;
             /** @description As it was captured; null where it was not. */
             title: null | string;
+        };
+        /**
+         * @description What became of a position from one day to another.
+         * @enum {unknown}
+         */
+        RankMove: "absent" | "arrived" | "left" | "up" | "down" | "same" | "unknown";
+        /** @description A position on a day. */
+        RankPoint: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: double
+             * @description 0 where the site was not in the list.
+             */
+            position: number;
+            url: null | string;
+        };
+        /** @description Where the site stands on two days: for a keyword, or for all keywords of a cluster or of a page. */
+        RankRow: {
+            /** @description Tells rows apart. */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            keywordId: null | number;
+            /** Format: int64 */
+            clusterId: null | number;
+            clusterName: null | string;
+            /** Format: int64 */
+            pageId: null | number;
+            url: null | string;
+            /**
+             * Format: int32
+             * @description How many keywords it has.
+             */
+            keywords: number;
+            /** Format: int64 */
+            volume: null | number;
+            /**
+             * Format: double
+             * @description Position on the first day, of a cluster or page the mean of those that stand in a list; 0 where none does, null where nothing was captured.
+             */
+            before: null | number;
+            /**
+             * Format: double
+             * @description The same on the second day.
+             */
+            after: null | number;
+            move: components["schemas"]["RankMove"];
+            /**
+             * Format: double
+             * @description Average position in search performance over the seven days to the first day; null where the site was not shown.
+             */
+            countedBefore: null | number;
+            /** Format: double */
+            countedAfter: null | number;
+            /**
+             * Format: int32
+             * @description Keywords among the first ten on the first day.
+             */
+            pageOneBefore: number;
+            /** Format: int32 */
+            pageOneAfter: number;
+            /**
+             * Format: double
+             * @description Clicks a month that the captured positions earn; estimated.
+             */
+            clicksBefore: number;
+            /** Format: double */
+            clicksAfter: number;
+        };
+        /** @description Part of the ranks. */
+        RanksPage: {
+            rows: components["schemas"]["RankRow"][];
+            tally: components["schemas"]["ListTally"];
+            /**
+             * Format: date
+             * @description The first of the two days; null where there are fewer than two captures.
+             */
+            from: null | string;
+            /** Format: date */
+            to: null | string;
+            /** @description All days on which something was captured, the newest first. */
+            days: string[];
+            /** @description How many keywords moved in which way. */
+            moves: {
+                [key: string]: number;
+            };
+        };
+        /** @description What the schedule of captures does next. */
+        RecaptureView: {
+            /**
+             * Format: date
+             * @description The day of the next run; null where it is off.
+             */
+            nextOn: null | string;
+            /**
+             * Format: int64
+             * @description Lists that a run would capture if it were due today.
+             */
+            lists: number;
+            /**
+             * Format: double
+             * @description What they cost.
+             */
+            cost: number;
+            /**
+             * Format: double
+             * @description What all runs of a month cost, as far as the budget goes.
+             */
+            costPerMonth: number;
+            /**
+             * Format: double
+             * @description By all captures, scheduled or not.
+             */
+            spentThisMonth: number;
+            /** Format: double */
+            monthlyBudget: number;
+            currency: string;
+            /** Format: date */
+            lastOn: null | string;
+            /** @description What came of the last run. */
+            says: string;
         };
         /** @description How to group. */
         RegroupRequest: {
@@ -9262,6 +9548,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    recaptureSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecaptureView"];
                 };
             };
             /** @description Bad Request */
@@ -12701,6 +13016,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": boolean;
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ranks: {
+        parameters: {
+            query?: {
+                Search?: string;
+                Sort?: string;
+                Descending?: boolean;
+                Offset?: number;
+                Limit?: number;
+                Group?: components["schemas"]["RankGroup"];
+                /** @description The first of the two days that are compared; null for the capture before the newest. */
+                From?: string;
+                /** @description The second; null for the newest capture. */
+                To?: string;
+                /** @description Only keywords with this move. */
+                Move?: components["schemas"]["RankMove"];
+                ClusterId?: number;
+                PageId?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RanksPage"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    rankHistory: {
+        parameters: {
+            query?: {
+                keywordId?: number;
+                clusterId?: number;
+                pageId?: number;
+                from?: string;
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RankHistory"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftsView"];
                 };
             };
             /** @description Bad Request */

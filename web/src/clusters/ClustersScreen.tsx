@@ -18,6 +18,7 @@ import { Tally } from '../pieces/Tally';
 import { exportUrl, useListState, type ListState } from '../pieces/useListState';
 import { isFiltered } from '../site/SiteScreen';
 import { TopicsView } from '../topics/TopicsView';
+import { DriftPane, driftedIds, useDrift } from './DriftPane';
 import { ClusterPane } from './ClusterPane';
 import { NewKeywordsPane, useNewKeywords } from './NewKeywordsPane';
 import { RegroupPane, ruleNames } from './RegroupPane';
@@ -45,7 +46,9 @@ function ClustersView({ list }: { list: ListState }) {
   const project = useProject().data;
   const host = project?.project.host;
   const [tally, setTally] = useState<Schema['ListTally']>();
-  const [pane, setPane] = useState<'regroup' | 'newKeywords'>();
+  const [pane, setPane] = useState<'regroup' | 'newKeywords' | 'drift'>();
+  const drift = useDrift().data;
+  const drifted = driftedIds(drift);
   const newKeywords = useNewKeywords().data;
   const waiting = newKeywords ? newKeywords.placed + newKeywords.left : 0;
   const topicId = list.numeric('inTopic');
@@ -81,6 +84,7 @@ function ClustersView({ list }: { list: ListState }) {
         <span title={r.name}>
           {r.name}
           {r.isLocked && <span className="quiet"> locked</span>}
+          {drifted.has(r.id) && <span className="clay"> drifted</span>}
         </span>
       ),
     },
@@ -145,6 +149,11 @@ function ClustersView({ list }: { list: ListState }) {
             <span className="gap" />
             <Button href={exportUrl('/api/clusters.csv', query)}>Export CSV</Button>
             {waiting > 0 && <Button onClick={() => setPane('newKeywords')}>{counted(waiting, 'new keyword')}</Button>}
+            {drift && drift.apart.length + drift.together.length > 0 && (
+              <Button onClick={() => setPane('drift')}>
+                {number(drift.apart.length + drift.together.length)} drifted
+              </Button>
+            )}
             <Button type="primary" onClick={() => setPane('regroup')}>
               {project?.groupedAt ? 'Regroup' : 'Group keywords'}
             </Button>
@@ -252,6 +261,8 @@ function ClustersView({ list }: { list: ListState }) {
       pane={
         pane === 'regroup' && project ? (
           <RegroupPane project={project} close={() => setPane(undefined)} />
+        ) : pane === 'drift' ? (
+          <DriftPane regroup={() => setPane('regroup')} close={() => setPane(undefined)} />
         ) : pane === 'newKeywords' ? (
           <NewKeywordsPane close={() => setPane(undefined)} />
         ) : selected ? (

@@ -4,6 +4,8 @@ import { day as dayOf, decimal, number } from './format';
 export interface Series {
   name: string;
   points: { day: string; value: number | null }[];
+  /** Points far apart are joined all the same: captures are rare. */
+  joins?: boolean;
 }
 
 const width = 430;
@@ -44,7 +46,7 @@ export function Lines({
     for (const point of s.points) {
       if (point.value === null) continue;
       const at = Date.parse(point.day);
-      if (before === undefined || at - before > 8 * 86_400_000) found.push([]);
+      if (before === undefined || (!s.joins && at - before > 8 * 86_400_000)) found.push([]);
       found.at(-1)!.push({ day: point.day, value: point.value });
       before = at;
     }

@@ -9,6 +9,9 @@ import { ChangesPane } from './ChangesPane';
 import { ChangesSentence } from './ChangesSentence';
 import { ChangesTable } from './ChangesTable';
 import { changesQuery } from './useChanges';
+import { RankPane, RanksPane } from './RankPane';
+import { RanksSentence } from './RanksSentence';
+import { RanksTable } from './RanksTable';
 import { PagesTable } from './PagesTable';
 import { QueriesTable } from './QueriesTable';
 import { RefreshPagePane } from './RefreshPagePane';
@@ -17,12 +20,14 @@ import { RefreshSentence } from './RefreshSentence';
 import { StateLine } from './StateLine';
 import { QueryPane } from './QueryPane';
 import styles from './refresh.module.css';
+import { ranksQuery } from './useRanks';
 import { refreshQuery } from './useRefresh';
 
 const views = [
   { value: 'pages', says: 'by page' },
   { value: 'queries', says: 'by query' },
   { value: 'changes', says: 'did it help?' },
+  { value: 'ranks', says: 'positions' },
 ] as const;
 
 /** What the site is found for, page by page and query by query. */
@@ -36,7 +41,7 @@ export function RefreshScreen() {
   const [selected, queryId] = [list.numeric('id'), list.numeric('query')];
   const addressOf = (to: string) => {
     const next = new URLSearchParams(params);
-    for (const name of ['sort', 'down', 'day']) next.delete(name);
+    for (const name of ['sort', 'down', 'day', 'rank', 'from', 'to']) next.delete(name);
     if (to === 'pages') next.delete('view');
     else next.set('view', to);
     return `/refresh?${next.toString()}`;
@@ -46,7 +51,9 @@ export function RefreshScreen() {
       href={
         view === 'changes'
           ? exportUrl(`/api/changes.${form}`, changesQuery(list))
-          : exportUrl(`/api/refresh/${view}.${form}`, query)
+          : view === 'ranks'
+            ? exportUrl(`/api/ranks.${form}`, ranksQuery(list))
+            : exportUrl(`/api/refresh/${view}.${form}`, query)
       }
     >
       {form.toUpperCase()}
@@ -69,7 +76,9 @@ export function RefreshScreen() {
               ))}
             </nav>
             <span className="gap" />
-            <Button onClick={() => list.set({ id: undefined, query: undefined, day: undefined })}>Overview</Button>
+            <Button onClick={() => list.set({ id: undefined, query: undefined, day: undefined, rank: undefined })}>
+              Overview
+            </Button>
             <Dropdown
               trigger={['click']}
               menu={{ items: ['csv', 'xlsx'].map((form) => ({ key: form, label: file(form) })) }}
@@ -80,11 +89,15 @@ export function RefreshScreen() {
           <StateLine />
           {view === 'changes' ? (
             <ChangesSentence list={list} />
+          ) : view === 'ranks' ? (
+            <RanksSentence list={list} />
           ) : (
             <RefreshSentence list={list} query={query} view={view} />
           )}
           {view === 'changes' ? (
             <ChangesTable list={list} host={host} onTally={setTally} />
+          ) : view === 'ranks' ? (
+            <RanksTable list={list} host={host} onTally={setTally} />
           ) : view === 'queries' ? (
             <QueriesTable list={list} query={query} host={host} onTally={setTally} />
           ) : (
@@ -93,7 +106,13 @@ export function RefreshScreen() {
         </>
       }
       pane={
-        view === 'changes' ? (
+        view === 'ranks' ? (
+          list.text('rank') ? (
+            <RankPane key={list.text('rank')} id={list.text('rank')!} list={list} host={host} />
+          ) : (
+            <RanksPane />
+          )
+        ) : view === 'changes' ? (
           selected !== undefined && list.text('day') ? (
             <ChangePane key={`${selected}-${list.text('day')}`} pageId={selected} day={list.text('day')!} host={host} />
           ) : (

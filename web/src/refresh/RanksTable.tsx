@@ -1,0 +1,144 @@
+import { useEffect, useState } from 'react';
+import { answer, api, type Schema } from '../api/client';
+import { DataTable, type Column } from '../pieces/DataTable';
+import { day, decimal, number, shortUrl } from '../pieces/format';
+import type { ListState } from '../pieces/useListState';
+import { moves, moveSign, ranksQuery, type Rank } from './useRanks';
+
+const ignore = () => undefined;
+
+/** A captured position; a dash where the site is not in the list, nothing where there is no list. */
+const position = (value: number | null) =>
+  value === null ? '' : value === 0 ? '–' : decimal(value, value % 1 ? 1 : 0);
+
+/** Where the site stands on two days, for each keyword, cluster or page. */
+export function RanksTable({
+  list,
+  host,
+  onTally,
+}: {
+  list: ListState;
+  host: string | undefined;
+  onTally: (tally: React.ReactNode) => void;
+}) {
+  const [page, setPage] = useState<Schema['RanksPage']>();
+  const query = ranksQuery(list);
+  const isKeyword = query.Group === 'keyword';
+  useEffect(() => {
+    if (!page) return;
+    const of = (move: Schema['RankMove']) => page.moves[move] ?? 0;
+    onTally(
+      <>
+        <span>
+          <b>{number(page.tally.rows)}</b> {query.Group}
+          {page.tally.rows === 1 ? '' : 's'}
+        </span>
+        <span>
+          up <b>{number(of('up'))}</b>, down <b>{number(of('down'))}</b>, arrived <b>{number(of('arrived'))}</b>, left{' '}
+          <b>{number(of('left'))}</b>, same <b>{number(of('same'))}</b> keywords
+        </span>
+        <span className="gap" />
+        {page.from && page.to && (
+          <span>
+            {day(page.from)} with {day(page.to)}
+          </span>
+        )}
+      </>,
+    );
+  }, [page, onTally, query.Group]);
+  const columns: Column<Rank>[] = [
+    {
+      key: 'name',
+      title: query.Group === 'page' ? 'Page' : query.Group === 'cluster' ? 'Cluster' : 'Keyword',
+      width: 'minmax(120px, 1.8fr)',
+      render: (r) => <span title={r.name}>{query.Group === 'page' ? shortUrl(r.name, host) : r.name}</span>,
+    },
+    ...(isKeyword
+      ? [
+          {
+            key: 'cluster',
+            title: 'Cluster',
+            width: 'minmax(70px, 1fr)',
+            render: (r: Rank) => <span className="second">{r.clusterName}</span>,
+          },
+        ]
+      : [
+          { key: 'keywords', title: 'Keywords', width: '62px', numeric: true, render: (r: Rank) => number(r.keywords) },
+          {
+            key: 'pageOne',
+            title: 'On page one',
+            width: '78px',
+            numeric: true,
+            render: (r: Rank) => `${number(r.pageOneBefore)} → ${number(r.pageOneAfter)}`,
+          },
+        ]),
+    { key: 'volume', title: 'Volume, est.', width: '72px', numeric: true, render: (r) => number(r.volume) },
+    { key: 'before', title: 'Before', width: '50px', numeric: true, render: (r) => position(r.before) },
+    { key: 'after', title: 'After', width: '46px', numeric: true, render: (r) => <b>{position(r.after)}</b> },
+    {
+      key: 'move',
+      title: 'Move',
+      width: '82px',
+      render: (r) => (
+        <span className={r.move === 'down' || r.move === 'left' ? 'clay' : r.move === 'same' ? 'second' : undefined}>
+          {moveSign[r.move]} {r.move === 'unknown' ? '' : moves.find((m) => m.value === r.move)?.short}
+        </span>
+      ),
+    },
+    {
+      key: 'counted',
+      title: 'Counted avg.',
+      width: '92px',
+      numeric: true,
+      render: (r) => (
+        <span className="second" title="Average position in search performance, the seven days to each of the two days">
+          {r.countedBefore === null ? '' : `${decimal(r.countedBefore, 1)} → `}
+          {decimal(r.countedAfter, 1)}
+        </span>
+      ),
+    },
+    {
+      key: 'clicks',
+      title: '± clicks, est.',
+      width: '76px',
+      numeric: true,
+      render: (r) => {
+        const by = Math.round(r.clicksAfter - r.clicksBefore);
+        return r.before === null || by === 0 ? '' : `${by > 0 ? '+' : '−'}${number(Math.abs(by))}`;
+      },
+    },
+    {
+      key: 'url',
+      title: 'Own page',
+      width: 'minmax(80px, 1.2fr)',
+      render: (r) => r.url && query.Group !== 'page' && <span title={r.url}>{shortUrl(r.url, host)}</span>,
+    },
+  ];
+  return (
+    <DataTable<Rank, string>
+      name="ranks"
+      query={query}
+      read={async (Offset, Limit) => {
+        const read = await answer(api.GET('/api/ranks', { params: { query: { ...query, Offset, Limit } } }));
+        if (Offset === 0) setPage(read);
+        return read;
+      }}
+      columns={columns}
+      list={list}
+      idOf={(r) => r.id}
+      selected={list.text('rank')}
+      onSelect={(r) => list.set({ rank: r.id })}
+      onTally={ignore}
+      empty={
+        page && page.days.length === 0 ? (
+          <p>
+            Nothing was captured yet, so that no position is known. Capture result lists on the Results stage; with a
+            schedule they are captured again by themselves.
+          </p>
+        ) : (
+          <p>No row fits. Take a condition out of the sentence above.</p>
+        )
+      }
+    />
+  );
+}
