@@ -191,6 +191,23 @@ public readonly record struct SubtopicId(long Value) : IId<SubtopicId>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
+/// <summary>A change of a page that a planner entered.</summary>
+[JsonConverter(typeof(IdConverter<EnteredChangeId>))]
+public readonly record struct EnteredChangeId(long Value) : IId<EnteredChangeId>
+{
+    /// <inheritdoc/>
+    public static EnteredChangeId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out EnteredChangeId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(EnteredChangeId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
 /// <summary>Names a page of the site, existing or planned.</summary>
 [JsonConverter(typeof(IdConverter<PageId>))]
 public readonly record struct PageId(long Value) : IId<PageId>

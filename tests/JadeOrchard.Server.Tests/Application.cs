@@ -36,6 +36,9 @@ public sealed class Application : IDisposable
     /// <summary>Long writes give way whenever anybody waits, however shortly.</summary>
     public void GiveWayAtOnce() => _factory.Services.GetRequiredService<JadeOrchard.Storage.Database>().Piece = TimeSpan.Zero;
 
+    /// <summary>One of the services in the background, to be told to look at once.</summary>
+    public T Service<T>() where T : Microsoft.Extensions.Hosting.IHostedService => _factory.Services.GetServices<Microsoft.Extensions.Hosting.IHostedService>().OfType<T>().Single();
+
     /// <summary>Does what the server does as soon as it listens.</summary>
     public void Warm() => _factory.Services.GetRequiredService<Project>().Warm();
 

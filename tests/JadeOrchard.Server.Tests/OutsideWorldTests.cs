@@ -1,4 +1,5 @@
 using System.Text.Json;
+using JadeOrchard.Server.Results;
 
 namespace JadeOrchard.Server.Tests;
 
@@ -48,6 +49,61 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         Assert.Contains("drafting service", Text(problem, "detail"), StringComparison.Ordinal);
         await _app.Send(HttpMethod.Put, "/api/services/drafting", new { address = "" });
         Assert.Equal(JsonValueKind.Null, (await _app.Get($"/api/briefs/{id}")).GetProperty("drafting").ValueKind);
+    }
+
+    [Fact]
+    public async Task ListsAreCapturedAgainByScheduleAsFarAsTheBudgetGoes()
+    {
+        await _app.BringProject();
+        Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/captures/schedule")).GetProperty("nextOn").ValueKind);
+        object With(int days, double budget) => new
+        {
+            depth = 10, pricePerRequest = 0.5, currency = "EUR", ratePerSecond = 100, atOnce = 2, freshDays = 30, recaptureDays = days, recaptureListId = (long?)null, monthlyBudget = budget,
+        };
+        Assert.Equal(400, (await _app.Send(HttpMethod.Put, "/api/settings/capture", With(-1, 1))).Status);
+        // Imported lists of an old day are due; the budget is enough for two of them.
+        await _app.Sql("update result_list set captured_on = 700000; update keyword set captured_on = 700000 where captured_on is not null");
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/settings/capture", With(7, 1.2))).Status);
+        var due = await _app.Get("/api/captures/schedule");
+        Assert.True(due.GetProperty("lists").GetInt64() > 2);
+        Assert.Equal(due.GetProperty("lists").GetInt64() * 0.5, due.GetProperty("cost").GetDouble(), 6);
+        _app.Service<RecaptureSchedule>().Look();
+        await _app.Ended((await Captures())[0].GetProperty("job"));
+        var ran = await _app.Get("/api/captures/schedule");
+        Assert.Contains("2 of", Text(ran, "says"), StringComparison.Ordinal);
+        Assert.Equal(1.0, ran.GetProperty("spentThisMonth").GetDouble(), 6);
+        // Nothing more on the same day, however often it looks; runs that were missed are one, for which the budget is used up.
+        _app.Service<RecaptureSchedule>().Look();
+        Assert.Single(await Captures());
+        await _app.Sql("update recapture set ran_on = '2020-01-01'");
+        _app.Service<RecaptureSchedule>().Look();
+        Assert.Contains("used up", Text(await _app.Get("/api/captures/schedule"), "says"), StringComparison.Ordinal);
+        Assert.Single(await Captures());
+
+        async Task<JsonElement[]> Captures() => [.. (await _app.Get("/api/captures")).EnumerateArray()];
+    }
+
+    [Fact]
+    public async Task SearchPerformanceThatIsRefusedOrLacksDaysSaysSo()
+    {
+        var days = new { from = "2026-10-14", to = "2026-11-10" };
+        foreach (var trouble in new[] { "unauthorized", "denied" })
+        {
+            await outside.Tell("performance", trouble);
+            await _app.Ended((await _app.Send(HttpMethod.Post, "/api/performance", days)).Body);
+            var refused = await _app.Get("/api/refresh/state");
+            Assert.Equal("denied", Text(refused, "kind"));
+            Assert.Contains("key", Text(refused, "says"), StringComparison.Ordinal);
+        }
+
+        await outside.Tell("performance", "partial");
+        await _app.Ended((await _app.Send(HttpMethod.Post, "/api/performance", days)).Body);
+        var partial = await _app.Get("/api/refresh/state");
+        // Three of the planted days are in these four weeks.
+        Assert.Equal(("partial", 3), (Text(partial, "kind"), partial.GetProperty("missingDays").GetInt32()));
+        await outside.Tell("performance", "none");
+        await _app.Ended((await _app.Send(HttpMethod.Post, "/api/performance", days)).Body);
+        Assert.Equal("ready", Text(await _app.Get("/api/refresh/state"), "kind"));
     }
 
     [Fact]

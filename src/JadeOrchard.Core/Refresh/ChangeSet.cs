@@ -27,8 +27,9 @@ public enum ChangeSource
 /// <summary>A change of a page.</summary>
 /// <param name="Before">What it was, readable, lines parted by a line feed; empty where there was nothing.</param>
 /// <param name="After">What it is.</param>
-/// <param name="Id">Of the scan, the step or the entered change.</param>
-public sealed record MadeChange(PageId PageId, DateOnly Day, ChangeSource Source, ChangeKind Kind, string Before, string After, long Id);
+/// <param name="StepId">The step that went live; null for other sources.</param>
+/// <param name="EnteredId">The entry; null for other sources.</param>
+public sealed record MadeChange(PageId PageId, DateOnly Day, ChangeSource Source, ChangeKind Kind, string Before, string After, StepId? StepId = null, EnteredChangeId? EnteredId = null);
 
 /// <summary>Changes of a page so close together that what they did cannot be told apart.</summary>
 /// <param name="Day">The first day.</param>
@@ -48,7 +49,7 @@ public sealed record ChangeSet(PageId PageId, DateOnly Day, DateOnly LastDay, IR
         foreach (var page in changes.GroupBy(c => c.PageId))
         {
             var some = new List<MadeChange>();
-            foreach (var change in page.OrderBy(c => c.Day).ThenBy(c => c.Kind).ThenBy(c => c.Source).ThenBy(c => c.Id))
+            foreach (var change in page.OrderBy(c => c.Day).ThenBy(c => c.Kind).ThenBy(c => c.Source).ThenBy(c => c.StepId).ThenBy(c => c.EnteredId).ThenBy(c => c.After, StringComparer.Ordinal))
             {
                 if (some.Count > 0 && change.Day.DayNumber - some[^1].Day.DayNumber >= DaysApart)
                     Close(some);

@@ -27,8 +27,9 @@ public sealed record EffectView(EffectVerdict Verdict, string Name, double? Clic
 
 /// <summary>Something that was changed about a page.</summary>
 /// <param name="Before">What it was; of texts, headings and links what only the former one has, a line each.</param>
-/// <param name="Id">Of the scan, the step, or the entered change.</param>
-public sealed record MadeChangeView(DateOnly Day, ChangeSource Source, ChangeKind Kind, string Name, IReadOnlyList<string> Before, IReadOnlyList<string> After, long Id);
+/// <param name="StepId">The step that went live; null for other sources.</param>
+/// <param name="EnteredId">The entry, by which it can be removed; null for other sources.</param>
+public sealed record MadeChangeView(DateOnly Day, ChangeSource Source, ChangeKind Kind, string Name, IReadOnlyList<string> Before, IReadOnlyList<string> After, StepId? StepId, EnteredChangeId? EnteredId);
 
 /// <summary>Changes of a page that are close together.</summary>
 /// <param name="Id">The page and the first day.</param>
@@ -124,7 +125,7 @@ public static class ChangeEndpoints
                 }))
             .WithName("change");
 
-        api.MapPost("/changes", Results<Ok<long>, ProblemHttpResult> (EnterChangeRequest request, Project project) =>
+        api.MapPost("/changes", Results<Ok<EnteredChangeId>, ProblemHttpResult> (EnterChangeRequest request, Project project) =>
             {
                 var note = request.Note?.Trim() ?? "";
                 if (note.Length > MostOfNote)
@@ -140,11 +141,11 @@ public static class ChangeEndpoints
                     return Problems.Invalid("page", $"“{request.Page.Trim()}” is no page of the site. Write its address as it is in the list of pages.");
                 if (request.Day > today || request.Day.Year < 2000)
                     return Problems.Invalid("day", request.Day > today ? "The day is in the future; enter a change once it is made." : "The year has to be 2000 or later.");
-                return project.Change<long>($"Enter a change of {request.Day:d MMMM yyyy}", session => ChangeStore.Enter(session, page.Value, request.Day, request.Kind, note, project.Now)).ToOk();
+                return project.Change<EnteredChangeId>($"Enter a change of {request.Day:d MMMM yyyy}", session => ChangeStore.Enter(session, page.Value, request.Day, request.Kind, note, project.Now)).ToOk();
             })
             .WithName("enterChange");
 
-        api.MapDelete("/changes/entered/{id:long}", Results<Ok<bool>, ProblemHttpResult> (long id, Project project) =>
+        api.MapDelete("/changes/entered/{id:long}", Results<Ok<bool>, ProblemHttpResult> (EnteredChangeId id, Project project) =>
                 project.Change<bool>("Remove an entered change", session => ChangeStore.Remove(session, id) ? true : Problems.NotFound("There is no such change any more.")).ToOk())
             .WithName("removeChange");
     }
@@ -207,7 +208,7 @@ public static class ChangeEndpoints
     {
         var spans = board.Spans(set);
         return new ChangeDetail(
-            View(board, set), [.. board.Sets[set].Changes.Select(c => new MadeChangeView(c.Day, c.Source, c.Kind, EffectText.Name(c.Kind), Parts(c.Before), Parts(c.After), c.Id))],
+            View(board, set), [.. board.Sets[set].Changes.Select(c => new MadeChangeView(c.Day, c.Source, c.Kind, EffectText.Name(c.Kind), Parts(c.Before), Parts(c.After), c.StepId, c.EnteredId))],
             spans is { Before: var before } ? SpanView.Of(before) : null, spans is { After: var after } ? SpanView.Of(after) : null, [.. board.Course(set).Select(d => new CourseDay(d.Day, d.Clicks, d.Expected))]);
     }
 }

@@ -50,7 +50,7 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
     }
 
     /// <summary>Starts a run if one is due.</summary>
-    internal void Look()
+    public void Look()
     {
         try
         {

@@ -15,32 +15,32 @@ public static class ChangeStore
     {
         var seen = session.List(
             "select page_id, day, kind, coalesce(before, ''), coalesce(after, ''), scan_id from page_change where kind not in ('new', 'gone', 'back')",
-            r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Scan, KindOf(r.GetString(2)), r.GetString(3), r.GetString(4), r.GetInt64(5)));
-        var often = seen.Where(c => c.Kind == ChangeKind.Links).SelectMany(c => LinesOf(c.Before).Concat(LinesOf(c.After)).Select(l => (c.Id, Link: l))).CountBy(l => l).Where(l => l.Value > MostWithLink).Select(l => l.Key).ToHashSet();
-        string Rare(MadeChange change, string links) => string.Join('\n', LinesOf(links).Where(l => !often.Contains((change.Id, l))));
+            r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Scan, KindOf(r.GetString(2)), r.GetString(3), r.GetString(4)) is var change ? (Change: change, Scan: r.GetInt64(5)) : default);
+        var often = seen.Where(c => c.Change.Kind == ChangeKind.Links).SelectMany(c => LinesOf(c.Change.Before).Concat(LinesOf(c.Change.After)).Select(l => (c.Scan, Link: l))).CountBy(l => l).Where(l => l.Value > MostWithLink).Select(l => l.Key).ToHashSet();
+        string Rare(long scan, string links) => string.Join('\n', LinesOf(links).Where(l => !often.Contains((scan, l))));
         return
         [
-            .. seen.Select(c => c.Kind == ChangeKind.Links ? c with { Before = Rare(c, c.Before), After = Rare(c, c.After) } : c).Where(c => c.Before.Length + c.After.Length > 0),
+            .. seen.Select(c => c.Change.Kind == ChangeKind.Links ? c.Change with { Before = Rare(c.Scan, c.Change.Before), After = Rare(c.Scan, c.Change.After) } : c.Change).Where(c => c.Before.Length + c.After.Length > 0),
             .. session.List(
                 """
                 select s.page_id, coalesce(s.done_at, s.checked_at, s.made_at), p.kind, p.work, p.says, coalesce(p.query, ''), s.work_step_id
                 from work_step s join step_part p on p.work_step_id = s.work_step_id
                 where s.status = 'live' and p.is_found = 1
                 """,
-                r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)[..10]), ChangeSource.Step, KindOf(r.Enum<StepKind>(2), r.TextOrNull(3)), "", r.GetString(5) is { Length: > 0 } query ? $"for “{query}”" : r.GetString(4), r.GetInt64(6))),
+                r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)[..10]), ChangeSource.Step, KindOf(r.Enum<StepKind>(2), r.TextOrNull(3)), "", r.GetString(5) is { Length: > 0 } query ? $"for “{query}”" : r.GetString(4), StepId: r.Id<StepId>(6))),
             .. session.List(
                 "select page_id, day, kind, note, entered_change_id from entered_change",
-                r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Entered, r.Enum<ChangeKind>(2), "", r.GetString(3), r.GetInt64(4))),
+                r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Entered, r.Enum<ChangeKind>(2), "", r.GetString(3), EnteredId: r.Id<EnteredChangeId>(4))),
         ];
     }
 
     /// <returns>Its id.</returns>
-    public static long Enter(WriteSession session, PageId page, DateOnly day, ChangeKind kind, string note, DateTimeOffset now) => session.Count(
+    public static EnteredChangeId Enter(WriteSession session, PageId page, DateOnly day, ChangeKind kind, string note, DateTimeOffset now) => session.Id<EnteredChangeId>(
         "insert into entered_change (page_id, day, kind, note, made_at) values (@page, @day, @kind, @note, @now) returning entered_change_id",
         ("page", page), ("day", day.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)), ("kind", kind.Stored()), ("note", note), ("now", now.UtcDateTime.ToString("O")));
 
     /// <returns>False where there is none.</returns>
-    public static bool Remove(WriteSession session, long id) => session.Execute("delete from entered_change where entered_change_id = @id", ("id", id)) > 0;
+    public static bool Remove(WriteSession session, EnteredChangeId id) => session.Execute("delete from entered_change where entered_change_id = @id", ("id", id)) > 0;
 
     private static string[] LinesOf(string lines) => lines.Split('\n', StringSplitOptions.RemoveEmptyEntries);
 

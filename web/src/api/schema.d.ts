@@ -4753,9 +4753,14 @@ export interface components {
             after: string[];
             /**
              * Format: int64
-             * @description Of the scan, the step, or the entered change.
+             * @description The step that went live; null for other sources.
              */
-            id: number;
+            stepId: null | number;
+            /**
+             * Format: int64
+             * @description The entry, by which it can be removed; null for other sources.
+             */
+            enteredId: null | number;
         };
         /** @description Makes briefs. */
         MakeBriefsRequest: {

@@ -79,7 +79,7 @@ function ClustersView({ list }: { list: ListState }) {
     {
       key: 'name',
       title: 'Cluster',
-      width: 'minmax(120px, 2.6fr)',
+      width: 'minmax(110px, 2.6fr)',
       render: (r) => (
         <span title={r.name}>
           {r.name}
@@ -88,23 +88,23 @@ function ClustersView({ list }: { list: ListState }) {
         </span>
       ),
     },
-    { key: 'size', title: 'Keywords', width: '64px', numeric: true, render: (r) => number(r.size) },
-    { key: 'demand', title: 'Demand', width: '58px', numeric: true, render: (r) => number(r.demand) },
-    { key: 'season', title: 'Over the months', width: '112px', render: (r) => <SeasonCell season={r.season} /> },
+    { key: 'size', title: 'Keywords', width: '60px', numeric: true, render: (r) => number(r.size) },
+    { key: 'demand', title: 'Demand', width: '54px', numeric: true, render: (r) => number(r.demand) },
+    { key: 'season', title: 'Over the months', width: '96px', render: (r) => <SeasonCell season={r.season} /> },
     {
       key: 'meanDifficulty',
-      title: 'Difficulty',
-      width: '60px',
+      title: 'Diff.',
+      width: '34px',
       numeric: true,
       render: (r) => decimal(r.meanDifficulty, 0),
     },
     {
       key: 'intent',
       title: 'Intent',
-      width: '86px',
+      width: '82px',
       render: (r) => r.intent ?? <span className="quiet">not known</span>,
     },
-    { key: 'cohesion', title: 'Cohesion', width: '58px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
+    { key: 'cohesion', title: 'Cohesion', width: '56px', numeric: true, render: (r) => decimal(r.cohesion, 2) },
     {
       key: 'weakMembers',
       title: 'Weak',
@@ -115,20 +115,20 @@ function ClustersView({ list }: { list: ListState }) {
     {
       key: 'atStake',
       title: 'At stake',
-      width: '58px',
+      width: '50px',
       numeric: true,
       render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className="quiet">0</span>),
     },
     {
       key: 'topicName',
       title: 'Topic',
-      width: 'minmax(60px, 0.9fr)',
+      width: 'minmax(40px, 0.9fr)',
       render: (r) => r.topicName && <span title={r.topicName}>{r.topicName}</span>,
     },
     {
       key: 'pageUrl',
       title: 'Page',
-      width: 'minmax(70px, 1.2fr)',
+      width: 'minmax(50px, 1.2fr)',
       render: (r) =>
         r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">no page</span>,
     },

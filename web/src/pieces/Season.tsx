@@ -41,7 +41,7 @@ export const monthsOf = (season: SeasonOf) =>
     return { year: date.getUTCFullYear(), month: date.getUTCMonth() + 1, volume };
   });
 
-const width = 52;
+const width = 40;
 const height = 16;
 
 /** Searches month by month as a small line, with the direction, and the peaks where there are any. */
@@ -99,13 +99,13 @@ export function DemandCalendar({ season, of }: { season: SeasonOf; of: string })
                 const month = months.find((m) => m.year === year && m.month === i + 1);
                 if (!month) return <td key={name} />;
                 // The shade is a number that was computed.
-                const shade = Math.round((month.volume / most) * 70);
+                const shade = Math.round((month.volume / most) * 38);
                 return (
                   <td
                     key={name}
                     className={season.peaks.includes(i + 1) ? 'peak' : undefined}
                     title={`${name} ${year}: ${number(month.volume)}`}
-                    style={{ background: `color-mix(in srgb, var(--jade1) ${shade + 10}%, transparent)` }}
+                    style={{ background: `color-mix(in srgb, var(--jade) ${shade}%, transparent)` }}
                   >
                     {short(month.volume)}
                   </td>

@@ -80,17 +80,17 @@ export function StepsTable({
   const selected = list.text('id');
   const columns: Column<Step>[] = [
     { key: 'place', title: '#', width: '34px', numeric: true, sorts: false, render: (r) => r.place ?? '' },
-    { key: 'what', title: 'What', width: '78px', render: (r) => capital(r.what) },
+    { key: 'what', title: 'What', width: '66px', render: (r) => capital(r.what) },
     {
       key: 'page',
       title: 'Page',
-      width: 'minmax(150px, 2.2fr)',
+      width: 'minmax(110px, 2.2fr)',
       render: (r) => <span title={r.url}>{shortUrl(r.url, host)}</span>,
     },
     {
       key: 'parts',
       title: 'For',
-      width: 'minmax(100px, 1.4fr)',
+      width: 'minmax(70px, 1.4fr)',
       sorts: false,
       render: (r) => {
         const says = r.clusters.map((c) => c.name).join(', ') || r.parts[0]?.says || '';
@@ -104,13 +104,13 @@ export function StepsTable({
     {
       key: 'searched',
       title: 'Over the months',
-      width: '104px',
+      width: '92px',
       sorts: false,
       render: (r) => <SeasonCell season={r.searched ?? null} />,
     },
     { key: 'gain', title: 'Gain', width: '52px', numeric: true, render: (r) => <b>{number(Math.round(r.gain))}</b> },
     { key: 'hours', title: 'Hours', width: '48px', numeric: true, render: (r) => decimal(r.hours, 2) },
-    { key: 'owner', title: 'Owner', width: '76px', render: (r) => <span title={r.owner}>{r.owner}</span> },
+    { key: 'owner', title: 'Owner', width: '58px', render: (r) => <span title={r.owner}>{r.owner}</span> },
     {
       key: 'due',
       title: 'Due',
@@ -134,7 +134,7 @@ export function StepsTable({
     {
       key: 'status',
       title: 'Status',
-      width: '108px',
+      width: '92px',
       render: (r) => <span className={r.statusName.includes('not verified') ? 'clay' : undefined}>{r.statusName}</span>,
     },
   ];

@@ -75,7 +75,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
         <section key={i}>
           <h3>
             {sentenceCase(c.name)}, {day(c.day)}: {sources[c.source]}{' '}
-            {c.source === 'step' && <Link to={`/plan?id=${c.id}&status=any`}>Open the step</Link>}
+            {c.stepId && <Link to={`/plan?id=${c.stepId}&status=any`}>Open the step</Link>}
           </h3>
           {c.before.map((line) => (
             <p key={`-${line}`} className="wrap">
@@ -89,15 +89,16 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
           ))}
         </section>
       ))}
-      {changes
-        .filter((c) => c.source === 'entered')
-        .map((c) => (
-          <div className="acts" key={c.id}>
-            <Button loading={remove.isPending} onClick={() => remove.mutate(c.id)}>
-              Remove the entry of {day(c.day)}
-            </Button>
-          </div>
-        ))}
+      {changes.map(
+        (c) =>
+          c.enteredId !== null && (
+            <div className="acts" key={c.enteredId}>
+              <Button loading={remove.isPending} onClick={() => remove.mutate(c.enteredId!)}>
+                Remove the entry of {day(c.day)}
+              </Button>
+            </div>
+          ),
+      )}
     </>
   );
 }

@@ -65,11 +65,11 @@ export function TopicsView() {
     {
       key: 'season',
       title: 'Over the months',
-      width: '112px',
+      width: '98px',
       sorts: false,
       render: (r) => <SeasonCell season={r.season ?? null} />,
     },
-    { key: 'coverage', title: 'Coverage', width: '140px', sorts: false, render: (r) => <Coverage topic={r} /> },
+    { key: 'coverage', title: 'Coverage', width: '120px', sorts: false, render: (r) => <Coverage topic={r} /> },
     {
       key: 'covered',
       title: 'Covered',
