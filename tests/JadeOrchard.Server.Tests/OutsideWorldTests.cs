@@ -58,7 +58,15 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
         Assert.Equal(JsonValueKind.Null, (await _app.Get("/api/captures/schedule")).GetProperty("nextOn").ValueKind);
         object With(int days, double budget) => new
         {
-            depth = 10, pricePerRequest = 0.5, currency = "EUR", ratePerSecond = 100, atOnce = 2, freshDays = 30, recaptureDays = days, recaptureListId = (long?)null, monthlyBudget = budget,
+            depth = 10,
+            pricePerRequest = 0.5,
+            currency = "EUR",
+            ratePerSecond = 100,
+            atOnce = 2,
+            freshDays = 30,
+            recaptureDays = days,
+            recaptureListId = (long?)null,
+            monthlyBudget = budget,
         };
         Assert.Equal(400, (await _app.Send(HttpMethod.Put, "/api/settings/capture", With(-1, 1))).Status);
         // Imported lists of an old day are due; the budget is enough for two of them.

@@ -67,7 +67,8 @@ public static class BriefReader
                 [.. keywords.Select(k => page < 0 || !snapshot.Lists.IsCaptured(k) ? 0 : ResultsEvidence.Standings(k, snapshot.Lists, snapshot.PageOfUrl).FirstOrDefault(s => s.Page == page).Position), .. queries.Select(_ => 0)],
                 [.. links.Where(l => l.SourceId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.TargetUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
                 [.. links.Where(l => l.TargetId == cluster.PageId).Take(MostLinks).Select(l => new BriefLink(l.SourceUrl, l.Words.Length > 0 ? l.Words : l.Cluster))],
-                today, form => all.Contains(form) && !source.Forms.Contains(form) && !work.Any(w => KeywordNormalForm.Of(w.Query, project.Language) == form)) { Work = work });
+                today, form => all.Contains(form) && !source.Forms.Contains(form) && !work.Any(w => KeywordNormalForm.Of(w.Query, project.Language) == form))
+            { Work = work });
         }
     }
 

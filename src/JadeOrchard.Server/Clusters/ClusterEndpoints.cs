@@ -3,11 +3,11 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
+using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Results;
-using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Clusters;
 

@@ -3,8 +3,8 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Server.Jobs;
-using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Keywords;
 

@@ -1,11 +1,11 @@
+using System.Collections.Immutable;
+using System.Globalization;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Plan;
 using JadeOrchard.Core.Refresh;
-using JadeOrchard.Storage.Plan;
 using JadeOrchard.Storage;
-using System.Collections.Immutable;
-using System.Globalization;
+using JadeOrchard.Storage.Plan;
 
 namespace JadeOrchard.Server.Plan;
 
@@ -151,7 +151,8 @@ internal sealed record PlanBoard(ImmutableArray<StepRow> Rows, ImmutableArray<(S
                 step.Hours is not null, step.Owner, step.Due, SeasonOf(about, today), step.Week, null, null, null, IsLate: false, step.Note, step.Reason,
                 [.. step.Parts.Select(p => new StepPartView(p.Id, p.Kind, p.Line(p.OtherUrl), p.OtherUrl, p.FindingKey, p.Says, p.IsDone, p.IsFound, p.Found))],
                 step.MadeAt, step.DoneAt, step.CheckedAt,
-                RowVersions.Of(step)) { Searched = about is [{ Season: { } searched }, ..] ? searched : null };
+                RowVersions.Of(step))
+            { Searched = about is [{ Season: { } searched }, ..] ? searched : null };
         }
 
         private static StepSeason? SeasonOf(IEnumerable<StepClusterFacts> clusters, DateOnly today) => clusters
