@@ -51,6 +51,9 @@ internal sealed class RefreshBench : ServerBench
             await Lists(name, path);
         }
 
+        await Send(HttpMethod.Post, "changes", new { page = Url(77), day = First.AddDays(Days - 60).ToString("yyyy-MM-dd", null), kind = "title" });
+        Say("what a change did, the first time", await Timed(() => Get("changes")), 2_500);
+        await Lists("changes", "changes");
         Memory("of the server in the end, MB", "VmRSS", null);
     }
 

@@ -106,7 +106,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
     options.SerializerOptions.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase, allowIntegerValues: false));
 });
 
-var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "By", "Sign", "StepStatus", "Trend", "Group", "Move"], StringComparer.OrdinalIgnoreCase);
+var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "By", "Sign", "StepStatus", "Trend", "Group", "Move", "PageType"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 // So that it is closed with the program.
 _ = app.Services.GetService<ProjectFolder>();

@@ -15,9 +15,11 @@ namespace JadeOrchard.Server.Refresh;
 /// <param name="OlderThan">Months since the page was last changed, at least.</param>
 /// <param name="Irrelevant">True for those that the planner called irrelevant alone; without it they are left out.</param>
 /// <param name="IsFading">Only pages that fade.</param>
+/// <param name="PageType">Only pages whose main cluster has this intent, which tells their type: guide, comparison, shop page, page about the site.</param>
 public sealed record QueryFilter(
     string? Marks = null, string? WithoutMarks = null, string? In = null, string? Out = null, string? Folder = null, PageId? PageId = null, ClusterId? ClusterId = null, TopicId? TopicId = null, double? LeastAtStake = null,
-    long? LeastClicks = null, long? MostClicks = null, long? LeastImpressions = null, double? LeastPosition = null, double? MostPosition = null, int? OlderThan = null, bool? Irrelevant = null, bool? IsFading = null)
+    long? LeastClicks = null, long? MostClicks = null, long? LeastImpressions = null, double? LeastPosition = null, double? MostPosition = null, int? OlderThan = null, bool? Irrelevant = null, bool? IsFading = null,
+    Intent? PageType = null)
 {
     private const int MostMonths = 1_200;
 
@@ -69,7 +71,7 @@ public sealed record QueryFilter(
     /// <returns>For each page whether it is wanted; null where nothing is asked of pages.</returns>
     internal bool[]? PagesOf(QueryBoard board, DateOnly today)
     {
-        if (Folder is null && PageId is null && TopicId is null && OlderThan is null && IsFading is null)
+        if (Folder is null && PageId is null && TopicId is null && OlderThan is null && IsFading is null && PageType is null)
             return null;
         var wanted = new bool[board.Snapshot.Pages.Count];
         var oldest = today.AddMonths(-Math.Clamp(OlderThan ?? 0, 0, MostMonths));
@@ -80,6 +82,7 @@ public sealed record QueryFilter(
             wanted[page] = (PageId is null || board.Snapshot.PageIds[page] == PageId)
                 && (folder is null || (Uri.TryCreate(board.Snapshot.Pages[page].Url, UriKind.Absolute, out var url) && (url.AbsolutePath + "/").StartsWith(folder, StringComparison.OrdinalIgnoreCase)))
                 && (TopicId is null || age?.TopicId == TopicId)
+                && (PageType is null || age?.Intent == PageType)
                 && (OlderThan is null || age?.Newest <= oldest)
                 && (IsFading is null || board.Fading.ContainsKey(board.Snapshot.PageIds[page]) == IsFading);
         }

@@ -3,8 +3,10 @@ using JadeOrchard.Core.Briefs;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Server.Plan;
+using JadeOrchard.Server.Services;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
+using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Performance;
 using JadeOrchard.Storage.Refresh;
 using JadeOrchard.Storage.Results;
@@ -54,14 +56,39 @@ public sealed record QueryLoss(string Query, SpanView Before, SpanView Now, doub
 
 /// <summary>Through what a page lost clicks; the parts add up to the change.</summary>
 /// <param name="Queries">The greatest loss first.</param>
-public sealed record FadingDetail(FadingView Fading, bool YearBefore, double ByPosition, double BySearches, double ByClickRate, IReadOnlyList<QueryLoss> Queries);
+/// <param name="TookPlace">Pages that came before it in captured lists of these queries since it fades; none where nothing was captured before and after.</param>
+public sealed record FadingDetail(FadingView Fading, bool YearBefore, double ByPosition, double BySearches, double ByClickRate, IReadOnlyList<QueryLoss> Queries, IReadOnlyList<TakenPlace> TookPlace);
+
+/// <summary>A page that stands where ours stood.</summary>
+/// <param name="Position">Where it stands now.</param>
+/// <param name="Before">Where it stood when ours began to fade; 0 for nowhere among the captured.</param>
+/// <param name="Ours">Where ours stands now; 0 for nowhere.</param>
+public sealed record TakenPlace(string Query, string Url, string? Title, int Position, int Before, int Ours, int OursBefore);
+
+/// <summary>Where a page has a keyword of its clusters.</summary>
+/// <param name="Volume">Searches a month, estimated.</param>
+/// <param name="Mentions">How often; 0 for nowhere.</param>
+/// <param name="Places">Where: title, H1, headings, text.</param>
+public sealed record KeywordPlacement(KeywordId Id, string Phrase, long? Volume, int Mentions, IReadOnlyList<string> Places);
+
+/// <summary>A keyword for which ranking pages of rivals stand, and ours does not.</summary>
+/// <param name="Url">The best of them.</param>
+/// <param name="IsKnown">It is a keyword of the project.</param>
+public sealed record RivalKeyword(string Phrase, long? Volume, string Url, int Position, bool IsKnown);
+
+/// <summary>What ranking pages of rivals stand for.</summary>
+/// <param name="Pages">The pages that were asked about.</param>
+public sealed record RivalKeywords(IReadOnlyList<string> Pages, IReadOnlyList<RivalKeyword> Keywords);
 
 /// <summary>One page with all that its search performance tells.</summary>
 /// <param name="Days">From the first to the last of all days.</param>
 /// <param name="Positions">Its queries by average position in the period.</param>
 /// <param name="Queries">Most at stake first.</param>
+/// <param name="Placement">Where it has the keywords of its clusters, most searched first; null where its text was not read.</param>
+/// <param name="Rivals">Pages of others that rank for its clusters, of which the rankings service can be asked.</param>
 public sealed record PageRefresh(
-    PageQueriesView Page, PeriodView Period, IReadOnlyList<PageDay> Days, IReadOnlyList<PositionCount> Positions, IReadOnlyList<QueryView> Queries, FadingDetail? Fading);
+    PageQueriesView Page, PeriodView Period, IReadOnlyList<PageDay> Days, IReadOnlyList<PositionCount> Positions, IReadOnlyList<QueryView> Queries, FadingDetail? Fading, IReadOnlyList<KeywordPlacement>? Placement,
+    IReadOnlyList<string> Rivals);
 
 /// <summary>A page that ranks for a query.</summary>
 /// <param name="Title">As it was captured; null where it was not.</param>
@@ -80,6 +107,7 @@ public static class RefreshPage
     private const int QueriesShown = 100;
     private const int LossesShown = 12;
     private const int RivalsShown = 10;
+    private const int RivalsAsked = 3, RankingsOfPage = 200, RivalKeywordsShown = 100, PlacementsShown = 20, ClustersLooked = 20;
 
     /// <summary>Days that the source may still correct (common practice).</summary>
     internal const int PreliminaryDays = 2;
@@ -95,9 +123,34 @@ public static class RefreshPage
                 {
                     if (!snapshot.IndexOfPage.TryGetValue(id, out var page))
                         return Problems.NotFound($"There is no page {id}.");
-                    return images.Board(session, snapshot, period) is { } board ? TypedResults.Ok(Detail(board, page, StepEndpoints.Today(project))) : Problems.Conflict(StateOf(session, snapshot, images).Says);
+                    return images.Board(session, snapshot, period) is { } board ? TypedResults.Ok(Detail(session, board, page, StepEndpoints.Today(project))) : Problems.Conflict(StateOf(session, snapshot, images).Says);
                 }))
             .WithName("refreshPage");
+
+        api.MapPost("/refresh/pages/{id:long}/rival-keywords", async Task<Results<Ok<RivalKeywords>, ProblemHttpResult>> (PageId id, Project project, OutsideServices services, QueryImages images, CancellationToken stop) =>
+            {
+                var (page, rivals, market) = project.Read((session, snapshot) => snapshot.IndexOfPage.TryGetValue(id, out var index) ? (index, RivalsOf(session, snapshot, index).ToList(), ProjectStore.Get(session)) : (-1, [], ProjectStore.Get(session)));
+                if (page < 0)
+                    return Problems.NotFound($"There is no page {id}.");
+                if (rivals.Count == 0)
+                    return Problems.Conflict("No page of a rival is known to rank for its clusters. Assign it a cluster, or capture the results of one.");
+                var rankings = new List<Ranking>();
+                try
+                {
+                    foreach (var rival in rivals)
+                    {
+                        rankings.AddRange((await services.Ask<RankingsAnswer>(
+                            ServiceName.Rankings, $"rankings?page={Uri.EscapeDataString(rival)}&offset=0&limit={RankingsOfPage}&country={market.Country}&language={market.Language}", stop)).Rankings);
+                    }
+                }
+                catch (ServiceException e)
+                {
+                    return Problems.Conflict(e.Message);
+                }
+
+                return project.Read((session, snapshot) => TypedResults.Ok(new RivalKeywords(rivals, Missing(session, snapshot, images, id, rankings, StepEndpoints.Today(project)))));
+            })
+            .WithName("rivalKeywords");
 
         api.MapGet("/refresh/pages/{id:long}/queries/{queryId:int}", Results<Ok<QueryDetail>, ProblemHttpResult> (PageId id, int queryId, [AsParameters] PeriodChoice period, Project project, QueryImages images) =>
                 project.Read<Results<Ok<QueryDetail>, ProblemHttpResult>>((session, snapshot) =>
@@ -146,9 +199,26 @@ public static class RefreshPage
 
     private static PerformanceStateKind KindOf(PerformanceTrouble trouble) => trouble.Kind == TroubleKind.Denied ? PerformanceStateKind.Denied : PerformanceStateKind.Failed;
 
+    /// <summary>What rivals' pages stand for and ours does not, neither in captured results nor in search performance; most searched first.</summary>
+    private static List<RivalKeyword> Missing(Session session, ProjectSnapshot snapshot, QueryImages images, PageId id, List<Ranking> rankings, DateOnly today)
+    {
+        var page = snapshot.IndexOfPage.GetValueOrDefault(id, -1);
+        var ours = snapshot.KeywordsOf(page).Select(k => snapshot.Keywords[k].NormalForm).ToHashSet(StringComparer.Ordinal);
+        if (page >= 0 && images.Board(session, snapshot, new PeriodChoice(Days: Core.Performance.SearchPerformance.WindowDays)) is { } board)
+            ours.UnionWith(RowsOf(board, page).Select(r => board.Image.Forms[board.Image.Daily.QueryOf(r.Pair)]));
+        var known = snapshot.Keywords.Select(k => k.NormalForm).ToHashSet(StringComparer.Ordinal);
+        return
+        [
+            .. rankings.Select(r => (Ranking: r, Keyword: r.Keyword.ToKeyword(today))).Where(r => r.Keyword is not null && r.Ranking.Position >= 1 && !ours.Contains(r.Keyword.NormalForm))
+                .GroupBy(r => r.Keyword!.NormalForm, StringComparer.Ordinal).Select(g => g.OrderBy(r => r.Ranking.Position).First())
+                .OrderByDescending(r => r.Keyword!.Volume ?? 0).ThenBy(r => r.Keyword!.NormalForm, StringComparer.Ordinal).Take(RivalKeywordsShown)
+                .Select(r => new RivalKeyword(r.Keyword!.Phrase, r.Keyword.Volume, r.Ranking.Url, r.Ranking.Position, known.Contains(r.Keyword.NormalForm))),
+        ];
+    }
+
     private static List<MarkedQuery> RowsOf(QueryBoard board, int page) => [.. board.Rows.Where(r => board.Image.Daily.PageOf(r.Pair) == page)];
 
-    private static PageRefresh Detail(QueryBoard board, int page, DateOnly today)
+    private static PageRefresh Detail(Session session, QueryBoard board, int page, DateOnly today)
     {
         var daily = board.Image.Daily;
         var rows = RowsOf(board, page);
@@ -162,7 +232,8 @@ public static class RefreshPage
         var positions = Buckets.Select(b => rows.Where(r => r.Now.Position >= b.From && r.Now.Position < b.To).ToList() is var some ? new PositionCount(b.Says, some.Count, some.Sum(r => r.Now.Impressions)) : null!);
         return new PageRefresh(
             PageQueriesView.Of(board, page, [.. rows.Where(r => !r.Marks.HasFlag(QueryMark.Irrelevant))], today), RefreshEndpoints.View(board), [.. days], [.. positions],
-            [.. rows.OrderByDescending(r => r.AtStake).ThenByDescending(r => r.Now.Impressions).ThenBy(r => r.Pair).Take(QueriesShown).Select(r => QueryView.Of(board, r))], FadingOf(board, page));
+            [.. rows.OrderByDescending(r => r.AtStake).ThenByDescending(r => r.Now.Impressions).ThenBy(r => r.Pair).Take(QueriesShown).Select(r => QueryView.Of(board, r))], FadingOf(session, board, page), PlacementOf(session, board.Snapshot, page),
+            [.. RivalsOf(session, board.Snapshot, page)]);
     }
 
     private static QueryDetail Detail(Session session, QueryBoard board, QueryView own, IReadOnlyList<QueryView> elsewhere)
@@ -181,13 +252,56 @@ public static class RefreshPage
         return new QueryDetail(own, closest, elsewhere, [.. rivals], board.Snapshot.Pages[board.Snapshot.IndexOfPage[own.PageId]].Title);
     }
 
-    private static FadingDetail? FadingOf(QueryBoard board, int page)
+    private static FadingDetail? FadingOf(Session session, QueryBoard board, int page)
     {
         if (!board.Fading.TryGetValue(board.Snapshot.PageIds[page], out var fading))
             return null;
         var causes = FadingCauses.Of(board.Image.Daily, page, board.Curve);
+        List<QueryShift> lost = [.. causes.Queries.Where(q => q.Shift.Total < 0).Take(LossesShown)];
         return new FadingDetail(
             FadingView.Of(fading), board.Image.Daily.Days >= Fading.Days + Fading.Year, causes.Sum.ByPosition, causes.Sum.BySearches, causes.Sum.ByClickRate,
-            [.. causes.Queries.Where(q => q.Shift.Total < 0).Take(LossesShown).Select(q => new QueryLoss(board.Image.Phrases[q.Query], SpanView.Of(q.Before), SpanView.Of(q.Now), q.Shift.ByPosition, q.Shift.BySearches, q.Shift.ByClickRate))]);
+            [.. lost.Select(q => new QueryLoss(board.Image.Phrases[q.Query], SpanView.Of(q.Before), SpanView.Of(q.Now), q.Shift.ByPosition, q.Shift.BySearches, q.Shift.ByClickRate))],
+            [.. lost.SelectMany(q => TookPlaceOf(session, board, page, q.Query, fading.Since)).OrderByDescending(t => t.OursBefore > 0).ThenBy(t => t.Position).Take(LossesShown)]);
     }
+
+    /// <summary>Pages of others that stand before ours in the newest list of a query, and did not in the one from when ours began to fade.</summary>
+    private static IEnumerable<TakenPlace> TookPlaceOf(Session session, QueryBoard board, int page, int query, DateOnly since)
+    {
+        if (board.HomeOf(query) is not { KeywordId: var keyword })
+            return [];
+        var lists = ResultStore.Lists(session, keyword);
+        // The capture from before; where there is none, the oldest one tells as much as can be told.
+        if (lists.Count < 2 || (lists.FirstOrDefault(l => l.CapturedOn <= since) ?? lists[^1]) is not { } then || then.ListId == lists[0].ListId)
+            return [];
+        var (before, now) = (ResultStore.Results(session, then.ListId), ResultStore.Results(session, lists[0].ListId));
+        int OurPosition(IEnumerable<ResultRow> list) => list.Where(r => r.PageId == board.Snapshot.PageIds[page]).Select(r => r.Position).DefaultIfEmpty(0).Min();
+        var (ours, oursBefore) = (OurPosition(now), OurPosition(before));
+        bool IsBefore(int position, int our) => our == 0 || position < our;
+        var known = before.DistinctBy(r => r.Identity).ToDictionary(r => r.Identity, r => r.Position, StringComparer.Ordinal);
+        return now.Where(r => r.PageId is null && r.Position <= RivalsShown && IsBefore(r.Position, ours) && !(known.TryGetValue(r.Identity, out var was) && oursBefore > 0 && was < oursBefore))
+            .Select(r => new TakenPlace(board.Image.Phrases[query], r.Url, r.Title, r.Position, known.GetValueOrDefault(r.Identity), ours, oursBefore));
+    }
+
+    private static List<KeywordPlacement>? PlacementOf(Session session, ProjectSnapshot snapshot, int page)
+    {
+        if (BriefStore.OwnText(session, snapshot.PageIds[page]) is not { } text)
+            return null;
+        var language = ProjectStore.Get(session).Language;
+        using var analysis = new TextAnalysis(language);
+        var mentions = new PageMentions(text, analysis, language);
+        return
+        [
+            .. KeywordsOf(session, snapshot, page).OrderByDescending(k => snapshot.Keywords[k].Volume ?? 0).ThenBy(k => k).Take(PlacementsShown)
+                .Select(k => (Keyword: k, Mention: mentions.Of(snapshot.Keywords[k].NormalForm)))
+                .Select(k => new KeywordPlacement(snapshot.KeywordIds[k.Keyword], snapshot.Keywords[k.Keyword].Phrase, snapshot.Keywords[k.Keyword].Volume, k.Mention.Count, QueryView.PlacesOf(k.Mention.Places))),
+        ];
+    }
+
+    /// <summary>The keywords of the clusters that are assigned to a page.</summary>
+    private static IEnumerable<int> KeywordsOf(Session session, ProjectSnapshot snapshot, int page) =>
+        ClusterStore.List(session, new ListQuery(Limit: ClustersLooked), new ClusterFilter(PageId: snapshot.PageIds[page])).Rows
+            .SelectMany(c => ClusterStore.Members(session, c.Id)).Where(snapshot.IndexOfKeyword.ContainsKey).Select(id => snapshot.IndexOfKeyword[id]);
+
+    private static IEnumerable<string> RivalsOf(Session session, ProjectSnapshot snapshot, int page) =>
+        KeywordsOf(session, snapshot, page).ToList() is { Count: > 0 } keywords ? snapshot.Rivals(keywords, RivalsAsked).Select(r => $"https://{snapshot.UrlIdentities[r.Url]}") : [];
 }

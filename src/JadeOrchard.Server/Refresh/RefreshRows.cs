@@ -40,7 +40,7 @@ public sealed record QueryView(
             row.Before is { } before ? SpanView.Of(before) : null, board.Curve.At(row.Now.Position), row.Mentions, PlacesOf(places), [.. QueryMarks.NamesOf(row.Marks)], board.Monthly(row.AtStake));
     }
 
-    private static List<string> PlacesOf(MentionPlace places) =>
+    internal static List<string> PlacesOf(MentionPlace places) =>
         [.. new[] { (MentionPlace.Title, "title"), (MentionPlace.H1, "H1"), (MentionPlace.Headings, "headings"), (MentionPlace.Text, "text") }.Where(p => places.HasFlag(p.Item1)).Select(p => p.Item2)];
 }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using JadeOrchard.Core.Keywords;
 
 namespace JadeOrchard.Storage.Refresh;
 
@@ -22,7 +23,9 @@ public sealed record PerformanceTrouble(TroubleKind Kind, string Message, string
 public readonly record struct QueryHome(int Query, KeywordId KeywordId, long? Volume, ClusterId? ClusterId, PageId? PageId);
 
 /// <summary>What is known of a page beside its words.</summary>
-public sealed record PageAge(PageId PageId, TopicId? TopicId, DateOnly? PublishedOn, DateOnly? ModifiedOn)
+/// <param name="TopicId">Of its cluster with most demand.</param>
+/// <param name="Intent">Likewise: a page for it is of the type that goes with it.</param>
+public sealed record PageAge(PageId PageId, TopicId? TopicId, Intent? Intent, DateOnly? PublishedOn, DateOnly? ModifiedOn)
 {
     /// <summary>When it was changed or, where it does not say, published.</summary>
     public DateOnly? Newest => ModifiedOn ?? PublishedOn;
@@ -47,15 +50,20 @@ public static class RefreshStore
     public static IReadOnlyDictionary<ClusterId, string> ClusterNames(Session session) => session.List(
         "select c.cluster_id, coalesce(c.name, k.phrase) from cluster c join keyword k on k.keyword_id = c.primary_keyword_id", r => (r.Id<ClusterId>(0), r.GetString(1))).ToDictionary(c => c.Item1, c => c.Item2);
 
-    /// <returns>For each page the topic of its clusters with most demand, and its age as it says.</returns>
+    /// <returns>For each page the topic and intent of its cluster with most demand, and its age as it says.</returns>
     public static IReadOnlyDictionary<PageId, PageAge> Ages(Session session)
     {
-        var topics = new Dictionary<PageId, TopicId>();
-        session.Each(
-            "select a.page_id, c.topic_id from assignment a join cluster c on c.cluster_id = a.cluster_id where c.topic_id is not null order by c.demand, c.cluster_id", r => topics[r.Id<PageId>(0)] = r.Id<TopicId>(1));
+        var (topics, intents) = (new Dictionary<PageId, TopicId>(), new Dictionary<PageId, Intent>());
+        session.Each("select a.page_id, c.topic_id, c.intent from assignment a join cluster c on c.cluster_id = a.cluster_id order by c.demand, c.cluster_id", r =>
+        {
+            if (r.IdOrNull<TopicId>(1) is { } topic)
+                topics[r.Id<PageId>(0)] = topic;
+            if (r.EnumOrNull<Intent>(2) is { } intent)
+                intents[r.Id<PageId>(0)] = intent;
+        });
         return session.List(
             "select page_id, published_on, modified_on from page where kind = 'existing'",
-            r => new PageAge(r.Id<PageId>(0), topics.TryGetValue(r.Id<PageId>(0), out var topic) ? topic : null, Day(r.TextOrNull(1)), Day(r.TextOrNull(2)))).ToDictionary(p => p.PageId);
+            r => new PageAge(r.Id<PageId>(0), topics.TryGetValue(r.Id<PageId>(0), out var topic) ? topic : null, intents.TryGetValue(r.Id<PageId>(0), out var intent) ? intent : null, Day(r.TextOrNull(1)), Day(r.TextOrNull(2)))).ToDictionary(p => p.PageId);
     }
 
     /// <returns>Null if the last read succeeded.</returns>

@@ -2100,6 +2100,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/refresh/pages/{id}/rival-keywords": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rivalKeywords"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/refresh/pages/{id}/queries/{queryId}": {
         parameters: {
             query?: never;
@@ -3778,6 +3794,8 @@ export interface components {
             byClickRate: number;
             /** @description The greatest loss first. */
             queries: components["schemas"]["QueryLoss"][];
+            /** @description Pages that came before it in captured lists of these queries since it fades; none where nothing was captured before and after. */
+            tookPlace: components["schemas"]["TakenPlace"][];
         };
         /** @description A page that fades. */
         FadingView: {
@@ -4472,6 +4490,27 @@ export interface components {
              * @description Only those that peak in this month, 1 to 12; 0 for those that peak at all.
              */
             peakMonth?: null | number;
+        };
+        /** @description Where a page has a keyword of its clusters. */
+        KeywordPlacement: {
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
+            id: number;
+            phrase: string;
+            /**
+             * Format: int64
+             * @description Searches a month, estimated.
+             */
+            volume: null | number;
+            /**
+             * Format: int32
+             * @description How often; 0 for nowhere.
+             */
+            mentions: number;
+            /** @description Where: title, H1, headings, text. */
+            places: string[];
         };
         /** @description A keyword as lists show it. */
         KeywordRow: {
@@ -5313,6 +5352,10 @@ export interface components {
             /** @description Most at stake first. */
             queries: components["schemas"]["QueryView"][];
             fading: null | components["schemas"]["FadingDetail"];
+            /** @description Where it has the keywords of its clusters, most searched first; null where its text was not read. */
+            placement: null | components["schemas"]["KeywordPlacement"][];
+            /** @description Pages of others that rank for its clusters, of which the rankings service can be asked. */
+            rivals: string[];
         };
         /** @description A page as lists show it. */
         PageRow: {
@@ -5895,6 +5938,7 @@ export interface components {
             irrelevant?: null | boolean;
             /** @description Only pages that fade. */
             isFading?: null | boolean;
+            pageType?: null | components["schemas"]["Intent"];
         };
         /** @description A query on a page, by their ids. */
         QueryItem: {
@@ -6334,6 +6378,24 @@ export interface components {
              */
             ranked: number;
             isOwn: boolean;
+        };
+        /** @description A keyword for which ranking pages of rivals stand, and ours does not. */
+        RivalKeyword: {
+            phrase: string;
+            /** Format: int64 */
+            volume: null | number;
+            /** @description The best of them. */
+            url: string;
+            /** Format: int32 */
+            position: number;
+            /** @description It is a keyword of the project. */
+            isKnown: boolean;
+        };
+        /** @description What ranking pages of rivals stand for. */
+        RivalKeywords: {
+            /** @description The pages that were asked about. */
+            pages: string[];
+            keywords: components["schemas"]["RivalKeyword"][];
         };
         /** @description A rival's page and for how much it stands. */
         RivalPage: {
@@ -7021,6 +7083,29 @@ export interface components {
          * @enum {unknown}
          */
         TableKind: "keywords" | "results" | "pages" | "performance";
+        /** @description A page that stands where ours stood. */
+        TakenPlace: {
+            query: string;
+            url: string;
+            title: null | string;
+            /**
+             * Format: int32
+             * @description Where it stands now.
+             */
+            position: number;
+            /**
+             * Format: int32
+             * @description Where it stood when ours began to fade; 0 for nowhere among the captured.
+             */
+            before: number;
+            /**
+             * Format: int32
+             * @description Where ours stands now; 0 for nowhere.
+             */
+            ours: number;
+            /** Format: int32 */
+            oursBefore: number;
+        };
         /** @description What ranking pages have in common. */
         Term: {
             /** @description In the form in which most of these pages have it. */
@@ -12549,6 +12634,8 @@ export interface operations {
                 Irrelevant?: boolean;
                 /** @description Only pages that fade. */
                 IsFading?: boolean;
+                /** @description Only pages whose main cluster has this intent, which tells their type: guide, comparison, shop page, page about the site. */
+                PageType?: components["schemas"]["Intent"];
                 /** @description How many days, counted back from the last; null for those from From to To, or 28. */
                 Days?: number;
                 /** @description The first day. */
@@ -12619,6 +12706,8 @@ export interface operations {
                 Irrelevant?: boolean;
                 /** @description Only pages that fade. */
                 IsFading?: boolean;
+                /** @description Only pages whose main cluster has this intent, which tells their type: guide, comparison, shop page, page about the site. */
+                PageType?: components["schemas"]["Intent"];
                 /** @description How many days, counted back from the last; null for those from From to To, or 28. */
                 Days?: number;
                 /** @description The first day. */
@@ -12710,6 +12799,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageRefresh"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    rivalKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RivalKeywords"];
                 };
             };
             /** @description Bad Request */

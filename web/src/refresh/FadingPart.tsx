@@ -1,6 +1,9 @@
 import type { Schema } from '../api/client';
 import { day, decimal, number } from '../pieces/format';
 
+/** A position; an en dash where the page was not in the list. */
+const place = (position: number) => (position === 0 ? '–' : number(position));
+
 const signed = (value: number) => `${value > 0 ? '+' : value < 0 ? '−' : ''}${number(Math.abs(Math.round(value)))}`;
 
 /** What a fading page lost, since when, and by what: the parts add up to the change. */
@@ -52,6 +55,37 @@ export function FadingPart({ fading }: { fading: Schema['FadingDetail'] }) {
           </tr>
         </tbody>
       </table>
+      {fading.tookPlace.length > 0 && (
+        <>
+          <h3>Who took its place</h3>
+          <table className="facts">
+            <thead>
+              <tr>
+                <th>Page, and the query</th>
+                <th className="num">Then</th>
+                <th className="num">Now</th>
+                <th className="num">Ours</th>
+              </tr>
+            </thead>
+            <tbody>
+              {fading.tookPlace.map((t) => (
+                <tr key={`${t.query} ${t.url}`}>
+                  <td className="wrap">
+                    {t.url.replace(/^https?:\/\//, '')}
+                    <div className="second">{t.query}</div>
+                  </td>
+                  <td className="num">{place(t.before)}</td>
+                  <td className="num">{place(t.position)}</td>
+                  <td className="num">
+                    {place(t.oursBefore)} → {place(t.ours)}
+                  </td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <p className="quiet">By the newest captured lists and those from when it began to fade.</p>
+        </>
+      )}
     </>
   );
 }

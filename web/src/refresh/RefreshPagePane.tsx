@@ -10,7 +10,8 @@ import { Failed, Reading } from '../pieces/States';
 import { exportUrl, type ListState } from '../pieces/useListState';
 import { FadingPart } from './FadingPart';
 import styles from './refresh.module.css';
-import { marksOf } from './says';
+import { RivalKeywordsPart } from './RivalKeywordsPart';
+import { marksOf, mentionsOf } from './says';
 import { SpanTable, type SpanRow } from './SpanTable';
 import { periodOf } from './useRefresh';
 import { weeks } from './weeks';
@@ -110,6 +111,23 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
           estimated
         </p>
       ))}
+      {detail.data.placement && detail.data.placement.length > 0 && (
+        <>
+          <h3>Where it has their keywords</h3>
+          <table className="facts">
+            <tbody>
+              {detail.data.placement.map((k) => (
+                <tr key={k.id}>
+                  <td>{k.phrase}</td>
+                  <td className="num second">{number(k.volume)}</td>
+                  <td className={k.mentions === 0 ? 'clay' : undefined}>{mentionsOf(k.mentions, k.places)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
+      <RivalKeywordsPart key={id} id={id} rivals={detail.data.rivals} host={host} />
       {(known.data?.findings.length ?? 0) > 0 && (
         <>
           <h2>Findings</h2>

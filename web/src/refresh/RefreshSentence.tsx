@@ -5,7 +5,7 @@ import { answer, api } from '../api/client';
 import { Bound, Choice, Typed } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { marks, marksOf } from './says';
-import { periods, type RefreshQuery } from './useRefresh';
+import { pageTypes, periods, type RefreshQuery } from './useRefresh';
 
 /** Several marks at once, all of which a query must have. */
 function Marks({
@@ -124,6 +124,13 @@ export function RefreshSentence({
         value={query.Folder}
         says={(v) => v}
         onChange={(folder) => list.set({ folder })}
+      />
+      <Choice
+        label="Page type"
+        any="any type of page"
+        value={query.PageType}
+        options={pageTypes}
+        onChange={(type) => list.set({ type })}
       />
       <Choice
         label="Topic"

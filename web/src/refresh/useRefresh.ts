@@ -20,6 +20,14 @@ export function periodOf(list: ListState) {
   };
 }
 
+/** Types of pages, by the intent of their main cluster. */
+export const pageTypes = [
+  { value: 'informational', says: 'guides' },
+  { value: 'commercial', says: 'comparisons' },
+  { value: 'transactional', says: 'shop pages' },
+  { value: 'navigational', says: 'pages about the site' },
+] as const satisfies readonly { value: Schema['Intent']; says: string }[];
+
 /** What is asked of the queries, as it is in the address. */
 export function refreshQuery(list: ListState) {
   return {
@@ -41,6 +49,7 @@ export function refreshQuery(list: ListState) {
     OlderThan: list.numeric('older'),
     Irrelevant: list.text('ignored') === '1' || undefined,
     IsFading: list.text('fading') === '1' || undefined,
+    PageType: pageTypes.find((t) => t.value === list.text('type'))?.value,
   };
 }
 
