@@ -28,7 +28,7 @@ public sealed record PlantedLoss(DateOnly Since, LossCause Cause)
 public sealed record PerformancePlants(
     IReadOnlyDictionary<string, PlantedLoss> Losses, IReadOnlyList<string> Seasonal, IReadOnlySet<(string Phrase, string Url)> UnderClicked, IReadOnlyDictionary<string, double> Helps, IReadOnlyList<DateOnly> MissingDays)
 {
-    /// <summary>Search performance ends so many days before the scenario's own day.</summary>
+    /// <summary>Search performance ends this many days before the scenario's own day.</summary>
     public const int DaysBehind = 2;
 
     /// <summary>Of the clicks that the position earns.</summary>
@@ -70,8 +70,8 @@ public sealed record PerformancePlants(
     [
         .. Losses.OrderBy(l => l.Key, StringComparer.Ordinal).Select(l => new object?[] { "fading", "", l.Key, l.Value.Since.ToString("yyyy-MM-dd", null), "trouble", l.Value.Cause switch { LossCause.Position => "It stands lower from that day on.", LossCause.Searches => "Fewer people search for it from that day on.", _ => "Fewer people choose it from that day on, at the same position." } }),
         .. Seasonal.Select(url => new object?[] { "fading", "", url, "", "decoy", "Only its season is over." }),
-        .. UnderClicked.OrderBy(u => u.Phrase, StringComparer.Ordinal).ThenBy(u => u.Url, StringComparer.Ordinal).Select(u => new object?[] { "under-clicked", u.Phrase, u.Url, UnderClickedShare, "trouble", "It gets so much of the clicks that its position earns." }),
-        .. Helps.Select(h => new object?[] { "change-helps", "", h.Key, Math.Round(h.Value, 2), "effect", "So many times as many clicks from the day on when its title or text is changed." }),
+        .. UnderClicked.OrderBy(u => u.Phrase, StringComparer.Ordinal).ThenBy(u => u.Url, StringComparer.Ordinal).Select(u => new object?[] { "under-clicked", u.Phrase, u.Url, UnderClickedShare, "trouble", "It gets this share of the clicks that its position earns." }),
+        .. Helps.Select(h => new object?[] { "change-helps", "", h.Key, Math.Round(h.Value, 2), "effect", "Its clicks are multiplied by this from the day its title or text changes." }),
         .. MissingDays.Select(d => new object?[] { "missing-day", "", "", d.ToString("yyyy-MM-dd", null), "trouble", "A partial answer lacks it." }),
         ["denied-key", "", "", DeniedKey, "trouble", "The service refuses search performance to this key."],
     ];

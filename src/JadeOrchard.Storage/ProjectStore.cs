@@ -164,7 +164,7 @@ public sealed record ScanSettings(
 /// <param name="RatePerSecond">Requests a second at most.</param>
 /// <param name="AtOnce">Requests at once at most.</param>
 /// <param name="FreshDays">Lists younger than this are not captured again unless asked.</param>
-/// <param name="RecaptureDays">Lists are captured again by themselves after so many days; 0 for never.</param>
+/// <param name="RecaptureDays">Lists are captured again automatically after this many days; 0 for never.</param>
 /// <param name="RecaptureListId">Of the keywords of this list; null for all that were captured.</param>
 /// <param name="MonthlyBudget">What captures of a month may cost before the schedule waits for the next month, in <paramref name="Currency"/>.</param>
 public sealed record CaptureSettings(

@@ -92,6 +92,28 @@ public sealed class OutsideWorldTests(Outside outside) : IAsyncLifetime, IDispos
     }
 
     [Fact]
+    public async Task RivalsPagesAreAskedWhatTheyStandForAndOursDoesNot()
+    {
+        await _app.Import("pages", "url,title\nhttps://www.fenwater.example/dry-suits,Dry suits\n");
+        await _app.Import("keywords", "keyword,volume\nkayak dry suit,1000\n");
+        var keyword = Rows(await _app.Get("/api/keywords"))[0].GetProperty("id").GetInt64();
+        await _app.Ended((await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { ids = new[] { keyword } } })).Body);
+        await _app.Regroup();
+        var cluster = Rows(await _app.Get("/api/clusters"))[0].GetProperty("id").GetInt64();
+        var page = Rows(await _app.Get("/api/pages?search=/dry-suits")).First(p => Text(p, "url").EndsWith("/dry-suits", StringComparison.Ordinal)).GetProperty("id").GetInt64();
+        Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/page-map/{cluster}", new { pageId = page })).Status);
+        var (status, rivals) = await _app.Send(HttpMethod.Post, $"/api/refresh/pages/{page}/rival-keywords");
+        Assert.Equal(200, status);
+        Assert.Equal(3, rivals.GetProperty("pages").GetArrayLength());
+        var found = rivals.GetProperty("keywords").EnumerateArray().ToList();
+        Assert.NotEmpty(found);
+        Assert.DoesNotContain(found, k => Text(k, "phrase") == "kayak dry suit");
+        Assert.All(found, k => Assert.InRange(k.GetProperty("position").GetInt32(), 1, 20));
+        await outside.Tell("rankings", "broken");
+        Assert.Equal(409, (await _app.Send(HttpMethod.Post, $"/api/refresh/pages/{page}/rival-keywords")).Status);
+    }
+
+    [Fact]
     public async Task SearchPerformanceThatIsRefusedOrLacksDaysSaysSo()
     {
         var days = new { from = "2026-10-14", to = "2026-11-10" };

@@ -188,6 +188,34 @@ public sealed class RefreshApiTests : IDisposable
     private async Task<List<string>> Queries(string filter) => [.. Rows(await _app.Get($"/api/refresh/queries?{filter}")).Select(r => Text(r, "query"))];
 
     /// <summary>The usual project with eight weeks of search performance: a page that fades, and one that is shown for what it does not mention.</summary>
+    [Fact]
+    public async Task AnAssignedPageShowsWhereItHasItsKeywordsItsTypeAndWhoTookItsPlace()
+    {
+        await Project();
+        await _app.Import("pages", "url,title,h1,text\nhttps://www.fenwater.example/dry-suits,Dry suits for kayaking,Dry suits,\"Every kayak dry suit that we stock. A kayak dry suit keeps you warm.\"\n");
+        await _app.Import("keywords", "keyword,intent\nkayak dry suit,commercial\ndry suit for kayaking,commercial\n");
+        await _app.Import("results", "keyword,position,url,title,captured_at\nkayak dry suit,1,https://www.fenwater.example/dry-suits,T,2026-09-01\nkayak dry suit,2,https://a2.example/x,T,2026-09-01\n");
+        await _app.Regroup();
+        var cluster = Rows(await _app.Get("/api/clusters")).Single(c => Text(c, "name") == "kayak dry suit").GetProperty("id").GetInt64();
+        var page = Id(Rows(await _app.Get("/api/pages?search=dry-suits")).Single());
+        Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/page-map/{cluster}", new { pageId = page })).Status);
+
+        Assert.Equal(["https://www.fenwater.example/dry-suits"], Rows(await _app.Get("/api/refresh/pages?pageType=commercial")).Select(p => Text(p, "url")));
+        Assert.Empty(Rows(await _app.Get("/api/refresh/queries?pageType=informational")));
+        var detail = await _app.Get($"/api/refresh/pages/{page}");
+        var placed = detail.GetProperty("placement").EnumerateArray().First();
+        Assert.Equal(("kayak dry suit", 2), (Text(placed, "phrase"), placed.GetProperty("mentions").GetInt32()));
+        Assert.Contains("text", placed.GetProperty("places").EnumerateArray().Select(p => p.GetString()));
+        var taken = detail.GetProperty("fading").GetProperty("tookPlace").EnumerateArray().ToList();
+        Assert.Contains(taken, t => Text(t, "url").Contains("a1.example", StringComparison.Ordinal) && t.GetProperty("oursBefore").GetInt32() == 1);
+        Assert.DoesNotContain(taken, t => Text(t, "url").Contains("fenwater", StringComparison.Ordinal));
+        // It is a page gap, as it has a cluster.
+        Assert.Contains(Rows(await _app.Get("/api/findings?sign=fading")), f => f.GetProperty("pages").EnumerateArray().Any(p => Text(p, "url").EndsWith("/dry-suits", StringComparison.Ordinal)));
+        Assert.NotEmpty(detail.GetProperty("rivals").EnumerateArray());
+        // No rankings service is set up.
+        Assert.Equal(409, (await _app.Send(HttpMethod.Post, $"/api/refresh/pages/{page}/rival-keywords")).Status);
+    }
+
     private async Task Project(Func<DateOnly, bool>? missing = null)
     {
         await _app.BringProject();

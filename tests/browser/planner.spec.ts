@@ -395,6 +395,8 @@ for (const path of [
   '/findings',
   '/plan',
   '/refresh',
+  '/refresh?view=changes',
+  '/refresh?view=ranks&by=cluster',
 ]) {
   test(`axe finds nothing serious on ${path}`, async ({ page }) => {
     await page.goto(path);

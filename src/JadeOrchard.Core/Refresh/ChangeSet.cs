@@ -25,7 +25,7 @@ public enum ChangeSource
 }
 
 /// <summary>A change of a page.</summary>
-/// <param name="Before">What it was, readable, lines parted by a line feed; empty where there was nothing.</param>
+/// <param name="Before">What it was before, one line each; empty if there was nothing.</param>
 /// <param name="After">What it is.</param>
 /// <param name="StepId">The step that went live; null for other sources.</param>
 /// <param name="EnteredId">The entry; null for other sources.</param>

@@ -8,7 +8,7 @@ public readonly record struct SharedThenAndNow<TGroup, TKeyword>(TGroup Group, T
 /// <summary>A cluster that drifted apart, or two that drifted together.</summary>
 /// <param name="Keywords">Those that crossed the minimum overlap since the grouping.</param>
 /// <param name="Pairs">How many were compared.</param>
-/// <param name="P">Of so many or more by chance, as others of the project cross it; adjusted for all that were tested.</param>
+/// <param name="P">Probability of this many or more by chance, at the rate of all others; adjusted for all tests.</param>
 public sealed record Drifted<TGroup, TKeyword>(TGroup Group, IReadOnlyList<TKeyword> Keywords, int Pairs, double P);
 
 /// <summary>

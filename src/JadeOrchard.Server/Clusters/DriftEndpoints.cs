@@ -15,7 +15,7 @@ public sealed record DriftedKeyword(KeywordId Id, string Phrase, int Then, int N
 /// <param name="Other">The other cluster where two drifted together; else null.</param>
 /// <param name="Keywords">Those that crossed the minimum overlap.</param>
 /// <param name="Compared">How many were compared.</param>
-/// <param name="P">Of so many by chance, adjusted for all clusters.</param>
+/// <param name="P">Probability of this many by chance, adjusted for all clusters.</param>
 /// <param name="Says">What regrouping would change, in a sentence.</param>
 public sealed record DriftView(ClusterId ClusterId, string Cluster, ClusterId? OtherId, string? Other, IReadOnlyList<DriftedKeyword> Keywords, int Compared, double P, string Says);
 
@@ -98,7 +98,7 @@ public static class DriftEndpoints
         }
 
         var shared = new Dictionary<(ClusterId, ClusterId), int>();
-        // What stands in the lists of everything tells nothing of any two.
+        // A page that ranks for everything says nothing about any two.
         foreach (var some in holding.Values.Where(h => h.Count <= MostHolding))
         {
             for (var i = 0; i < some.Count; i++)

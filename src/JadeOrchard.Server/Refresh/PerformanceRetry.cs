@@ -42,6 +42,6 @@ public sealed partial class PerformanceRetry(Project project, JobRunner jobs, Ti
         }
     }
 
-    [LoggerMessage(LogLevel.Error, "Search performance could not be read again.")]
+    [LoggerMessage(LogLevel.Error, "Reading search performance again failed.")]
     private partial void Failed(Exception exception);
 }

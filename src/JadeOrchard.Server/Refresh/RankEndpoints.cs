@@ -26,7 +26,7 @@ public sealed record RankFilter(RankGroup? Group = null, DateOnly? From = null, 
 /// <summary>Where the site stands on two days: for a keyword, or for all keywords of a cluster or of a page.</summary>
 /// <param name="Id">Tells rows apart.</param>
 /// <param name="Keywords">How many keywords it has.</param>
-/// <param name="Before">Position on the first day, of a cluster or page the mean of those that stand in a list; 0 where none does, null where nothing was captured.</param>
+/// <param name="Before">Position on the first day, for a cluster or page the mean of the keywords it ranks for; 0 if it ranks for none, null if nothing was captured.</param>
 /// <param name="After">The same on the second day.</param>
 /// <param name="CountedBefore">Average position in search performance over the seven days to the first day; null where the site was not shown.</param>
 /// <param name="PageOneBefore">Keywords among the first ten on the first day.</param>
@@ -49,7 +49,7 @@ public sealed record RankPoint(DateOnly Day, double Position, string? Url);
 public sealed record RankedUrl(string Url, string? Title, int Position, bool IsOwn);
 
 /// <summary>Where the site stood, day by day.</summary>
-/// <param name="Captured">At each capture; of a cluster or page the mean of the keywords that stand in a list.</param>
+/// <param name="Captured">At each capture; for a cluster or page the mean of the keywords it ranks for.</param>
 /// <param name="Counted">In search performance, by week.</param>
 /// <param name="Arrived">Pages of all sites that came among the first ten between the two days; of keywords alone.</param>
 /// <param name="Left">Pages that left them.</param>
@@ -119,7 +119,7 @@ public static class RankEndpoints
                         return TypedResults.Ok(History(session, snapshot, images, snapshot.Pages[index].Url, seen, page));
                     }
 
-                    return Problems.NotFound("Say which keyword, cluster or page.");
+                    return Problems.NotFound("Name a keyword, a cluster or a page.");
                 }))
             .WithName("rankHistory");
     }

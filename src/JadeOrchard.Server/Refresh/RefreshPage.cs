@@ -59,7 +59,7 @@ public sealed record QueryLoss(string Query, SpanView Before, SpanView Now, doub
 /// <param name="TookPlace">Pages that came before it in captured lists of these queries since it fades; none where nothing was captured before and after.</param>
 public sealed record FadingDetail(FadingView Fading, bool YearBefore, double ByPosition, double BySearches, double ByClickRate, IReadOnlyList<QueryLoss> Queries, IReadOnlyList<TakenPlace> TookPlace);
 
-/// <summary>A page that stands where ours stood.</summary>
+/// <summary>A page that ranks where ours did.</summary>
 /// <param name="Position">Where it stands now.</param>
 /// <param name="Before">Where it stood when ours began to fade; 0 for nowhere among the captured.</param>
 /// <param name="Ours">Where ours stands now; 0 for nowhere.</param>
@@ -71,12 +71,12 @@ public sealed record TakenPlace(string Query, string Url, string? Title, int Pos
 /// <param name="Places">Where: title, H1, headings, text.</param>
 public sealed record KeywordPlacement(KeywordId Id, string Phrase, long? Volume, int Mentions, IReadOnlyList<string> Places);
 
-/// <summary>A keyword for which ranking pages of rivals stand, and ours does not.</summary>
+/// <summary>A keyword that rivals' pages rank for and ours does not.</summary>
 /// <param name="Url">The best of them.</param>
 /// <param name="IsKnown">It is a keyword of the project.</param>
 public sealed record RivalKeyword(string Phrase, long? Volume, string Url, int Position, bool IsKnown);
 
-/// <summary>What ranking pages of rivals stand for.</summary>
+/// <summary>What rivals' pages rank for.</summary>
 /// <param name="Pages">The pages that were asked about.</param>
 public sealed record RivalKeywords(IReadOnlyList<string> Pages, IReadOnlyList<RivalKeyword> Keywords);
 
@@ -199,7 +199,7 @@ public static class RefreshPage
 
     private static PerformanceStateKind KindOf(PerformanceTrouble trouble) => trouble.Kind == TroubleKind.Denied ? PerformanceStateKind.Denied : PerformanceStateKind.Failed;
 
-    /// <summary>What rivals' pages stand for and ours does not, neither in captured results nor in search performance; most searched first.</summary>
+    /// <summary>What rivals' pages rank for and ours does not, neither in captured results nor in search performance; most searched first.</summary>
     private static List<RivalKeyword> Missing(Session session, ProjectSnapshot snapshot, QueryImages images, PageId id, List<Ranking> rankings, DateOnly today)
     {
         var page = snapshot.IndexOfPage.GetValueOrDefault(id, -1);

@@ -17,7 +17,7 @@ namespace JadeOrchard.Server.Results;
 /// <param name="Says">What came of the last run.</param>
 public sealed record RecaptureView(DateOnly? NextOn, long Lists, double Cost, double CostPerMonth, double SpentThisMonth, double MonthlyBudget, string Currency, DateOnly? LastOn, string Says);
 
-/// <summary>Captures lists again every so many days, most searched first, as far as the month's budget goes. Runs that were missed while the program was off are caught up by one.</summary>
+/// <summary>Captures lists again every few days, most searched first, within the month's budget. Runs that were missed while the program was off are caught up by one.</summary>
 public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, TimeProvider clock, ILogger<RecaptureSchedule> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
@@ -97,7 +97,7 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
 
     private static KeywordSelection Chosen(CaptureSettings settings) => new(Filter: new KeywordFilter(Capture: CaptureState.Captured, ListId: settings.RecaptureListId));
 
-    /// <summary>Lists captured by hand since the last run are young enough still.</summary>
+    /// <summary>Lists captured by hand since the last run are still fresh.</summary>
     private static DateOnly FreshSince(CaptureSettings settings, DateOnly today) => today.AddDays(1 - settings.RecaptureDays);
 
     private static long Due(Session session, CaptureSettings settings, DateOnly today) => CaptureStore.Estimate(session, Chosen(settings), FreshSince(settings, today), again: false).ToAsk;

@@ -7,7 +7,7 @@ namespace JadeOrchard.Storage.Refresh;
 /// <summary>Changes of pages: those that scans saw, steps that went live, and those that planners entered.</summary>
 public static class ChangeStore
 {
-    /// <summary>A link that so many pages got or lost in the same scan is one of a menu, and no change of a page.</summary>
+    /// <summary>A link that more pages than this got or lost in the same scan belongs to a menu, and is no change of a page.</summary>
     private const int MostWithLink = 20;
 
     /// <returns>All of them; of links those that only a few pages got or lost in the same scan.</returns>

@@ -43,7 +43,7 @@ public static class CaptureStore
     /// <param name="selection">Which keywords.</param>
     /// <param name="freshSince">Lists of this day or later are fresh.</param>
     /// <param name="again">Fresh ones are asked for as well.</param>
-    /// <param name="most">At most so many; the others wait for another time.</param>
+    /// <param name="most">At most this many; the others wait.</param>
     public static void Begin(WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again, long most = long.MaxValue)
     {
         KeywordStore.Select(session, selection);

@@ -1,6 +1,6 @@
 namespace JadeOrchard.Storage.Results;
 
-/// <summary>The newest list of a keyword on a day, and where the site stands in it.</summary>
+/// <summary>The newest list of a keyword on a day, and where the site ranks in it.</summary>
 /// <param name="Position">Of its best page; 0 where none stands there.</param>
 /// <param name="PageId">That page.</param>
 public readonly record struct OwnRank(KeywordId KeywordId, ResultListId ListId, DateOnly Day, int Position, PageId? PageId);

@@ -5,7 +5,7 @@ import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
 import { counted, number, shortUrl } from '../pieces/format';
 
-/** Keywords that rivals' ranking pages for the same clusters stand for, and this page does not. */
+/** Keywords that rivals' pages for the same clusters rank for, and this page does not. */
 export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: string[]; host: string | undefined }) {
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const ask = useMutation({
@@ -27,7 +27,7 @@ export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: st
   };
   return (
     <>
-      <h3>What rivals’ pages stand for, and this one doesn’t</h3>
+      <h3>What rivals’ pages rank for, and this one doesn’t</h3>
       {!ask.data && (
         <>
           <p className="second">
@@ -42,7 +42,7 @@ export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: st
           {ask.error && <p className="clay">{ask.error.message}</p>}
         </>
       )}
-      {ask.data?.keywords.length === 0 && <p>Nothing that this page does not stand for too.</p>}
+      {ask.data?.keywords.length === 0 && <p>Nothing that this page doesn’t rank for too.</p>}
       {ask.data && ask.data.keywords.length > 0 && (
         <>
           <table className="facts">

@@ -57,11 +57,11 @@ function ScheduleForm({ settings }: { settings: Schema['CaptureSettings'] }) {
     >
       <div className="line">
         <label>
-          <span>Every so many days, 0 for never</span>
+          <span>Days between captures, 0 for never</span>
           <InputNumber
             min={0}
             max={365}
-            aria-label="Every so many days, 0 for never"
+            aria-label="Days between captures, 0 for never"
             value={form.recaptureDays}
             onChange={(value) => setForm({ ...form, recaptureDays: value ?? 0 })}
           />

@@ -3,7 +3,7 @@ import type { Schema } from '../api/client';
 import { decimal, number } from '../pieces/format';
 import { rate } from './says';
 
-/** One more row: its name, and what stands in the two columns. */
+/** One more row: its name and its two values. */
 export type SpanRow = [name: string, now: ReactNode, before?: ReactNode];
 
 /** What a page or a query got in the period, beside the days that are compared. */
