@@ -18,12 +18,12 @@ public static class EffectText
     {
         ChangeKind.Title => isMany ? "new titles" : "new title",
         ChangeKind.Description => isMany ? "new descriptions" : "new description",
-        ChangeKind.Headings => isMany ? "changed headings" : "headings",
-        ChangeKind.Text => isMany ? "changed texts" : "text",
-        ChangeKind.Words => isMany ? "changed lengths" : "length",
-        ChangeKind.Links => isMany ? "changed links" : "links",
-        ChangeKind.Address => isMany ? "changed addresses or statuses" : "address or status",
-        _ => isMany ? "other changes" : "other",
+        ChangeKind.Headings => "changed headings",
+        ChangeKind.Text => isMany ? "changed texts" : "changed text",
+        ChangeKind.Words => isMany ? "changed lengths" : "changed length",
+        ChangeKind.Links => "changed links",
+        ChangeKind.Address => isMany ? "changed addresses or statuses" : "changed address or status",
+        _ => isMany ? "other changes" : "other change",
     };
 
     /// <param name="effect">Null where no search performance is known.</param>

@@ -261,7 +261,7 @@ public static class RefreshPage
         return new FadingDetail(
             FadingView.Of(fading), board.Image.Daily.Days >= Fading.Days + Fading.Year, causes.Sum.ByPosition, causes.Sum.BySearches, causes.Sum.ByClickRate,
             [.. lost.Select(q => new QueryLoss(board.Image.Phrases[q.Query], SpanView.Of(q.Before), SpanView.Of(q.Now), q.Shift.ByPosition, q.Shift.BySearches, q.Shift.ByClickRate))],
-            [.. lost.SelectMany(q => TookPlaceOf(session, board, page, q.Query, fading.Since)).OrderByDescending(t => t.OursBefore > 0).ThenBy(t => t.Position).Take(LossesShown)]);
+            [.. lost.SelectMany(q => TookPlaceOf(session, board, page, q.Query, fading.Since)).Take(LossesShown)]);
     }
 
     /// <summary>Pages of others that stand before ours in the newest list of a query, and did not in the one from when ours began to fade.</summary>
@@ -276,9 +276,12 @@ public static class RefreshPage
         var (before, now) = (ResultStore.Results(session, then.ListId), ResultStore.Results(session, lists[0].ListId));
         int OurPosition(IEnumerable<ResultRow> list) => list.Where(r => r.PageId == board.Snapshot.PageIds[page]).Select(r => r.Position).DefaultIfEmpty(0).Min();
         var (ours, oursBefore) = (OurPosition(now), OurPosition(before));
+        // Who was not there has no place to lose.
+        if (oursBefore == 0)
+            return [];
         bool IsBefore(int position, int our) => our == 0 || position < our;
         var known = before.DistinctBy(r => r.Identity).ToDictionary(r => r.Identity, r => r.Position, StringComparer.Ordinal);
-        return now.Where(r => r.PageId is null && r.Position <= RivalsShown && IsBefore(r.Position, ours) && !(known.TryGetValue(r.Identity, out var was) && oursBefore > 0 && was < oursBefore))
+        return now.Where(r => r.PageId is null && r.Position <= RivalsShown && IsBefore(r.Position, ours) && !(known.TryGetValue(r.Identity, out var was) && was < oursBefore))
             .Select(r => new TakenPlace(board.Image.Phrases[query], r.Url, r.Title, r.Position, known.GetValueOrDefault(r.Identity), ours, oursBefore));
     }
 

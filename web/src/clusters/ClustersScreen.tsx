@@ -90,7 +90,7 @@ function ClustersView({ list }: { list: ListState }) {
     },
     { key: 'size', title: 'Keywords', width: '60px', numeric: true, render: (r) => number(r.size) },
     { key: 'demand', title: 'Demand', width: '54px', numeric: true, render: (r) => number(r.demand) },
-    { key: 'season', title: 'Over the months', width: '96px', render: (r) => <SeasonCell season={r.season} /> },
+    { key: 'season', title: 'By month', width: '96px', render: (r) => <SeasonCell season={r.season} /> },
     {
       key: 'meanDifficulty',
       title: 'Diff.',

@@ -41,7 +41,7 @@ export const monthsOf = (season: SeasonOf) =>
     return { year: date.getUTCFullYear(), month: date.getUTCMonth() + 1, volume };
   });
 
-const width = 40;
+const width = 30;
 const height = 16;
 
 /** Searches month by month as a small line, with the direction, and the peaks where there are any. */

@@ -103,7 +103,7 @@ export function StepsTable({
     },
     {
       key: 'searched',
-      title: 'Over the months',
+      title: 'By month',
       width: '92px',
       sorts: false,
       render: (r) => <SeasonCell season={r.searched ?? null} />,

@@ -59,8 +59,8 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
       )}
       {change.effect && change.effect.controls > 0 && (
         <p className="quiet">
-          Compared with {change.effect.controls} pages with a like course that did not change at the time. The interval
-          comes from how far such pages miss by themselves.
+          Compared with {change.effect.controls} pages with a similar course that did not change at the time. The
+          interval comes from how far such pages miss by themselves.
         </p>
       )}
       <hr />

@@ -48,7 +48,7 @@ export function ChangesPane({ list }: { list: ListState }) {
         </table>
       )}
       <p className="quiet">
-        Each page is compared with pages that did not change at the time and had a like course in the 56 days before.
+        Each page is compared with pages that did not change at the time and had a similar course in the 56 days before.
         What is told is beyond the season and beyond chance. A page of which several things were changed counts with
         each kind.
       </p>

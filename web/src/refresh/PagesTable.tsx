@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { DataTable, type Column } from '../pieces/DataTable';
-import { day, decimal, number, shortDay, shortUrl } from '../pieces/format';
+import { day, decimal, number, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { EmptyPerformance } from './EmptyPerformance';
 import { PerformanceTally } from './PerformanceTally';
@@ -76,7 +76,7 @@ export function PagesTable({
             className="clay"
             title={`Fading since ${day(r.fading.since)}: ${number(r.fading.lost)} clicks a month lost`}
           >
-            fading, −{number(r.fading.lost)} since {shortDay(r.fading.since)}
+            fading −{number(r.fading.lost)}
           </span>
         ) : (
           <span className="second" title={r.stateSays}>

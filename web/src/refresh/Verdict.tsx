@@ -2,7 +2,8 @@ import type { Schema } from '../api/client';
 import { number } from '../pieces/format';
 import { verdictMark } from './useChanges';
 
-const signed = (value: number) => (value > 0 ? `+${number(Math.round(value))}` : number(Math.round(value)));
+const signed = (value: number) =>
+  `${Math.round(value) > 0 ? '+' : Math.round(value) < 0 ? '−' : ''}${number(Math.abs(Math.round(value)))}`;
 
 /** A verdict in a word, with a sign that tells it apart without colour. */
 export function Verdict({ effect }: { effect: Schema['EffectView'] | null }) {

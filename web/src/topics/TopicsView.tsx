@@ -64,7 +64,7 @@ export function TopicsView() {
     { key: 'demand', title: 'Demand', width: '70px', numeric: true, render: (r) => number(r.demand) },
     {
       key: 'season',
-      title: 'Over the months',
+      title: 'By month',
       width: '98px',
       sorts: false,
       render: (r) => <SeasonCell season={r.season ?? null} />,
