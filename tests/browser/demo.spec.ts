@@ -252,6 +252,9 @@ test('queries a page never mentions go into its step and brief; the site applies
       .poll(async () => (await request.get(`${root}/api/jobs/active`)).text(), { timeout: 60_000, intervals: [300] })
       .toBe('[]');
 
+  const started = (path: string) =>
+    page.waitForResponse((r) => r.url().endsWith(path) && r.request().method() === 'POST');
+
   // The page, its queries, those that it never mentions.
   await page.goto(`/refresh?search=${pageUrl}`);
   await row(page, pageUrl).click();
@@ -281,8 +284,9 @@ test('queries a page never mentions go into its step and brief; the site applies
   };
   expect((await request.post(`${outside}/site`, { data: change })).status()).toBe(204);
   await page.goto('/site?pane=scan');
+  const scan = started('/api/scans');
   await page.getByRole('button', { name: 'Scan', exact: true }).last().click();
-  await expect(page.getByText('Reading pages of').first()).toBeVisible();
+  await scan;
   await done();
   await page.goto(`/refresh?view=changes&search=${pageUrl}`);
   await expect(row(page, pageUrl)).toContainText('text');
@@ -296,8 +300,9 @@ test('queries a page never mentions go into its step and brief; the site applies
   const today = ((await passed.json()) as { today: string }).today;
   await page.goto('/site?pane=performance');
   await page.getByLabel('Last day').fill(today);
+  const read = started('/api/performance');
   await page.getByRole('button', { name: 'Read', exact: true }).click();
-  await expect(page.getByText('Reading search performance.')).toBeVisible();
+  await read;
   await done();
   await page.goto(`/refresh?view=changes&search=${pageUrl}`);
   await expect(row(page, pageUrl)).toContainText('helped');

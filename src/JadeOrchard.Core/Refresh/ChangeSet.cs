@@ -71,6 +71,13 @@ public sealed record ChangeSet(PageId PageId, DateOnly Day, DateOnly LastDay, IR
     /// <returns>For each set the pages that changed so near in time that they are no measure of it, the page itself too.</returns>
     /// <param name="sets">All sets.</param>
     /// <param name="pageOf">Index of a page; -1 where it has none.</param>
-    public static IReadOnlyList<IReadOnlySet<int>> Near(IReadOnlyList<ChangeSet> sets, Func<PageId, int> pageOf) =>
-        [.. sets.Select(s => sets.Where(o => o.LastDay.DayNumber > s.Day.DayNumber - ChangeEffect.DaysBefore && o.Day.DayNumber < s.Day.DayNumber + ChangeEffect.DaysBefore).Select(o => pageOf(o.PageId)).Where(p => p >= 0).ToHashSet())];
+    public static IReadOnlyList<IReadOnlySet<int>> Near(IReadOnlyList<ChangeSet> sets, Func<PageId, int> pageOf)
+    {
+        // Sets of the same day have the same neighbours, and after a redesign that is all pages.
+        var ofDay = new Dictionary<DateOnly, IReadOnlySet<int>>();
+        return [.. sets.Select(s => ofDay.TryGetValue(s.Day, out var known) ? known : ofDay[s.Day] = NearDay(s.Day))];
+
+        HashSet<int> NearDay(DateOnly day) =>
+            [.. sets.Where(o => o.LastDay.DayNumber > day.DayNumber - ChangeEffect.DaysBefore && o.Day.DayNumber < day.DayNumber + ChangeEffect.DaysBefore).Select(o => pageOf(o.PageId)).Where(p => p >= 0)];
+    }
 }

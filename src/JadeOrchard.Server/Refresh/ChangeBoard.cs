@@ -1,4 +1,6 @@
 using System.Diagnostics;
+using System.IO.Hashing;
+using System.Runtime.InteropServices;
 using JadeOrchard.Core.Performance;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage;
@@ -11,7 +13,8 @@ namespace JadeOrchard.Server.Refresh;
 public sealed class ChangeEffects
 {
     private readonly Lock _lock = new();
-    private readonly Dictionary<(int Page, int Day, string Near), ChangeEffect> _known = [];
+    private readonly Dictionary<(int Page, int Day, ulong Near), ChangeEffect> _known = [];
+    private readonly KeptAnswers<List<ChangeSet>> _sets = new(1);
     private string _image = "";
     private long[][] _clicks = [];
 
@@ -20,7 +23,7 @@ public sealed class ChangeEffects
 
     internal ChangeBoard Board(Session session, ProjectSnapshot snapshot, QueryImages images)
     {
-        var sets = ChangeSet.Of(ChangeStore.All(session)).Where(s => snapshot.IndexOfPage.ContainsKey(s.PageId)).ToList();
+        var sets = _sets.Of(session.Writes, "", () => ChangeSet.Of(ChangeStore.All(session)).Where(s => snapshot.IndexOfPage.ContainsKey(s.PageId)).ToList());
         var image = PerformanceStore.Days(session) == 0 ? null : images.Image(session, snapshot);
         return new ChangeBoard(this, snapshot, image, sets);
     }
@@ -33,7 +36,8 @@ public sealed class ChangeEffects
             ReadClicks(image);
             var effects = new ChangeEffect?[changes.Count];
             var missing = new List<int>();
-            string[] keys = [.. changes.Select(c => string.Join(' ', c.Near.Order()))];
+            var hashes = new Dictionary<IReadOnlySet<int>, ulong>(ReferenceEqualityComparer.Instance);
+            ulong[] keys = [.. changes.Select(c => hashes.TryGetValue(c.Near, out var hash) ? hash : hashes[c.Near] = XxHash64.HashToUInt64(MemoryMarshal.AsBytes(c.Near.Order().ToArray().AsSpan())))];
             for (var i = 0; i < effects.Length; i++)
             {
                 if (_known.TryGetValue((changes[i].Page, changes[i].Day, keys[i]), out var known))

@@ -121,7 +121,7 @@ public static class ChangeEndpoints
                     var board = effects.Board(session, snapshot, images);
                     // An earlier change that was found since makes it the part of another one.
                     var set = Enumerable.Range(0, board.Sets.Count).FirstOrDefault(i => board.Sets[i].PageId == pageId && board.Sets[i].Day <= day && board.Sets[i].LastDay >= day, -1);
-                    return set < 0 ? Problems.NotFound($"There is no change of page {pageId} on {day:yyyy-MM-dd} any more.") : TypedResults.Ok(Detail(board, set));
+                    return set < 0 ? Problems.NotFound($"There is no change of page {pageId} on {day:yyyy-MM-dd} any more.") : TypedResults.Ok(Detail(session, board, set));
                 }))
             .WithName("change");
 
@@ -204,11 +204,12 @@ public static class ChangeEndpoints
 
     private static List<string> Parts(string lines) => [.. lines.Split('\n', StringSplitOptions.RemoveEmptyEntries)];
 
-    private static ChangeDetail Detail(ChangeBoard board, int set)
+    private static ChangeDetail Detail(Session session, ChangeBoard board, int set)
     {
+        var inFull = ChangeSet.Of(ChangeStore.All(session, board.Sets[set].PageId)).First(s => s.PageId == board.Sets[set].PageId && s.Day == board.Sets[set].Day);
         var spans = board.Spans(set);
         return new ChangeDetail(
-            View(board, set), [.. board.Sets[set].Changes.Select(c => new MadeChangeView(c.Day, c.Source, c.Kind, EffectText.Name(c.Kind), Parts(c.Before), Parts(c.After), c.StepId, c.EnteredId))],
+            View(board, set), [.. inFull.Changes.Select(c => new MadeChangeView(c.Day, c.Source, c.Kind, EffectText.Name(c.Kind), Parts(c.Before), Parts(c.After), c.StepId, c.EnteredId))],
             spans is { Before: var before } ? SpanView.Of(before) : null, spans is { After: var after } ? SpanView.Of(after) : null, [.. board.Course(set).Select(d => new CourseDay(d.Day, d.Clicks, d.Expected))]);
     }
 }

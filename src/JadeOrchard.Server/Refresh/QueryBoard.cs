@@ -23,6 +23,9 @@ public sealed class QueryImages
     /// <summary>Lists of pages in their order, good until the next write.</summary>
     internal KeptAnswers<List<PageQueriesView>> Pages { get; } = new(MostPeriods);
 
+    /// <summary>Queries in their order with their sums, good until the next write; few, as each may have 200,000 rows.</summary>
+    internal KeptAnswers<SortedQueries> Queries { get; } = new(2);
+
     /// <summary>Ranks of two days, good until the next write.</summary>
     internal KeptAnswers<List<RankRow>> Ranks { get; } = new(MostPeriods);
 
@@ -65,6 +68,19 @@ public sealed class QueryImages
             _marked = [(key, rows), .. _marked.Take(MostPeriods - 1)];
             return rows;
         }
+    }
+}
+
+/// <summary>Queries in their order, with what all of them got.</summary>
+/// <param name="AtStake">Clicks in the period.</param>
+internal sealed record SortedQueries(MarkedQuery[] Rows, long Clicks, long Impressions, double AtStake)
+{
+    public static SortedQueries Of(MarkedQuery[] rows)
+    {
+        var (clicks, impressions, atStake) = (0L, 0L, 0.0);
+        foreach (ref readonly var row in rows.AsSpan())
+            (clicks, impressions, atStake) = (clicks + row.Now.Clicks, impressions + row.Now.Impressions, atStake + row.AtStake);
+        return new SortedQueries(rows, clicks, impressions, atStake);
     }
 }
 

@@ -47,10 +47,12 @@ public static class RefreshEndpoints
                     if (images.Board(session, snapshot, period) is not { } board)
                         return new QueryListPage([], new ListTally(0, 0, 0, null, 0, 0), 0, 0, null);
                     var query = listing.ToQuery();
-                    var rows = Sorted(board, filter.Of(board, query.Search, StepEndpoints.Today(project)), query);
+                    var today = StepEndpoints.Today(project);
+                    var queries = images.Queries.Of(
+                        session.Writes, $"{filter} {period} {query.Search} {query.Sort} {query.Descending} {today}", () => SortedQueries.Of(Sorted(board, filter.Of(board, query.Search, today), query)));
                     return new QueryListPage(
-                        [.. rows.Skip(query.Offset).Take(query.Limit).Select(r => QueryView.Of(board, r))], new ListTally(rows.Length, 0, 0, null, board.Monthly(rows.Sum(r => r.AtStake)), 0),
-                        rows.Sum(r => r.Now.Clicks), rows.Sum(r => r.Now.Impressions), View(board));
+                        [.. queries.Rows.Skip(query.Offset).Take(query.Limit).Select(r => QueryView.Of(board, r))], new ListTally(queries.Rows.Length, 0, 0, null, board.Monthly(queries.AtStake), 0), queries.Clicks, queries.Impressions,
+                        View(board));
                 }));
             })
             .WithName("refreshQueries");

@@ -10,12 +10,22 @@ public static class ChangeStore
     /// <summary>A link that more pages than this got or lost in the same scan belongs to a menu, and is no change of a page.</summary>
     private const int MostWithLink = 20;
 
+    /// <summary>Of texts that are not asked for in full, for a list.</summary>
+    private const int CharactersShown = 400;
+
     /// <returns>All of them; of links those that only a few pages got or lost in the same scan.</returns>
-    public static IReadOnlyList<MadeChange> All(Session session)
+    /// <param name="session">The transaction.</param>
+    /// <param name="inFull">The page whose changes are told in full; of others the beginning.</param>
+    public static IReadOnlyList<MadeChange> All(Session session, PageId? inFull = null)
     {
         var seen = session.List(
-            "select page_id, day, kind, coalesce(before, ''), coalesce(after, ''), scan_id from page_change where kind not in ('new', 'gone', 'back')",
-            r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Scan, KindOf(r.GetString(2)), r.GetString(3), r.GetString(4)) is var change ? (Change: change, Scan: r.GetInt64(5)) : default);
+            """
+            select page_id, day, kind, coalesce(iif(kind = 'links' or page_id = @full, before, substr(before, 1, @shown)), ''), coalesce(iif(kind = 'links' or page_id = @full, after, substr(after, 1, @shown)), ''), scan_id
+            from page_change
+            where kind not in ('new', 'gone', 'back')
+            """,
+            r => new MadeChange(r.Id<PageId>(0), Day(r.GetString(1)), ChangeSource.Scan, KindOf(r.GetString(2)), r.GetString(3), r.GetString(4)) is var change ? (Change: change, Scan: r.GetInt64(5)) : default,
+            ("full", inFull), ("shown", CharactersShown));
         var often = seen.Where(c => c.Change.Kind == ChangeKind.Links).SelectMany(c => LinesOf(c.Change.Before).Concat(LinesOf(c.Change.After)).Select(l => (c.Scan, Link: l))).CountBy(l => l).Where(l => l.Value > MostWithLink).Select(l => l.Key).ToHashSet();
         string Rare(long scan, string links) => string.Join('\n', LinesOf(links).Where(l => !often.Contains((scan, l))));
         return

@@ -2902,7 +2902,7 @@ export interface components {
             freshDays: number;
             /**
              * Format: int32
-             * @description Lists are captured again by themselves after so many days; 0 for never.
+             * @description Lists are captured again automatically after this many days; 0 for never.
              * @default 0
              */
             recaptureDays: number;
@@ -3678,7 +3678,7 @@ export interface components {
             compared: number;
             /**
              * Format: double
-             * @description Of so many by chance, adjusted for all clusters.
+             * @description Probability of this many by chance, adjusted for all clusters.
              */
             p: number;
             /** @description What regrouping would change, in a sentence. */
@@ -6107,7 +6107,7 @@ export interface components {
         /** @description Where the site stood, day by day. */
         RankHistory: {
             name: string;
-            /** @description At each capture; of a cluster or page the mean of the keywords that stand in a list. */
+            /** @description At each capture; for a cluster or page the mean of the keywords it ranks for. */
             captured: components["schemas"]["RankPoint"][];
             /** @description In search performance, by week. */
             counted: components["schemas"]["RankPoint"][];
@@ -6162,7 +6162,7 @@ export interface components {
             volume: null | number;
             /**
              * Format: double
-             * @description Position on the first day, of a cluster or page the mean of those that stand in a list; 0 where none does, null where nothing was captured.
+             * @description Position on the first day, for a cluster or page the mean of the keywords it ranks for; 0 if it ranks for none, null if nothing was captured.
              */
             before: null | number;
             /**
@@ -6379,7 +6379,7 @@ export interface components {
             ranked: number;
             isOwn: boolean;
         };
-        /** @description A keyword for which ranking pages of rivals stand, and ours does not. */
+        /** @description A keyword that rivals' pages rank for and ours does not. */
         RivalKeyword: {
             phrase: string;
             /** Format: int64 */
@@ -6391,7 +6391,7 @@ export interface components {
             /** @description It is a keyword of the project. */
             isKnown: boolean;
         };
-        /** @description What ranking pages of rivals stand for. */
+        /** @description What rivals' pages rank for. */
         RivalKeywords: {
             /** @description The pages that were asked about. */
             pages: string[];
@@ -7083,7 +7083,7 @@ export interface components {
          * @enum {unknown}
          */
         TableKind: "keywords" | "results" | "pages" | "performance";
-        /** @description A page that stands where ours stood. */
+        /** @description A page that ranks where ours did. */
         TakenPlace: {
             query: string;
             url: string;

@@ -39,12 +39,12 @@ const columns: Column<Row>[] = [
   {
     key: 'phrase',
     title: 'Keyword',
-    width: 'minmax(170px, 3fr)',
+    width: 'minmax(150px, 3fr)',
     render: (r) => <span title={r.phrase}>{r.phrase}</span>,
   },
   { key: 'volume', title: 'Volume, est.', width: '72px', numeric: true, render: (r) => number(r.volume) },
   { key: 'season', title: 'By month', width: '98px', render: (r) => <SeasonCell season={r.season} /> },
-  { key: 'difficulty', title: 'Diff.', width: '32px', numeric: true, render: (r) => decimal(r.difficulty, 0) },
+  { key: 'difficulty', title: 'Difficulty', width: '58px', numeric: true, render: (r) => decimal(r.difficulty, 0) },
   { key: 'titleMatches', title: 'In titles', width: '52px', numeric: true, render: (r) => number(r.titleMatches) },
   {
     key: 'titleCompetition',
@@ -57,7 +57,7 @@ const columns: Column<Row>[] = [
   {
     key: 'intent',
     title: 'Intent',
-    width: '92px',
+    width: '88px',
     render: (r) =>
       r.intent ? (
         <span title={r.intentToldBy ? `told by the word “${r.intentToldBy}”` : 'as the source says'}>
