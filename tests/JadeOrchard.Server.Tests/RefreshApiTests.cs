@@ -204,7 +204,8 @@ public sealed class RefreshApiTests : IDisposable
         Assert.Empty(Rows(await _app.Get("/api/refresh/queries?pageType=informational")));
         var detail = await _app.Get($"/api/refresh/pages/{page}");
         var placed = detail.GetProperty("placement").EnumerateArray().First();
-        Assert.Equal(("kayak dry suit", 2), (Text(placed, "phrase"), placed.GetProperty("mentions").GetInt32()));
+        // Twice in the text, and with all its words in the title.
+        Assert.Equal(("kayak dry suit", 3), (Text(placed, "phrase"), placed.GetProperty("mentions").GetInt32()));
         Assert.Contains("text", placed.GetProperty("places").EnumerateArray().Select(p => p.GetString()));
         var taken = detail.GetProperty("fading").GetProperty("tookPlace").EnumerateArray().ToList();
         Assert.Contains(taken, t => Text(t, "url").Contains("a1.example", StringComparison.Ordinal) && t.GetProperty("oursBefore").GetInt32() == 1);

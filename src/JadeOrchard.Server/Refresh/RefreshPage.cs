@@ -306,5 +306,5 @@ public static class RefreshPage
             .SelectMany(c => ClusterStore.Members(session, c.Id)).Where(snapshot.IndexOfKeyword.ContainsKey).Select(id => snapshot.IndexOfKeyword[id]);
 
     private static IEnumerable<string> RivalsOf(Session session, ProjectSnapshot snapshot, int page) =>
-        KeywordsOf(session, snapshot, page).ToList() is { Count: > 0 } keywords ? snapshot.Rivals(keywords, RivalsAsked).Select(r => $"https://{snapshot.UrlIdentities[r.Url]}") : [];
+        KeywordsOf(session, snapshot, page).ToList() is { Count: > 0 } keywords ? snapshot.Rivals(keywords, RivalsAsked).Select(r => snapshot.UrlIdentities[r.Url]) : [];
 }
