@@ -285,7 +285,7 @@ test('queries a page never mentions go into its step and brief; the site applies
   expect((await request.post(`${outside}/site`, { data: change })).status()).toBe(204);
   await page.goto('/site?pane=scan');
   const scan = started('/api/scans');
-  await page.getByRole('button', { name: 'Scan', exact: true }).last().click();
+  await pane(page).getByRole('button', { name: 'Scan', exact: true }).click();
   await scan;
   await done();
   await page.goto(`/refresh?view=changes&search=${pageUrl}`);
