@@ -101,7 +101,7 @@ public sealed class Misbehaviour
     /// <summary>The key is a good one, but not for this.</summary>
     public static Task Refuse(HttpContext context) => TypedResults.Problem("The key in X-Api-Key has no right to this.", statusCode: StatusCodes.Status403Forbidden).ExecuteAsync(context);
 
-    /// <returns>True if a service was told to answer only in part.</returns>
+    /// <returns>True if a service leaves part of its answers out.</returns>
     public bool IsPartial(string service) => _told.TryGetValue(service, out var told) && told is { Trouble: Trouble.Partial, Times: null or > 0 };
 
     private ControlRequest? Next(string service)

@@ -97,17 +97,17 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
 
     private static KeywordSelection Chosen(CaptureSettings settings) => new(Filter: new KeywordFilter(Capture: CaptureState.Captured, ListId: settings.RecaptureListId));
 
-    /// <summary>Lists captured by hand since the last run are still fresh.</summary>
+    /// <summary>A list that was captured by hand since the last run is not captured again.</summary>
     private static DateOnly FreshSince(CaptureSettings settings, DateOnly today) => today.AddDays(1 - settings.RecaptureDays);
 
     private static long Due(Session session, CaptureSettings settings, DateOnly today) => CaptureStore.Estimate(session, Chosen(settings), FreshSince(settings, today), again: false).ToAsk;
 
     private static long All(Session session, CaptureSettings settings) => CaptureStore.Estimate(session, Chosen(settings), DateOnly.MaxValue, again: true).Chosen;
 
-    /// <summary>What captures of the month cost; those under way as if all of them succeeded.</summary>
+    /// <summary>What captures of the month cost; those that are under way or can go on as if all of their lists came, those that ended without them not.</summary>
     private static double Spent(Session session, DateOnly today) => JobStore.Newest(session, CaptureJob.Name, MostJobs)
         .Where(j => j.CreatedAt.StartsWith(today.ToString("yyyy-MM", CultureInfo.InvariantCulture), StringComparison.Ordinal))
-        .Sum(j => CaptureStore.Counts(session, j.Id) is var counts ? (counts.Captured + counts.Empty + counts.Waiting) * CaptureArguments.Of(j).Price : 0);
+        .Sum(j => CaptureStore.Counts(session, j.Id) is var counts ? (counts.Captured + counts.Empty + (j.State is JobState.Waiting or JobState.Running or JobState.Paused ? counts.Waiting : 0)) * CaptureArguments.Of(j).Price : 0);
 
     private const int MostJobs = 1_000;
 

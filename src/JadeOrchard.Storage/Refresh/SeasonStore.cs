@@ -54,8 +54,13 @@ public static class SeasonStore
             where coalesce(k.monthly_volumes, q.months) is not s.months or (s.months is not null and s.is_counted <> (k.monthly_volumes is null))
             """,
             r => (Id: r.Id<KeywordId>(0), Months: r.TextOrNull(1), IsCounted: r.GetInt64(2) == 1));
-        foreach (var (id, months, isCounted) in changed)
-            Save(session, "keyword_season", id.Value, months is null ? null : Season.Of(MonthlyVolumes.Stored(months), isCounted));
+        foreach (var (id, months, _) in changed)
+        {
+            if (months is null)
+                session.Execute("delete from keyword_season where keyword_id = @id", ("id", id));
+        }
+
+        Save(session, "keyword_season (keyword_id", [.. changed.Where(c => c.Months is not null).Select(c => (c.Id.Value, MonthlyVolumes.Stored(c.Months!), c.IsCounted))]);
         RefreshClusters(session, clusters, changed.Count > 0);
     }
 
@@ -68,12 +73,10 @@ public static class SeasonStore
         var before = session.List($"select cluster_id, months, is_counted from cluster_season {In(ids)}", r => (Id: r.GetInt64(0), Months: r.GetString(1), IsCounted: r.GetInt64(2) == 1)).ToDictionary(c => c.Id, c => (c.Months, c.IsCounted));
         var now = Together(session, $"select m.cluster_id, s.months, s.is_counted from cluster_member m join keyword_season s on s.keyword_id = m.keyword_id {In(ids, "m.")}");
         foreach (var id in before.Keys.Except(now.Keys).ToList())
-            Save(session, "cluster_season", id, null);
-        foreach (var (id, (months, isCounted)) in now)
-        {
-            if (!before.TryGetValue(id, out var old) || old != (months.ToString(), isCounted))
-                Save(session, "cluster_season", id, Season.Of(months, isCounted));
-        }
+            session.Execute("delete from cluster_season where cluster_id = @id", ("id", id));
+        Save(
+            session, "cluster_season (cluster_id",
+            [.. now.Where(n => !before.TryGetValue(n.Key, out var old) || old != (n.Value.Months.ToString(), n.Value.IsCounted)).Select(n => (n.Key, n.Value.Months, n.Value.IsCounted))]);
     }
 
     /// <returns>The seasons of topics, from their clusters; those that have none are left out.</returns>
@@ -105,17 +108,14 @@ public static class SeasonStore
         return sums;
     }
 
-    private static void Save(WriteSession session, string table, long id, Season? season)
+    /// <param name="session">The transaction.</param>
+    /// <param name="into">The table and its key, up to the columns that both tables have.</param>
+    /// <param name="rows">By their key.</param>
+    private static void Save(WriteSession session, string into, List<(long Id, MonthlyVolumes Months, bool IsCounted)> rows)
     {
-        var key = table == "keyword_season" ? "keyword_id" : "cluster_id";
-        if (season is null)
-            session.Execute($"delete from {table} where {key} = @id", ("id", id));
-        else
-        {
-            session.Execute(
-                $"insert or replace into {table} ({key}, months, is_counted, trend, tau, peaks) values (@id, @months, @counted, @trend, @tau, @peaks)",
-                ("id", id), ("months", new MonthlyVolumes(season.Newest, season.Volumes).ToString()), ("counted", season.IsCounted ? 1L : 0L), ("trend", (long)season.Direction), ("tau", season.Tau), ("peaks", (long)season.PeakBits()));
-        }
+        using var buffer = new RowBuffer(session, $"insert or replace into {into}, months, is_counted, trend, tau, peaks)", 4, 6);
+        foreach (var (id, season) in rows.AsParallel().AsOrdered().Select(r => (r.Id, Season: Season.Of(r.Months, r.IsCounted))))
+            buffer.Add(id, new MonthlyVolumes(season.Newest, season.Volumes).ToString(), season.IsCounted ? 1L : 0L, (long)season.Direction, season.Tau, (long)season.PeakBits());
     }
 
     private static string In(IReadOnlySet<ClusterId>? ids, string of = "") => ids is null ? "" : $"where {of}cluster_id in ({string.Join(',', ids)})";
