@@ -59,9 +59,9 @@ export function TopicsView() {
   );
   const columns: Column<Row>[] = [
     { key: 'name', title: 'Topic', width: 'minmax(140px, 2fr)', render: (r) => <span title={r.name}>{r.name}</span> },
-    { key: 'clusters', title: 'Clusters', width: '66px', numeric: true, render: (r) => number(r.clusters) },
-    { key: 'keywords', title: 'Keywords', width: '72px', numeric: true, render: (r) => number(r.keywords) },
-    { key: 'demand', title: 'Demand', width: '70px', numeric: true, render: (r) => number(r.demand) },
+    { key: 'clusters', title: 'Clusters', width: '56px', numeric: true, render: (r) => number(r.clusters) },
+    { key: 'keywords', title: 'Keywords', width: '62px', numeric: true, render: (r) => number(r.keywords) },
+    { key: 'demand', title: 'Demand', width: '60px', numeric: true, render: (r) => number(r.demand) },
     {
       key: 'season',
       title: 'By month',
@@ -69,7 +69,7 @@ export function TopicsView() {
       sorts: false,
       render: (r) => <SeasonCell season={r.season ?? null} />,
     },
-    { key: 'coverage', title: 'Coverage', width: '120px', sorts: false, render: (r) => <Coverage topic={r} /> },
+    { key: 'coverage', title: 'Coverage', width: '100px', sorts: false, render: (r) => <Coverage topic={r} /> },
     {
       key: 'covered',
       title: 'Covered',
