@@ -29,7 +29,14 @@ internal sealed class RefreshBench : ServerBench
             await Start();
             await Send(HttpMethod.Put, "project", new { name = "Bench", host = "fenwater.example", country = "GB", language = "en", brandTerms = Array.Empty<string>() });
             Say("import of pages, 300 words each", await Import("pages"), null);
-            Say("import of search performance", await Import("performance"), 8_000);
+            Steps.Clear();
+            var import = await Import("performance");
+            Say("import of search performance with all that follows", import, null);
+            Say("  reading it", import - Steps.Values.Sum(), 8_000);
+            Say("  mentions", Steps["QueryMentions"], 20_000);
+            Say("  fading pages", Steps["FadingPages"], 2_000);
+            foreach (var (step, took) in Steps.Where(s => s.Value >= 100 && s.Key is not ("QueryMentions" or "FadingPages")).OrderByDescending(s => s.Value))
+                Say($"  {step}", took, null);
             Memory("peak of the server, MB", "VmHWM", 700);
             Stop();
         }

@@ -12,6 +12,7 @@ using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.AspNetCore.Http;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
+using Microsoft.Extensions.Logging.Abstractions;
 
 namespace JadeOrchard.Bench;
 
@@ -41,7 +42,7 @@ internal static class ScanBench
         var bare = clock.Elapsed.TotalSeconds;
 
         using var database = Database.Open(Path.Combine(folder, "scan.db"));
-        var project = new Project(database, TimeProvider.System);
+        var project = new Project(database, TimeProvider.System, NullLogger<Project>.Instance);
         project.Change(null, (WriteSession session) =>
         {
             ProjectStore.Save(session, new ProjectProfile("Bench", "127.0.0.1", "GB", "en", []));

@@ -1,15 +1,18 @@
+using System.Collections.Concurrent;
 using System.Diagnostics;
+using System.Globalization;
 using System.Net;
 using System.Net.Http.Json;
 using System.Net.Sockets;
 using System.Text.Json.Nodes;
+using System.Text.RegularExpressions;
 using JadeOrchard.Formats.Tables;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Bench;
 
 /// <summary>What benches of the running application over HTTP share.</summary>
-internal abstract class ServerBench : IDisposable
+internal abstract partial class ServerBench : IDisposable
 {
     /// <summary>Times that each measurement is taken.</summary>
     protected const int Runs = 30;
@@ -46,7 +49,10 @@ internal abstract class ServerBench : IDisposable
         {
             RedirectStandardOutput = true,
             WorkingDirectory = AppContext.BaseDirectory,
+            Environment = { ["Logging__LogLevel__JadeOrchard.Server.Project"] = "Debug" },
         })!;
+        _server.OutputDataReceived += (_, line) => Took(line.Data);
+        _server.BeginOutputReadLine();
         _address = $"http://localhost:{port}/api/";
         while (true)
         {
@@ -65,6 +71,20 @@ internal abstract class ServerBench : IDisposable
     }
 
     private string _address = "";
+
+    /// <summary>How long steps of the chain took since the server started, added up, in milliseconds, as it logs them.</summary>
+    protected ConcurrentDictionary<string, double> Steps { get; } = new();
+
+    private void Took(string? line)
+    {
+        if (line is not null && StepTook().Match(line) is { Success: true } match)
+            Steps.AddOrUpdate(match.Groups[1].Value, Milliseconds(match), (_, before) => before + Milliseconds(match));
+
+        static double Milliseconds(Match match) => double.Parse(match.Groups[2].ValueSpan, CultureInfo.InvariantCulture);
+    }
+
+    [GeneratedRegex(@"(\w+) took (\d+) ms")]
+    private static partial Regex StepTook();
 
     protected void Stop()
     {
@@ -158,7 +178,7 @@ internal abstract class ServerBench : IDisposable
     {
         var line = File.ReadLines($"/proc/{_server!.Id}/status").FirstOrDefault(l => l.StartsWith(field, StringComparison.Ordinal));
         if (line is not null)
-            Say(name, long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], System.Globalization.CultureInfo.InvariantCulture) / 1024.0, target);
+            Say(name, long.Parse(line.Split(' ', StringSplitOptions.RemoveEmptyEntries)[1], CultureInfo.InvariantCulture) / 1024.0, target);
     }
 
     protected void Write(string name, string[] columns, IEnumerable<object?[]> rows)

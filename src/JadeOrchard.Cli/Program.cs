@@ -94,6 +94,15 @@ var compare = Named("compare", "How two files of clusters differ: adjusted Rand 
 compare.Arguments.Add(first);
 compare.Arguments.Add(second);
 root.Subcommands.Add(compare);
+var certainty = new Option<double>("--certainty") { DefaultValueFactory = _ => JadeOrchard.Core.Results.Staged.StagedCapture.UsualCertainty, Description = "The probability from which a keyword's cluster is certain enough without its result list, 0.5 to 1." };
+var staged = new Option<string?>("--assignments") { Description = "A CSV file for the clusters in the end: cluster, keyword, state." };
+var count = new Option<int?>("--count") { Description = "Keywords to name; without it as many as a stage has." };
+root.Subcommands.Add(Named("savings", "Replays a capture in stages on complete result lists: what it would have cost, and how far its clusters are the same.",
+    [keywords, results, certainty, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, language, brands, output, staged, rejects],
+    p => StagedCommands.Savings(p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(certainty), Settings(p), p.GetValue(language)!, p.GetValue(brands) ?? [], p.GetValue(output)!, p.GetValue(staged), p.GetValue(rejects))));
+root.Subcommands.Add(Named("next", "The keywords to capture next: those whose result lists tell most, given the lists so far.",
+    [keywords, results, count, certainty, depth, minOverlap, rule, smallest, leaveOut, perHost, shortLists, language, brands, output, rejects],
+    p => StagedCommands.Next(p.GetValue(keywords)!, p.GetValue(results)!, p.GetValue(count), p.GetValue(certainty), Settings(p), p.GetValue(language)!, p.GetValue(brands) ?? [], p.GetValue(output)!, p.GetValue(rejects))));
 var clusterFile = new Option<string>("--clusters") { Required = true, Description = "CSV of clusters: cluster, keyword, volume." };
 var resolution = new Option<double>("--resolution") { DefaultValueFactory = _ => JadeOrchard.Core.Topics.Topics.Resolution, Description = "How closely linked the clusters of a topic are at least, 0 to 1: more makes more and smaller topics." };
 root.Subcommands.Add(Named("topics", "Clusters gathered into topics, each with its pillar.",

@@ -23,10 +23,11 @@ public sealed class RefusedException(ProblemHttpResult problem) : Exception(prob
 }
 
 /// <summary>The open project: the one door for writes, after which all that follows is derived, and the image of its data in memory for reading.</summary>
-public sealed class Project
+public sealed partial class Project
 {
     private readonly Database _database;
     private readonly TimeProvider _clock;
+    private readonly ILogger _log;
     private readonly Workspace _workspace = new();
     private readonly Lock _lock = new();
 
@@ -50,9 +51,9 @@ public sealed class Project
     /// <summary>Raised after each commit, before the next change; whoever listens does not linger.</summary>
     public event Action? Changed;
 
-    public Project(Database database, TimeProvider clock)
+    public Project(Database database, TimeProvider clock, ILogger<Project> log)
     {
-        (_database, _clock) = (database, clock);
+        (_database, _clock, _log) = (database, clock, log);
         var derived = database.Read(ProjectStore.DerivedVersion);
         (_isStale, _isInterrupted) = (derived != Chain.Version, derived == 0);
         database.RolledBack += () => _made = null;
@@ -386,6 +387,10 @@ public sealed class Project
             _snapshot = loaded;
         return loaded;
     }
+
+    /// <summary>Writes to the log how long a step of the chain took.</summary>
+    [LoggerMessage(LogLevel.Debug, "{Step} took {Milliseconds} ms")]
+    internal partial void StepTook(string step, long milliseconds);
 
     private static T Made<T>(Outcome<T> outcome) => outcome.Refusal is { } refusal ? throw new RefusedException(refusal) : outcome.Value!;
 

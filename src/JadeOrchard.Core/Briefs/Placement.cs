@@ -49,7 +49,7 @@ public sealed class Placement
 
     private readonly TextAnalysis _analysis;
     private readonly string? _language;
-    private readonly List<(TextPlace Place, ImmutableArray<Sentence> Sentences)> _places = [];
+    private readonly List<(TextPlace Place, ImmutableArray<Sentence> Sentences, HashSet<string> Stems)> _places = [];
     private readonly ImmutableArray<Sentence> _body;
 
     /// <param name="page">The page or draft.</param>
@@ -63,8 +63,8 @@ public sealed class Placement
         Add(TextPlace.Title, page.Title is null ? [] : [page.Title]);
         Add(TextPlace.H1, page.H1);
         Add(TextPlace.H2, page.H2.Select(h => h.Text));
-        _places.Add((TextPlace.Opening, Opening()));
-        _places.Add((TextPlace.Body, _body));
+        Add(TextPlace.Opening, Opening());
+        Add(TextPlace.Body, _body);
         Add(TextPlace.Description, page.Description is null ? [] : Sentences.Of(page.Description));
         Add(TextPlace.Url, page.Url is null ? [] : [WordsOf(page.Url)]);
         Add(TextPlace.Alt, page.Alts);
@@ -81,11 +81,15 @@ public sealed class Placement
         var padded = KeywordWords.Padded(form);
         if (padded.Length <= 1)
             return [];
-        var needle = HasNoSpaces(form) ? padded.Trim() : padded;
+        var hasSpaces = !HasNoSpaces(form);
+        var needle = hasSpaces ? padded : padded.Trim();
         var stems = StemsOf(form);
         var placed = new List<Placed>();
-        foreach (var (place, sentences) in _places)
+        foreach (var (place, sentences, known) in _places)
         {
+            // Where one of its words stands nowhere, neither does the phrase.
+            if (sentences.IsEmpty || (hasSpaces && !stems.All(known.Contains)))
+                continue;
             var (exact, within, passage, nearPassage) = (0, 0, (string?)null, (string?)null);
             foreach (var sentence in sentences)
             {
@@ -138,7 +142,9 @@ public sealed class Placement
 
     private static bool IsSentence(Sentence sentence) => sentence.Text[^1] is '.' or '!' or '?' or '…' or '。' or '！' or '？' or '"' or '”' or ')';
 
-    private void Add(TextPlace place, IEnumerable<string> texts) => _places.Add((place, [.. texts.Select(Read)]));
+    private void Add(TextPlace place, IEnumerable<string> texts) => Add(place, [.. texts.Select(Read)]);
+
+    private void Add(TextPlace place, ImmutableArray<Sentence> sentences) => _places.Add((place, sentences, sentences.SelectMany(s => s.Stems).ToHashSet(StringComparer.Ordinal)));
 
     private ImmutableArray<Sentence> Opening()
     {

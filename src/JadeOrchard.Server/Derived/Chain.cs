@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Derived;
@@ -88,7 +89,9 @@ internal static class Chain
             if (!due[i].Any(step.Reads))
                 continue;
             (derivation.Touched, due[i]) = (due[i], new Touched());
+            var begun = Stopwatch.GetTimestamp();
             step.Run(derivation);
+            derivation.Project.StepTook(step.GetType().Name, (long)Stopwatch.GetElapsedTime(begun).TotalMilliseconds);
             Memory.Collect();
             var written = session.TakeTouched();
             if ((written.Kinds & ~(derivation.Touched.Kinds | step.Writes)) is not Data.None and var undeclared)

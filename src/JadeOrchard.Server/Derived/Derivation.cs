@@ -19,6 +19,8 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
     /// <summary>Goes through the steps once more, after others wrote.</summary>
     public void BeginAgain() => (Pass, _board) = (new Touched(), null);
 
+    public Project Project => project;
+
     public DateTimeOffset Now => project.Now;
 
     /// <summary>What changed of findings, for what counts them.</summary>
