@@ -171,7 +171,7 @@ internal abstract partial class ServerBench : IDisposable
 
     protected static double Percentile(List<double> times) => times.Order().ElementAt((int)Math.Ceiling(0.95 * times.Count) - 1);
 
-    protected static void Say(string name, double value, double? target) =>
+    internal static void Say(string name, double value, double? target) =>
         Console.WriteLine($"{name,-72}{value,10:N0}{(target is { } most ? $"{most,10:N0}{(value > most ? "  missed" : "")}" : "")}");
 
     protected void Memory(string name, string field, double? target)

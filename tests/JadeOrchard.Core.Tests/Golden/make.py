@@ -265,6 +265,23 @@ def nonnegative(draw):
     return "".join(lines)
 
 
+def logistic(draw):
+    """A ridge, rows, outcomes, and the intercept and coefficients of scikit-learn's logistic regression, which holds back by C = 1 / ridge."""
+    import numpy
+    from sklearn.linear_model import LogisticRegression
+    lines = []
+    for _ in range(30):
+        width, ridge = draw.randint(1, 6), draw.choice([0.1, 1, 1, 5])
+        true = [draw.uniform(-2, 2) for _ in range(width)]
+        rows = [[round(draw.choice([draw.gauss(0, 2), draw.randint(0, 3)]), 3) for _ in range(width)] for _ in range(draw.randint(20, 120))]
+        outcomes = [int(sum(t * x for t, x in zip(true, row)) + draw.gauss(0.5, 2) > 0) for row in rows]
+        if len(set(outcomes)) < 2:
+            outcomes[0] = 1 - outcomes[0]
+        fit = LogisticRegression(C=1 / ridge, tol=1e-10, max_iter=10_000).fit(numpy.array(rows), outcomes)
+        lines.append(f"{ridge};" + "|".join(" ".join(map(str, r)) for r in rows) + ";" + "".join(map(str, outcomes)) + ";" + " ".join(f"{w:.7f}" for w in [fit.intercept_[0], *fit.coef_[0]]) + "\n")
+    return "".join(lines)
+
+
 def main():
     rows = lists()
     files = {"lists.txt": "".join(" ".join(map(str, r)) + "\n" for r in rows)}
@@ -299,6 +316,7 @@ def main():
     files["rates.txt"] = rates(random.Random(47))
     files["kendall.txt"] = kendall(random.Random(53))
     files["nnls.txt"] = nonnegative(random.Random(59))
+    files["logistic.txt"] = logistic(random.Random(61))
     files["swaps.txt"] = swaps(random.Random(37))
     files["snowball.txt"] = snowball()
     files["casefolding.txt"] = casefolding()

@@ -15,7 +15,7 @@ public sealed class LikeKeywords
     private const int MostWords = 16;
 
     /// <summary>Keywords with the same words left that each other is held against.</summary>
-    private const int Heads = 12, HeadsOfMany = 6;
+    private const int Heads = 12, HeadsOfMany = 5;
 
     /// <summary>Those before it in order, likewise.</summary>
     private const int Next = 3;

@@ -3,7 +3,7 @@ namespace JadeOrchard.Core.Results.Staged;
 /// <summary>Logistic regression with a ridge: the probability of an outcome from a few numbers.</summary>
 /// <remarks>
 /// Least squares reweighted again and again, which is Newton's method (Hastie, Tibshirani and Friedman, "The Elements of Statistical Learning",
-/// 2nd edition 2009, section 4.4.1). It minimises ½‖w‖² · ridge + Σ weight · −log likelihood; the intercept is not held back.
+/// 2nd edition 2009, section 4.4.1). It minimises ½‖w‖² · ridge − log likelihood; the intercept is not held back.
 /// </remarks>
 public sealed class LogisticRegression
 {
@@ -21,9 +21,8 @@ public sealed class LogisticRegression
 
     /// <param name="rows">Numbers of each case, as many in each.</param>
     /// <param name="outcomes">What came of it.</param>
-    /// <param name="weights">What each case counts.</param>
     /// <param name="ridge">More than 0: how much coefficients are held back towards 0.</param>
-    public static LogisticRegression Fit(IReadOnlyList<double[]> rows, IReadOnlyList<bool> outcomes, IReadOnlyList<double> weights, double ridge = 1)
+    public static LogisticRegression Fit(IReadOnlyList<double[]> rows, IReadOnlyList<bool> outcomes, double ridge = 1)
     {
         var size = rows.Count == 0 ? 1 : rows[0].Length + 1;
         var (w, gradient, hessian) = (new double[size], new double[size], new double[size, size]);
@@ -39,7 +38,7 @@ public sealed class LogisticRegression
             for (var r = 0; r < rows.Count; r++)
             {
                 var p = Probability(w, rows[r]);
-                var (error, curve) = (weights[r] * (p - (outcomes[r] ? 1 : 0)), weights[r] * p * (1 - p));
+                var (error, curve) = (p - (outcomes[r] ? 1 : 0), p * (1 - p));
                 for (var i = 0; i < size; i++)
                 {
                     var x = i == 0 ? 1 : rows[r][i - 1];
@@ -79,7 +78,7 @@ public sealed class LogisticRegression
             for (var r = 0; r < rows.Count; r++)
             {
                 var odds = LogOdds(of, rows[r]);
-                sum += weights[r] * (Logistic.Softplus(odds) - (outcomes[r] ? odds : 0));
+                sum += Logistic.Softplus(odds) - (outcomes[r] ? odds : 0);
             }
 
             return sum;

@@ -47,9 +47,6 @@ public sealed class StagedCapture
     /// <summary>The part of the first batch that goes by volume; the rest is drawn by chance.</summary>
     private const double ByVolume = 0.6;
 
-    /// <summary>What a keyword counts that was not drawn by chance, beside one that was.</summary>
-    private const double WeightOfChosen = 1;
-
     private const int Folds = 4;
 
     /// <summary>Pairs a model is fitted to; where there are more, as many by chance.</summary>
@@ -60,6 +57,9 @@ public sealed class StagedCapture
 
     /// <summary>Fewer tell nothing about certainty.</summary>
     private const int FewestLookedAt = 30;
+
+    /// <summary>Keywords that are weighed against each other for a batch.</summary>
+    private const int MostCandidates = 10_000;
 
     private const int FirstSteps = 40, NextSteps = 15;
 
@@ -74,6 +74,8 @@ public sealed class StagedCapture
     private readonly WordedKeywords _words;
     private readonly LikeKeywords _like;
     private readonly int[] _order;
+    private readonly int[] _ranks;
+    private readonly ulong[] _draws;
     private readonly int[] _byChance;
     private readonly double[] _weights;
     private readonly byte[] _fold;
@@ -86,14 +88,15 @@ public sealed class StagedCapture
     {
         _words = words;
         _order = order ?? KeywordOrder.Of(keywords);
+        _ranks = KeywordOrder.Ranks(_order);
         _like = new LikeKeywords(words, _order);
         var median = Medians.Of(keywords).Volume;
         _weights = [.. keywords.Select(k => 1 + (WeightOfVolume * Math.Log(1 + (k.Volume ?? median)) / Math.Log(2 + median)))];
         // Chance that is the same each time and for everybody: by the keyword itself.
-        ulong[] draws = [.. keywords.Select(k => XxHash64.HashToUInt64(MemoryMarshal.AsBytes(k.NormalForm.AsSpan())))];
-        _fold = [.. draws.Select(d => (byte)(LikeKeywords.Scrambled((long)d) % Folds))];
+        _draws = [.. keywords.Select(k => XxHash64.HashToUInt64(MemoryMarshal.AsBytes(k.NormalForm.AsSpan())))];
+        _fold = [.. _draws.Select(d => (byte)(LikeKeywords.Scrambled((long)d) % Folds))];
         _byChance = [.. Enumerable.Range(0, keywords.Count)];
-        Array.Sort((ulong[])draws.Clone(), _byChance);
+        Array.Sort((ulong[])_draws.Clone(), _byChance);
     }
 
     /// <summary>Keywords that are alike, for whoever looks at pairs.</summary>
@@ -119,15 +122,13 @@ public sealed class StagedCapture
         var (full, looked) = Learn(lists, minOverlap, clusterOf);
         var firmness = Firmness(lists, clusterOf, primaries);
         var rows = new List<double[]>();
-        var (outcomes, counts) = (new List<bool>(), new List<double>());
-        var sample = ChanceSample(lists);
+        var outcomes = new List<bool>();
         foreach (var keyword in looked)
         {
             if (Vote(keyword, _models[_fold[keyword]]!, lists, clusterOf) is not { } vote)
                 continue;
             rows.Add(vote.Row(firmness));
             outcomes.Add(vote.Cluster == clusterOf[keyword]);
-            counts.Add(sample[keyword] ? 1 : WeightOfChosen);
         }
 
         var certainties = new double[_words.Count];
@@ -136,9 +137,9 @@ public sealed class StagedCapture
         int[] open = [.. Enumerable.Range(0, _words.Count).Where(k => !lists.IsCaptured(k) && (isWanted is null || isWanted(k)))];
         if (rows.Count < FewestLookedAt || outcomes.TrueForAll(o => o == outcomes[0]))
             return new Stage([], certainties, open.Length) { Model = full };
-        var calibration = LogisticRegression.Fit(rows, outcomes, counts);
+        var calibration = LogisticRegression.Fit(rows, outcomes);
         // As many right ones, and not one wrong, would not prove more than this.
-        var most = 1 - (1 / (counts.Sum() + 2));
+        var most = 1 - (1.0 / (rows.Count + 2));
         var held = before?.Expected.ToDictionary(e => e.Keyword, e => e.Supports[0]);
         var expected = new ExpectedMember?[open.Length];
         Parallel.For(0, open.Length, i =>
@@ -193,7 +194,7 @@ public sealed class StagedCapture
     {
         var count = Math.Min(expected.Count, Math.Max(CaptureAudit.Fewest, (int)Math.Ceiling(CaptureAudit.Share * expected.Count)));
         int[] drawn = [.. expected];
-        Array.Sort(Array.ConvertAll(drawn, k => LikeKeywords.Scrambled(_byChance.Length + draw + (long)LikeKeywords.Scrambled(k))), drawn);
+        Array.Sort(Array.ConvertAll(drawn, k => LikeKeywords.Scrambled(draw + (long)_draws[k])), drawn);
         return drawn[..count];
     }
 
@@ -207,7 +208,7 @@ public sealed class StagedCapture
                 continue;
             foreach (var b in _like.Of(a))
             {
-                if (a < b && lists.IsCaptured(b))
+                if (_ranks[a] < _ranks[b] && lists.IsCaptured(b))
                     pairs.Add(new SharingPair(a, b, false));
             }
         }
@@ -216,7 +217,7 @@ public sealed class StagedCapture
         if (pairs.Count > MostPairs)
         {
             var most = (ulong)(MostPairs / (double)pairs.Count * ulong.MaxValue);
-            pairs.RemoveAll(p => LikeKeywords.Scrambled(((long)p.A << 32) | (uint)p.B) > most);
+            pairs.RemoveAll(p => LikeKeywords.Scrambled(((long)_ranks[p.A] << 32) | (uint)_ranks[p.B]) > most);
         }
 
         var all = pairs.ToArray();
@@ -228,20 +229,6 @@ public sealed class StagedCapture
             _models[f] = own.Length == 0 ? prior : SharingModel.Fit(own, _models[f] ?? prior, _models[f] is null ? FirstSteps : NextSteps);
         });
         return (_models[Folds]!, [.. _byChance.Where(k => lists.IsCaptured(k) && clusterOf[k] >= 0).Take(MostLookedAt)]);
-    }
-
-    /// <returns>Whether each keyword is of the sample that chance drew: all before the first that is not captured.</returns>
-    private bool[] ChanceSample(ResultLists lists)
-    {
-        var isOf = new bool[_words.Count];
-        foreach (var keyword in _byChance)
-        {
-            if (!lists.IsCaptured(keyword))
-                break;
-            isOf[keyword] = true;
-        }
-
-        return isOf;
     }
 
     /// <summary>For each cluster how many results its captured keywords share with the primary on average; those of few lean towards the average of all.</summary>
@@ -265,27 +252,54 @@ public sealed class StagedCapture
     /// <summary>Which cluster the captured keywords with like words speak for.</summary>
     private readonly record struct Voted(int Cluster, double Best, double Other, int For, int Against, ImmutableArray<int> Supports)
     {
-        public double[] Row(double[] firmness) => [Best, Math.Max(Other, Nobody), Math.Min(Best, 3), Math.Log(1 + For), Math.Log(1 + Against), firmness[Cluster]];
+        public double[] Row(double[] firmness) => [Best, Other, Math.Min(Best, 3), Math.Log(1 + For), Math.Log(1 + Against), firmness[Cluster]];
     }
 
     private Voted? Vote(int keyword, SharingModel model, ResultLists lists, int[] clusterOf)
     {
-        var odds = new List<(int Keyword, int Cluster, double Odds)>();
-        foreach (var other in _like.Of(keyword))
+        var like = _like.Of(keyword);
+        Span<double> odds = stackalloc double[like.Length];
+        var best = -1;
+        for (var i = 0; i < like.Length; i++)
         {
-            if (clusterOf[other] is >= 0 and var cluster && lists.IsCaptured(other))
-                odds.Add((other, cluster, model.LogOdds(keyword, other)));
+            odds[i] = double.NegativeInfinity;
+            if (clusterOf[like[i]] < 0 || !lists.IsCaptured(like[i]))
+                continue;
+            odds[i] = model.LogOdds(keyword, like[i]);
+            // Among equals the first in order stays.
+            best = best < 0 || odds[i] > odds[best] ? i : best;
         }
 
-        if (odds.Count == 0)
+        if (best < 0)
             return null;
-        // Those in the order of their indexes, so that among equals the first stays.
-        odds.Sort((x, y) => x.Odds != y.Odds ? y.Odds.CompareTo(x.Odds) : x.Keyword.CompareTo(y.Keyword));
-        var best = odds[0];
-        var other2 = odds.Find(o => o.Cluster != best.Cluster);
-        return new Voted(
-            best.Cluster, best.Odds, other2 == default ? Nobody : other2.Odds, odds.Count(o => o.Odds > 0 && o.Cluster == best.Cluster), odds.Count(o => o.Odds > 0 && o.Cluster != best.Cluster),
-            [.. odds.Where(o => o.Cluster == best.Cluster).Take(MostSupports).Select(o => o.Keyword)]);
+        var (cluster, other, pro, con) = (clusterOf[like[best]], Nobody, 0, 0);
+        for (var i = 0; i < like.Length; i++)
+        {
+            var isOf = clusterOf[like[i]] == cluster;
+            other = isOf ? other : Math.Max(other, odds[i]);
+            pro += isOf && odds[i] > 0 ? 1 : 0;
+            con += !isOf && odds[i] > 0 ? 1 : 0;
+        }
+
+        return new Voted(cluster, odds[best], other, pro, con, Supports(like, odds, clusterOf, cluster));
+    }
+
+    /// <returns>Those that speak for a cluster most.</returns>
+    private static ImmutableArray<int> Supports(ReadOnlySpan<int> like, Span<double> odds, int[] clusterOf, int cluster)
+    {
+        var supports = ImmutableArray.CreateBuilder<int>(MostSupports);
+        while (supports.Count < MostSupports)
+        {
+            var best = -1;
+            for (var i = 0; i < like.Length; i++)
+                best = clusterOf[like[i]] == cluster && odds[i] > double.NegativeInfinity && (best < 0 || odds[i] > odds[best]) ? i : best;
+            if (best < 0)
+                break;
+            supports.Add(like[best]);
+            odds[best] = double.NegativeInfinity;
+        }
+
+        return supports.DrainToImmutable();
     }
 
     /// <summary>The most searched, but none that one before it probably shares enough results with.</summary>
@@ -295,12 +309,8 @@ public sealed class StagedCapture
         var model = SharingModel.Before(_words);
         var left = new double[_words.Count];
         Array.Fill(left, 1);
-        for (var k = 0; k < left.Length; k++)
-        {
-            if (lists.IsCaptured(k))
-                Settle(k);
-        }
-
+        foreach (var keyword in _order.Where(lists.IsCaptured))
+            Settle(keyword);
         foreach (var keyword in _order)
         {
             if (chosen.Count >= count)
@@ -334,8 +344,12 @@ public sealed class StagedCapture
     {
         foreach (var keyword in chosen)
             left[keyword] = 0;
+        // Where there are very many, only those that could settle most are gone through.
+        int[] candidates = [.. unknown.Where(k => isOpen[k])];
+        if (candidates.Length > MostCandidates)
+            candidates = [.. candidates.OrderByDescending(k => _weights[k] * left[k] * (1 + Open(k))).Take(MostCandidates)];
         var probabilities = new double[_words.Count][];
-        Parallel.ForEach(unknown, keyword =>
+        Parallel.ForEach(candidates, keyword =>
         {
             var like = _like.Of(keyword);
             var own = new double[like.Length];
@@ -343,12 +357,11 @@ public sealed class StagedCapture
                 own[i] = left[like[i]] > 0 ? Logistic.Of(model.LogOdds(keyword, like[i])) : 0;
             probabilities[keyword] = own;
         });
-        var rankOf = KeywordOrder.Ranks(_order);
-        var queue = new PriorityQueue<int, (double Gain, int Rank)>(unknown.Where(k => isOpen[k]).Select(k => (k, (-Gain(k), rankOf[k]))));
+        var queue = new PriorityQueue<int, (double Gain, int Rank)>(candidates.Select(k => (k, (-Gain(k), _ranks[k]))));
         while (chosen.Count < count && queue.TryDequeue(out var keyword, out _))
         {
             // What it would settle has shrunk since; if it is no longer the most, it waits.
-            var now = (-Gain(keyword), rankOf[keyword]);
+            var now = (-Gain(keyword), _ranks[keyword]);
             if (queue.TryPeek(out _, out var next) && now.CompareTo(next) > 0)
             {
                 queue.Enqueue(keyword, now);
@@ -360,6 +373,14 @@ public sealed class StagedCapture
             var like = _like.Of(keyword);
             for (var i = 0; i < like.Length; i++)
                 left[like[i]] *= 1 - probabilities[keyword][i];
+        }
+
+        int Open(int keyword)
+        {
+            var open = 0;
+            foreach (var other in _like.Of(keyword))
+                open += left[other] > 0 ? 1 : 0;
+            return open;
         }
 
         double Gain(int keyword)

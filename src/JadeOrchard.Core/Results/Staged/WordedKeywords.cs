@@ -57,7 +57,8 @@ public sealed class WordedKeywords
         (_sets, _cores) = (new int[keywords.Count][], new int[keywords.Count][]);
         _intents = new Intent?[keywords.Count];
         var inOrder = new List<int>();
-        for (var k = 0; k < keywords.Count; k++)
+        // Words are numbered in the same order whatever the order of rows, since sums in another order differ in their last digit.
+        foreach (var k in Enumerable.Range(0, keywords.Count).OrderBy(k => keywords[k].NormalForm, StringComparer.Ordinal))
         {
             inOrder.Clear();
             var padded = KeywordWords.Padded(keywords[k].NormalForm);
@@ -144,9 +145,9 @@ public sealed class WordedKeywords
         var (i, j) = (0, 0);
         while (true)
         {
-            while (i < first.Length && Array.BinarySearch(_sets[b], first[i]) < 0)
+            while (i < first.Length && !_sets[b].AsSpan().Contains(first[i]))
                 i++;
-            while (j < second.Length && Array.BinarySearch(_sets[a], second[j]) < 0)
+            while (j < second.Length && !_sets[a].AsSpan().Contains(second[j]))
                 j++;
             if (i == first.Length || j == second.Length)
                 return i < first.Length || j < second.Length;
