@@ -78,6 +78,9 @@ public sealed partial class Project
     /// <summary>How often ranking pages use what briefs ask for, good until the next write.</summary>
     internal KeptAnswers<IReadOnlyDictionary<string, double>> UsualUses { get; } = new();
 
+    /// <summary>The keywords for capturing in stages, good until the next write.</summary>
+    internal KeptAnswers<Results.StagedKeywords> StagedCaptures { get; } = new();
+
     /// <summary>The list of briefs, good until the next write.</summary>
     internal KeptAnswers<IReadOnlyList<Briefs.BriefRow>> BriefRows { get; } = new();
 

@@ -8,8 +8,10 @@ public sealed class KillTests(Outside outside) : IDisposable
 
     public void Dispose() => _server.Dispose();
 
-    [Fact]
-    public async Task AKillInTheMiddleOfACaptureLosesNoListAndAsksForNoneTwice()
+    [Theory]
+    [InlineData(null)]
+    [InlineData(0.95)]
+    public async Task AKillInTheMiddleOfACaptureLosesNoListAndAsksForNoneTwice(double? certainty)
     {
         await outside.Tell(null, "none");
         await _server.Start();
@@ -20,7 +22,7 @@ public sealed class KillTests(Outside outside) : IDisposable
         await outside.Tell("search", "slow", milliseconds: 60);
         var before = await outside.Counts("search");
 
-        var job = await _server.Post("captures", new { selection = new { } });
+        var job = await _server.Post("captures", new { selection = new { }, certainty });
         for (var kills = 0; kills < 3; kills++)
         {
             var done = (await Counts()).Done;

@@ -127,6 +127,23 @@ test('a list is captured at a price that is told before, and shows its progress'
   await expect(pane(page)).toContainText('People also ask');
 });
 
+test('capturing in stages is stopped, goes on, and says what is expected and what the audit found', async ({ page }) => {
+  await page.goto('/results');
+  await page.getByRole('button', { name: 'Capture results' }).click();
+  await pane(page).getByRole('radio', { name: /^In stages: about [0-9,]+ for [0-9.]+ EUR$/ }).click();
+  await expect(pane(page).getByLabel('Certainty in per cent')).toHaveValue('95');
+  await pane(page).getByRole('button', { name: 'Capture in stages' }).click();
+  await pane(page).getByRole('button', { name: 'Stop' }).click();
+  await pane(page).getByRole('button', { name: 'Resume' }).click();
+  await expect(pane(page)).toContainText(/[0-9]+ keywords? (is|are) expected in a cluster without a result list/, {
+    timeout: 60_000,
+  });
+  const part = pane(page).getByRole('region', { name: 'Capture in stages' });
+  await expect(part).toContainText('Keywords that are captured or expected, by money spent');
+  await expect(part).toContainText('Not spent on those that are expected');
+  await expect(tally(page)).toContainText(/captured, [0-9,]+ expected, 0 unknown/);
+});
+
 test('what was captured is not asked for again, and two keywords are compared', async ({ page }) => {
   await page.goto('/results?listId=1');
   await page.getByRole('button', { name: 'Capture results' }).click();

@@ -32,9 +32,28 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
 
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
-        var (market, settings, waiting, counts, identity) = project.Read(session => (
-            ProjectStore.Get(session), ProjectStore.Settings(session).Capture, CaptureStore.Waiting(session, job.Id), CaptureStore.Counts(session, job.Id), ProjectStore.Identity(session)));
+        var stages = new CaptureStages(project, job);
+        while (true)
+        {
+            if (project.Read(session => CaptureStore.Waiting(session, job.Id)).Count == 0 && !stages.Advance())
+                break;
+            await Ask(job, progress, stop);
+        }
+
+        var (counts, expected) = project.Read(session => (CaptureStore.Counts(session, job.Id), CaptureStages.Says(session, job.Id)));
+        return $"{Number(counts.Captured)} result lists captured"
+            + (counts.Empty > 0 ? $", {Number(counts.Empty)} came back empty" : "")
+            + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + "." + expected;
+    }
+
+    /// <summary>Asks for what is waiting.</summary>
+    private async Task Ask(JobRow job, Action<JobProgress> progress, CancellationToken stop)
+    {
+        var (market, settings, waiting, counts, identity, phase) = project.Read(session => (
+            ProjectStore.Get(session), ProjectStore.Settings(session).Capture, CaptureStore.Waiting(session, job.Id), CaptureStore.Counts(session, job.Id), ProjectStore.Identity(session),
+            StagedStore.Find(session, job.Id)?.Phase));
         services.Forgive(ServiceName.Search);
+        var says = phase switch { null => "Capturing result lists", StagedPhase.Auditing => "Checking some of the expected keywords", _ => "Capturing in stages, what tells most first" };
         var done = counts.Done;
         using var pace = new Pace(settings.RatePerSecond);
         using var giveUp = CancellationTokenSource.CreateLinkedTokenSource(stop);
@@ -65,7 +84,7 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
                     return;
                 }
 
-                progress(new JobProgress(Interlocked.Increment(ref done), counts.Total, "Capturing result lists"));
+                progress(new JobProgress(Interlocked.Increment(ref done), counts.Total, says));
             });
         }
         catch (OperationCanceledException)
@@ -84,11 +103,6 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
                 throw new JobPausedException($"Paused: {down.Message} Press Resume when the service works again.");
             throw;
         }
-
-        counts = project.Read(session => CaptureStore.Counts(session, job.Id));
-        return $"{Number(counts.Captured)} result lists captured"
-            + (counts.Empty > 0 ? $", {Number(counts.Empty)} came back empty" : "")
-            + (counts.Failed > 0 ? $", {Number(counts.Failed)} failed" : "") + ".";
     }
 
     public string Place(JobRow job) => Number(project.Read(session => CaptureStore.Counts(session, job.Id)).Done);

@@ -1,5 +1,6 @@
 using System.Text.Json;
 using JadeOrchard.Core.Results;
+using JadeOrchard.Core.Results.Staged;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
 using JadeOrchard.Storage;
@@ -30,11 +31,39 @@ public sealed record ListComparisonView(string BeforeLabel, string AfterLabel, i
 /// <summary>Which keywords to capture.</summary>
 /// <param name="FreshDays">Lists younger than this are not asked for again; null for the project's own.</param>
 /// <param name="Again">Ask for them all the same.</param>
-public sealed record CaptureRequest(KeywordSelection Selection, int? FreshDays = null, bool Again = false);
+/// <param name="Certainty">Capture in stages, until the cluster of each keyword that is left is this certain: 0.5 or more, less than 1. Null for all of them at once.</param>
+public sealed record CaptureRequest(KeywordSelection Selection, int? FreshDays = null, bool Again = false, double? Certainty = null);
 
 /// <summary>What a capture would ask for and cost.</summary>
 /// <param name="IsPossible">An address of the search service is given.</param>
-public sealed record EstimateView(long Chosen, long Fresh, int FreshDays, long ToAsk, double PricePerRequest, double Cost, string Currency, int Depth, bool IsPossible);
+/// <param name="UsualCertainty">That which is usually asked for in stages.</param>
+public sealed record EstimateView(
+    long Chosen, long Fresh, int FreshDays, long ToAsk, double PricePerRequest, double Cost, string Currency, int Depth, bool IsPossible, double UsualCertainty);
+
+/// <summary>About what a capture in stages would ask for and cost, told from the words of the keywords.</summary>
+public sealed record StagesEstimate(long Lists, double Cost);
+
+/// <summary>The newest capture in stages, and how the project's keywords stand.</summary>
+/// <param name="Captured">Keywords with a result list.</param>
+/// <param name="Expected">Without one, but certain enough.</param>
+/// <param name="Unknown">Neither.</param>
+/// <param name="Capture">Null where nothing was captured in stages.</param>
+public sealed record StagesView(long Captured, long Expected, long Unknown, StagedCaptureView? Capture);
+
+/// <summary>A capture in stages.</summary>
+/// <param name="Wanted">Keywords that it is about.</param>
+/// <param name="Price">Of a list.</param>
+/// <param name="Saved">What the lists of those that are expected would have cost.</param>
+/// <param name="Batches">How each batch left things.</param>
+/// <param name="Audit">What the audit found; null before.</param>
+/// <param name="IsBorneOut">Whether the audit bears out the certainty that was asked for; false before.</param>
+public sealed record StagedCaptureView(
+    JobView Job, StagedPhase Phase, double Certainty, long Wanted, double Price, string Currency, double Saved, IReadOnlyList<StagedBatch> Batches, CaptureAudit? Audit, bool IsBorneOut);
+
+/// <summary>A keyword that is expected in a cluster without a result list.</summary>
+/// <param name="Certainty">The probability that its list would put it there, 0 to 1.</param>
+/// <param name="Supports">Captured keywords of the cluster that speak for it, most first.</param>
+public sealed record ExpectedKeyword(KeywordId Id, string Phrase, double Certainty, IReadOnlyList<string> Supports);
 
 /// <summary>A capture with what came of it.</summary>
 public sealed record CaptureView(JobView Job, CaptureCounts Counts, double Cost, string Currency);
@@ -44,6 +73,7 @@ public static class ResultEndpoints
 {
     private const int CapturesShown = 30;
     private const int FailedShown = 200;
+    private const int ExpectedShown = 500;
     private const int ComparedDepth = 10;
 
     public static void MapResults(this RouteGroupBuilder api)
@@ -89,6 +119,17 @@ public static class ResultEndpoints
                 Fault(request) is { } fault ? fault : TypedResults.Ok(project.Read(session => Estimate(session, request, project))))
             .WithName("estimateCapture");
 
+        api.MapPost("/captures/estimate/stages", (KeywordSelection selection, Project project) => TypedResults.Ok(project.Read(session =>
+            {
+                var staged = project.StagedCaptures.Of(project.Writes, "", () => StagedKeywords.Load(session));
+                KeywordStore.Select(session, selection);
+                var wanted = KeywordStore.Selected(session).ToHashSet();
+                var settings = ProjectStore.Settings(session).Capture;
+                var lists = staged.Capture.Likely(staged.Lists, k => wanted.Contains(staged.Ids[k]));
+                return new StagesEstimate(lists, lists * settings.PricePerRequest);
+            })))
+            .WithName("estimateStages");
+
         api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Project project, JobRunner runner) =>
             {
                 if (Fault(request) is { } fault)
@@ -101,9 +142,12 @@ public static class ResultEndpoints
                 var id = project.Change<JobId>(null, session =>
                 {
                     var job = JobStore.Add(
-                        session, CaptureJob.Name, $"Capture of {estimate.ToAsk:N0} result {(estimate.ToAsk == 1 ? "list" : "lists")}",
+                        session, CaptureJob.Name, request.Certainty is null ? $"Capture of {estimate.ToAsk:N0} result {(estimate.ToAsk == 1 ? "list" : "lists")}" : $"Capture of {estimate.Chosen:N0} keywords in stages",
                         JsonSerializer.Serialize(new CaptureArguments(request.Again, estimate.PricePerRequest, estimate.Currency)), project.Now);
-                    CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again);
+                    if (request.Certainty is { } certainty)
+                        StagedStore.Begin(session, job, certainty, request.Selection);
+                    else
+                        CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again);
                     return job;
                 }).Value;
                 return JobEndpoints.Accepted(runner.Enqueue(id));
@@ -116,6 +160,21 @@ public static class ResultEndpoints
                 return new CaptureView(runner.View(job), counts, (counts.Captured + counts.Empty) * arguments.Price, arguments.Currency);
             }).ToList()))
             .WithName("captures");
+
+        api.MapGet("/captures/stages", (Project project, JobRunner runner) => project.Read(session =>
+            {
+                var (captured, expected, unknown) = StagedStore.Counts(session);
+                return new StagesView(captured, expected, unknown, StagedStore.Newest(session) is { } row ? Staged(session, row, runner) : null);
+            }))
+            .WithName("captureStages");
+
+        api.MapGet("/captures/{id:long}/expected", (JobId id, Project project) => project.Read(session =>
+            {
+                var expected = StagedStore.Expected(session, id).Where(e => !e.IsAudited).Take(ExpectedShown).ToList();
+                var phrases = KeywordStore.Phrases(session, [.. expected.SelectMany(e => e.Supports.Append(e.KeywordId))]);
+                return expected.Select(e => new ExpectedKeyword(e.KeywordId, phrases[e.KeywordId], e.Certainty, [.. e.Supports.Where(phrases.ContainsKey).Select(s => phrases[s])])).ToList();
+            }))
+            .WithName("expectedKeywords");
 
         api.MapGet("/captures/schedule", (Project project) => project.Read(session => RecaptureSchedule.View(session, DateOnly.FromDateTime(project.Now.UtcDateTime)))).WithName("recaptureSchedule");
 
@@ -159,7 +218,9 @@ public static class ResultEndpoints
     }
 
     private static ProblemHttpResult? Fault(CaptureRequest request) =>
-        request.FreshDays is < 0 or > 3650 ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.") : null;
+        request.FreshDays is < 0 or > 3650 ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.")
+        : request.Certainty is { } certainty && !(certainty is >= 0.5 and < 1) ? Problems.Invalid("certainty", "The certainty must be 0.5 or more and less than 1.")
+        : null;
 
     private static DateOnly FreshSince(Project project, int days) => DateOnly.FromDateTime(project.Now.UtcDateTime).AddDays(1 - days);
 
@@ -170,7 +231,17 @@ public static class ResultEndpoints
         var estimate = CaptureStore.Estimate(session, request.Selection, FreshSince(project, days), request.Again);
         return new EstimateView(
             estimate.Chosen, estimate.Fresh, days, estimate.ToAsk, settings.PricePerRequest, estimate.ToAsk * settings.PricePerRequest, settings.Currency, settings.Depth,
-            ServiceStore.All(session).Any(s => s.Name == ServiceName.Search && s.Address.Length > 0));
+            ServiceStore.All(session).Any(s => s.Name == ServiceName.Search && s.Address.Length > 0), StagedCapture.UsualCertainty);
+    }
+
+    private static StagedCaptureView Staged(Session session, StagedRow row, JobRunner runner)
+    {
+        var job = JobStore.Find(session, row.JobId)!;
+        var (arguments, batches) = (CaptureArguments.Of(job), StagedStore.Batches(session, row.JobId));
+        var expected = StagedStore.Expected(session, row.JobId).Count(e => !e.IsAudited);
+        return new StagedCaptureView(
+            runner.View(job), row.Phase, row.Certainty, StagedStore.Keywords(session, row.JobId).Count, arguments.Price, arguments.Currency, expected * arguments.Price, batches, row.Audit,
+            row.Audit?.BearsOut(row.Certainty) == true);
     }
 
     private static List<ExportedList> Exported(Project project, KeywordFilter filter, string? search) => project.Read(session =>

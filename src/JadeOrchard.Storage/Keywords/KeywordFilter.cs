@@ -1,6 +1,7 @@
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Results;
 
 namespace JadeOrchard.Storage.Keywords;
 
@@ -18,6 +19,9 @@ public enum CaptureState
 
     /// <summary>Nobody asked yet.</summary>
     None,
+
+    /// <summary>Nobody asked, since its cluster is certain enough without its result list.</summary>
+    Expected,
 }
 
 /// <summary>How far a keyword has come on the way to a page.</summary>
@@ -131,7 +135,14 @@ public sealed record KeywordFilter(
         if (NotListId is not null)
             conditions.Add($"k.keyword_id not in (select l.keyword_id from list_member l where l.list_id = {Value(NotListId)})");
         if (Capture is { } capture)
-            conditions.Add(capture == CaptureState.None ? "k.capture_state is null" : $"k.capture_state = {Value(capture.Stored())}");
+        {
+            conditions.Add(capture switch
+            {
+                CaptureState.None => $"k.capture_state is null and not {StagedStore.IsExpected}",
+                CaptureState.Expected => $"k.capture_state is null and {StagedStore.IsExpected}",
+                _ => $"k.capture_state = {Value(capture.Stored())}",
+            });
+        }
         if (Progress is { } progress)
         {
             const string mapped = "select m.keyword_id from assignment a cross join cluster_member m on m.cluster_id = a.cluster_id";

@@ -2,6 +2,7 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Refresh;
+using JadeOrchard.Storage.Results;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Keywords;
@@ -52,7 +53,7 @@ public static class KeywordStore
         "k.keyword_id",
         $"""
         k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.intent_rule, null), k.cpc,
-        k.is_question, k.brand, coalesce(k.capture_state, 'none'), k.capture_note, k.captured_on,
+        k.is_question, k.brand, coalesce(k.capture_state, iif({StagedStore.IsExpected}, 'expected', 'none')), k.capture_note, k.captured_on,
         (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason, {SeasonStore.Columns("ks")}
         """,
         """
@@ -109,6 +110,14 @@ public static class KeywordStore
 
     public static KeywordRow? Find(Session session, KeywordId keywordId) => session.First(
         $"select {Rows.Columns} from {Rows.From} where k.keyword_id = @id", Read, ("id", keywordId));
+
+    /// <returns>The keywords of the last <see cref="Select"/> of the session.</returns>
+    public static IReadOnlyList<KeywordId> Selected(Session session) => session.List("select keyword_id from temp.selected_keyword", r => r.Id<KeywordId>(0));
+
+    /// <returns>The phrases of some keywords; those that are gone are left out.</returns>
+    public static IReadOnlyDictionary<KeywordId, string> Phrases(Session session, IReadOnlyCollection<KeywordId> keywordIds) => session.List(
+        "select keyword_id, phrase from keyword where keyword_id in (select value from json_each(@ids))", r => (Id: r.Id<KeywordId>(0), Phrase: r.GetString(1)),
+        ("ids", "[" + string.Join(',', keywordIds) + "]")).ToDictionary(k => k.Id, k => k.Phrase);
 
     /// <summary>The words and volumes of the keywords that a filter lets through, for their modifiers.</summary>
     public static List<(string Words, long Volume)> Words(Session session, string? search, KeywordFilter filter)

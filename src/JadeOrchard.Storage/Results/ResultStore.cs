@@ -175,8 +175,9 @@ public static class ResultStore
     /// <summary>The newest result lists of all keywords, for the rules.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="keywordIds">Ascending; their places are the indexes of the lists.</param>
+    /// <param name="withinJob">A job is capturing: keywords are not told of its lists before it ends, so these are looked up.</param>
     /// <returns>The lists, and the identity of each URL in them.</returns>
-    public static (ResultLists Lists, IReadOnlyList<string> Identities) Newest(Session session, IReadOnlyList<KeywordId> keywordIds)
+    public static (ResultLists Lists, IReadOnlyList<string> Identities) Newest(Session session, IReadOnlyList<KeywordId> keywordIds, bool withinJob = false)
     {
         var identities = new List<string>();
         var indexOfUrl = new Dictionary<long, int>();
@@ -211,17 +212,19 @@ public static class ResultStore
         {
             foreach (var rank in ranks)
                 builder.Add(places[keyword], rank.Position, indexOfUrl[rank.UrlId]);
-        });
+        }, withinJob);
         return (builder.Build(keywordIds.Count, identities), identities);
     }
 
     /// <summary>Goes through the newest result lists of all keywords, each with its ranks in any order.</summary>
-    internal static void EachNewest(Session session, Action<KeywordId, IEnumerable<Rank>> read)
+    internal static void EachNewest(Session session, Action<KeywordId, IEnumerable<Rank>> read, bool withinJob = false)
     {
         // To look up each list in the database takes longer.
         var keywordOf = new Dictionary<long, KeywordId>();
         session.Each(
-            "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
+            withinJob
+                ? "select l.list_id, l.keyword_id from result_list l join (select keyword_id, max(captured_on) as day from result_list group by keyword_id) n on n.keyword_id = l.keyword_id and n.day = l.captured_on"
+                : "select l.list_id, l.keyword_id from keyword k join result_list l on l.keyword_id = k.keyword_id and l.captured_on = k.captured_on",
             r => keywordOf[r.GetInt64(0)] = r.Id<KeywordId>(1));
         session.Each("select list_id, group_concat(ranks) from result_part group by list_id", r =>
         {

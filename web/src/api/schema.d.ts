@@ -868,6 +868,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/captures/estimate/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["estimateStages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/captures": {
         parameters: {
             query?: never;
@@ -878,6 +894,38 @@ export interface paths {
         get: operations["captures"];
         put?: never;
         post: operations["capture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/stages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["captureStages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/captures/{id}/expected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["expectedKeywords"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2834,6 +2882,29 @@ export interface components {
             /** @description What its kind of page has against the cluster's intent; null where nothing. */
             caution: null | string;
         };
+        /** @description What came of capturing some of the expected keywords, drawn by chance. */
+        CaptureAudit: {
+            /**
+             * Format: int32
+             * @description Those whose results put them where they were expected.
+             */
+            right: number;
+            /**
+             * Format: int32
+             * @description All that were captured.
+             */
+            audited: number;
+            /**
+             * Format: double
+             * @description The least share of right ones among all expected, with 95 % of confidence.
+             */
+            lower: number;
+            /**
+             * Format: double
+             * @description The most.
+             */
+            upper: number;
+        };
         /** @description How far a capture has come. */
         CaptureCounts: {
             /** Format: int64 */
@@ -2862,6 +2933,11 @@ export interface components {
              * @default false
              */
             again: boolean;
+            /**
+             * Format: double
+             * @description Capture in stages, until the cluster of each keyword that is left is this certain: 0.5 or more, less than 1. Null for all of them at once.
+             */
+            certainty?: null | number;
         };
         /** @description How result lists are captured. */
         CaptureSettings: {
@@ -2922,7 +2998,7 @@ export interface components {
          * @description What came of capturing a keyword's results.
          * @enum {unknown}
          */
-        CaptureState: "captured" | "empty" | "failed" | "none";
+        CaptureState: "captured" | "empty" | "failed" | "none" | "expected";
         /** @description A capture with what came of it. */
         CaptureView: {
             job: components["schemas"]["JobView"];
@@ -3781,6 +3857,27 @@ export interface components {
             depth: number;
             /** @description An address of the search service is given. */
             isPossible: boolean;
+            /**
+             * Format: double
+             * @description That which is usually asked for in stages.
+             */
+            usualCertainty: number;
+        };
+        /** @description A keyword that is expected in a cluster without a result list. */
+        ExpectedKeyword: {
+            /**
+             * Format: int64
+             * @description Names a keyword.
+             */
+            id: number;
+            phrase: string;
+            /**
+             * Format: double
+             * @description The probability that its list would put it there, 0 to 1.
+             */
+            certainty: number;
+            /** @description Captured keywords of the cluster that speak for it, most first. */
+            supports: string[];
         };
         /** @description Through what a page lost clicks; the parts add up to the change. */
         FadingDetail: {
@@ -6807,6 +6904,88 @@ export interface components {
              */
             clickRate: null | number;
         };
+        /** @description How a batch left things. */
+        StagedBatch: {
+            /**
+             * Format: int32
+             * @description Lists that the capture had by then.
+             */
+            captured: number;
+            /**
+             * Format: int32
+             * @description Keywords whose cluster was certain enough without theirs.
+             */
+            expected: number;
+            /**
+             * Format: int32
+             * @description Those that were neither.
+             */
+            unknown: number;
+            /**
+             * Format: double
+             * @description Of the expected ones by their probabilities.
+             */
+            probablyRight: number;
+        };
+        /** @description A capture in stages. */
+        StagedCaptureView: {
+            job: components["schemas"]["JobView"];
+            phase: components["schemas"]["StagedPhase"];
+            /** Format: double */
+            certainty: number;
+            /**
+             * Format: int64
+             * @description Keywords that it is about.
+             */
+            wanted: number;
+            /**
+             * Format: double
+             * @description Of a list.
+             */
+            price: number;
+            currency: string;
+            /**
+             * Format: double
+             * @description What the lists of those that are expected would have cost.
+             */
+            saved: number;
+            /** @description How each batch left things. */
+            batches: components["schemas"]["StagedBatch"][];
+            audit: null | components["schemas"]["CaptureAudit"];
+            /** @description Whether the audit bears out the certainty that was asked for; false before. */
+            isBorneOut: boolean;
+        };
+        /**
+         * @description How far a capture in stages is.
+         * @enum {unknown}
+         */
+        StagedPhase: "capturing" | "auditing" | "done";
+        /** @description About what a capture in stages would ask for and cost, told from the words of the keywords. */
+        StagesEstimate: {
+            /** Format: int64 */
+            lists: number;
+            /** Format: double */
+            cost: number;
+        };
+        /** @description The newest capture in stages, and how the project's keywords stand. */
+        StagesView: {
+            /**
+             * Format: int64
+             * @description Keywords with a result list.
+             */
+            captured: number;
+            /**
+             * Format: int64
+             * @description Without one, but certain enough.
+             */
+            expected: number;
+            /**
+             * Format: int64
+             * @description Neither.
+             */
+            unknown: number;
+            capture: null | components["schemas"]["StagedCaptureView"];
+        };
         /** @description A cluster of a step. */
         StepCluster: {
             /**
@@ -9589,6 +9768,39 @@ export interface operations {
             };
         };
     };
+    estimateStages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeywordSelection"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagesEstimate"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     captures: {
         parameters: {
             query?: never;
@@ -9638,6 +9850,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    captureStages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagesView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    expectedKeywords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedKeyword"][];
                 };
             };
             /** @description Bad Request */

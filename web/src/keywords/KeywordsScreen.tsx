@@ -84,6 +84,7 @@ const columns: Column<Row>[] = [
 const captureSays: Record<Row['capture'], string> = {
   captured: 'not grouped',
   none: 'not captured',
+  expected: 'expected without results',
   empty: 'came back empty',
   failed: 'capture failed',
 };

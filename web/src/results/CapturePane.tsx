@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, InputNumber } from 'antd';
+import { Button, Checkbox, InputNumber, Radio } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
@@ -7,6 +7,7 @@ import { hasEnded, useChange } from '../api/hooks';
 import { counted, money, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
+import { StagedPart } from './StagedPart';
 
 /** Before a capture: how many lists, how many are there already, what it costs. Then how far it is. */
 export function CapturePane({
@@ -21,14 +22,21 @@ export function CapturePane({
   const [again, setAgain] = useState(false);
   const [freshDays, setFreshDays] = useState<number | null>(null);
   const [jobId, setJobId] = useState<number>();
+  const [staged, setStaged] = useState(false);
+  const [certainty, setCertainty] = useState<number | null>(null);
   const body = { selection, freshDays, again };
   const estimate = useQuery({
     queryKey: ['estimate', body],
     placeholderData: keepPreviousData,
     queryFn: () => answer(api.POST('/api/captures/estimate', { body })),
   });
+  const stages = useQuery({
+    queryKey: ['estimate-stages', selection],
+    queryFn: () => answer(api.POST('/api/captures/estimate/stages', { body: selection })),
+  });
   const start = useChange(async () => {
-    const job = await answer(api.POST('/api/captures', { body }));
+    const wanted = staged ? (certainty ?? estimate.data?.usualCertainty ?? null) : null;
+    const job = await answer(api.POST('/api/captures', { body: { ...body, certainty: wanted } }));
     setJobId(job.id);
     return job;
   });
@@ -37,6 +45,7 @@ export function CapturePane({
       <>
         <h2>Capturing results</h2>
         <JobProgress jobId={jobId} />
+        {staged && <StagedPart />}
         <div className="acts">
           <Button onClick={close}>Close</Button>
         </div>
@@ -89,6 +98,36 @@ export function CapturePane({
           Ask for fresh ones again, and pay for them again
         </Checkbox>
       </div>
+      {e.toAsk > 1 && (
+        <div role="radiogroup" aria-label="How to capture" className="form">
+          <Radio checked={!staged} onChange={() => setStaged(false)}>
+            All {number(e.toAsk)} for {money(e.cost, e.currency)}
+          </Radio>
+          <Radio checked={staged} onChange={() => setStaged(true)}>
+            {stages.data
+              ? `In stages: about ${number(stages.data.lists)} for ${money(stages.data.cost, e.currency)}`
+              : 'In stages, what tells most first'}
+          </Radio>
+          {staged && (
+            <>
+              <label>
+                <span>Stop when the cluster of each keyword left is certain by, %</span>
+                <InputNumber
+                  min={50}
+                  max={99}
+                  aria-label="Certainty in per cent"
+                  value={Math.round((certainty ?? e.usualCertainty) * 100)}
+                  onChange={(percent) => setCertainty(percent === null ? null : percent / 100)}
+                />
+              </label>
+              <p className="second">
+                Keywords whose results can be told from others are left out and marked as expected. Some of them are
+                captured in the end to check. You can stop at any point and use what is there.
+              </p>
+            </>
+          )}
+        </div>
+      )}
       {!e.isPossible && (
         <p className="clay">
           No search service is named. Give its address under <Link to="/site?pane=services">Services</Link>, or import
@@ -103,7 +142,7 @@ export function CapturePane({
           loading={start.isPending}
           onClick={() => start.mutate(undefined)}
         >
-          Capture {number(e.toAsk)} for {money(e.cost, e.currency)}
+          {staged ? 'Capture in stages' : `Capture ${number(e.toAsk)} for ${money(e.cost, e.currency)}`}
         </Button>
         <Button onClick={close}>Close</Button>
       </div>

@@ -15,6 +15,7 @@ import { exportUrl, useListState } from '../pieces/useListState';
 import { CaptureHistory, CapturePane } from './CapturePane';
 import { ComparedLists } from './ComparedLists';
 import { ResultListPane } from './ResultListPane';
+import { StagedPart, StagesTally } from './StagedPart';
 
 type Row = Schema['KeywordRow'];
 
@@ -57,6 +58,8 @@ const columns: Column<Row>[] = [
         <span className="clay" title={r.captureNote ?? ''}>
           capture failed
         </span>
+      ) : r.capture === 'expected' ? (
+        <span className="second">expected</span>
       ) : (
         <span className="quiet">not asked for yet</span>
       ),
@@ -130,6 +133,7 @@ export function ResultsScreen() {
               options={[
                 { value: 'captured', says: 'captured keywords' },
                 { value: 'none', says: 'keywords not asked for yet' },
+                { value: 'expected', says: 'keywords that are expected' },
                 { value: 'failed', says: 'keywords whose capture failed' },
                 { value: 'empty', says: 'keywords that came back empty' },
               ]}
@@ -178,6 +182,10 @@ export function ResultsScreen() {
                 <NotYet title="None came back empty">Every search that was captured returned something.</NotYet>
               ) : show === 'none' ? (
                 <NotYet title="Every keyword was asked for">There is nothing left to capture.</NotYet>
+              ) : show === 'expected' ? (
+                <NotYet title="No keyword is expected">
+                  Capture in stages, and keywords whose cluster is certain without a result list are marked as expected.
+                </NotYet>
               ) : show === 'captured' ? (
                 <NotYet title="No result lists yet">
                   <p>Capture them from the search service, or import what searches returned.</p>
@@ -211,6 +219,7 @@ export function ResultsScreen() {
           <ResultListPane keywordId={Number(selected)} />
         ) : (
           <>
+            <StagedPart />
             <h2>Captures so far</h2>
             <CaptureHistory />
             <hr />
@@ -221,6 +230,7 @@ export function ResultsScreen() {
       }
       tally={
         <Tally tally={tally} noun="keyword" captured selected={picked.size > 0 && <b>{number(picked.size)}</b>}>
+          <StagesTally />
           {picked.size === 1 && <span className="quiet">pick a second one to compare their results</span>}
         </Tally>
       }

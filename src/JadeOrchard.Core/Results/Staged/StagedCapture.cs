@@ -69,6 +69,9 @@ public sealed class StagedCapture
     /// <summary>Log odds that stand for "nobody speaks for it".</summary>
     private const double Nobody = -8;
 
+    /// <summary>Lists that are asked for in the end for each keyword that no more searched one speaks for by its words (measured on worlds of several seeds, from 1.2 to 2.5).</summary>
+    private const double ListsOfHead = 1.7;
+
     private const double WeightOfVolume = 0.5;
 
     private readonly WordedKeywords _words;
@@ -108,6 +111,19 @@ public sealed class StagedCapture
     public static int BatchOf(int wanted, int captured) => captured < First(wanted) ? First(wanted) - captured : Math.Max(FewestBatch, (int)(BatchShare * wanted));
 
     private static int First(int wanted) => Math.Min(wanted, Math.Max(FewestFirst, (int)(FirstShare * wanted)));
+
+    /// <summary>About how many lists a capture in stages asks for, told from words alone: an estimate before anything is paid for.</summary>
+    /// <param name="lists">What is captured.</param>
+    /// <param name="isWanted">Which keywords are to be captured or expected.</param>
+    public int Likely(ResultLists lists, Func<int, bool> isWanted)
+    {
+        var isOpen = new bool[_words.Count];
+        for (var k = 0; k < isOpen.Length; k++)
+            isOpen[k] = !lists.IsCaptured(k) && isWanted(k);
+        var (open, heads) = (isOpen.Count(o => o), new List<int>());
+        ByVolumeAndSpread(lists, isOpen, heads, int.MaxValue);
+        return Math.Min(open, Math.Max(First(open), (int)(ListsOfHead * heads.Count)));
+    }
 
     /// <summary>Looks at what is known now.</summary>
     /// <param name="lists">Cut as they are compared; keywords without a list are not captured.</param>

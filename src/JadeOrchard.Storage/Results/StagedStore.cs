@@ -1,0 +1,125 @@
+using System.Globalization;
+using JadeOrchard.Core.Results.Staged;
+using JadeOrchard.Storage.Keywords;
+
+namespace JadeOrchard.Storage.Results;
+
+/// <summary>How far a capture in stages is.</summary>
+public enum StagedPhase
+{
+    /// <summary>Some keywords are neither captured nor expected yet.</summary>
+    Capturing,
+
+    /// <summary>Some of the expected ones are captured to see whether they were expected rightly.</summary>
+    Auditing,
+
+    Done,
+}
+
+/// <summary>A capture in stages.</summary>
+/// <param name="Certainty">From which a keyword is expected.</param>
+/// <param name="Audit">What the audit found; null before.</param>
+public sealed record StagedRow(JobId JobId, double Certainty, StagedPhase Phase, CaptureAudit? Audit);
+
+/// <summary>How a batch left things.</summary>
+/// <param name="Captured">Lists that the capture had by then.</param>
+/// <param name="Expected">Keywords whose cluster was certain enough without theirs.</param>
+/// <param name="Unknown">Those that were neither.</param>
+/// <param name="ProbablyRight">Of the expected ones by their probabilities.</param>
+public sealed record StagedBatch(int Captured, int Expected, int Unknown, double ProbablyRight);
+
+/// <summary>A keyword that is expected in the cluster of captured ones.</summary>
+/// <param name="Supports">The captured keywords that speak for it, most first.</param>
+public sealed record ExpectedRow(KeywordId KeywordId, double Certainty, IReadOnlyList<KeywordId> Supports, bool IsAudited);
+
+/// <summary>Captures in stages.</summary>
+public static class StagedStore
+{
+    /// <param name="session">The transaction.</param>
+    /// <param name="jobId">The job, which is there already.</param>
+    /// <param name="certainty">From which a keyword is expected.</param>
+    /// <param name="selection">Keywords that are to be captured or expected in the end.</param>
+    public static void Begin(WriteSession session, JobId jobId, double certainty, KeywordSelection selection)
+    {
+        KeywordStore.Select(session, selection);
+        session.Execute("insert into staged_capture values (@job, @certainty, 'capturing', null, null)", ("job", jobId), ("certainty", certainty));
+        session.Execute("insert into staged_keyword select @job, keyword_id from temp.selected_keyword", ("job", jobId));
+    }
+
+    /// <returns>Null where the job is no capture in stages.</returns>
+    public static StagedRow? Find(Session session, JobId jobId) => session.First($"{Columns} where job_id = @job", Read, ("job", jobId));
+
+    /// <returns>The newest; null where there is none.</returns>
+    public static StagedRow? Newest(Session session) => session.First($"{Columns} order by job_id desc limit 1", Read);
+
+    /// <returns>Keywords that a capture in stages is about.</returns>
+    public static IReadOnlyList<KeywordId> Keywords(Session session, JobId jobId) => session.List(
+        "select s.keyword_id from staged_keyword s join keyword k on k.keyword_id = s.keyword_id where s.job_id = @job", r => r.Id<KeywordId>(0), ("job", jobId));
+
+    /// <returns>Those of which it has asked for a list already, whatever came of it.</returns>
+    public static IReadOnlyList<KeywordId> Asked(Session session, JobId jobId) => session.List("select keyword_id from capture_item where job_id = @job", r => r.Id<KeywordId>(0), ("job", jobId));
+
+    /// <summary>Writes down how a batch left things, and who is expected now.</summary>
+    public static void SaveBatch(WriteSession session, JobId jobId, StagedBatch batch, IEnumerable<ExpectedRow> expected)
+    {
+        session.Execute(
+            "insert into staged_batch select @job, count(*) + 1, @captured, @expected, @unknown, @right from staged_batch where job_id = @job",
+            ("job", jobId), ("captured", batch.Captured), ("expected", batch.Expected), ("unknown", batch.Unknown), ("right", batch.ProbablyRight));
+        session.Execute("delete from expected_member where job_id = @job or keyword_id in (select keyword_id from staged_keyword where job_id = @job)", ("job", jobId));
+        using var insert = session.Command(
+            "insert into expected_member values (@keyword, @job, @certainty, @supports, @audited)", ("keyword", 0L), ("job", jobId), ("certainty", 0.0), ("supports", ""), ("audited", 0L));
+        foreach (var member in expected)
+            insert.Run(member.KeywordId, jobId, member.Certainty, string.Join(' ', member.Supports.Select(s => s.Value.ToString(CultureInfo.InvariantCulture))), member.IsAudited ? 1L : 0L);
+    }
+
+    /// <summary>Adds keywords whose lists a capture is to ask for next, in order.</summary>
+    public static void Ask(WriteSession session, JobId jobId, IEnumerable<KeywordId> keywords)
+    {
+        using var insert = session.Command(
+            "insert into capture_item select @job, coalesce(max(place), 0) + 1, @keyword, 'waiting', '' from capture_item where job_id = @job", ("job", jobId), ("keyword", 0L));
+        foreach (var keyword in keywords)
+            insert.Run(jobId, keyword);
+    }
+
+    public static void SetPhase(WriteSession session, JobId jobId, StagedPhase phase) => session.Execute(
+        "update staged_capture set phase = @phase where job_id = @job", ("job", jobId), ("phase", phase.Stored()));
+
+    public static void SaveAudit(WriteSession session, JobId jobId, CaptureAudit audit) => session.Execute(
+        "update staged_capture set audited = @audited, audited_right = @right where job_id = @job", ("job", jobId), ("audited", audit.Audited), ("right", audit.Right));
+
+    /// <returns>One after another.</returns>
+    public static IReadOnlyList<StagedBatch> Batches(Session session, JobId jobId) => session.List(
+        "select captured, expected, unknown, probably_right from staged_batch where job_id = @job order by batch",
+        r => new StagedBatch(r.GetInt32(0), r.GetInt32(1), r.GetInt32(2), r.GetDouble(3)), ("job", jobId));
+
+    /// <returns>Who is expected by a capture, the least certain first; those that were captured since are left out, but not those of the audit.</returns>
+    public static IReadOnlyList<ExpectedRow> Expected(Session session, JobId jobId) => session.List(
+        $"""
+        select e.keyword_id, e.certainty, e.supports, e.is_audited
+        from expected_member e
+        join keyword k on k.keyword_id = e.keyword_id
+        where e.job_id = @job and (e.is_audited or not {HasList})
+        order by e.certainty, k.normal_form
+        """,
+        r => new ExpectedRow(r.Id<KeywordId>(0), r.GetDouble(1), [.. r.GetString(2).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(s => new KeywordId(long.Parse(s, CultureInfo.InvariantCulture)))], r.GetInt64(3) == 1),
+        ("job", jobId));
+
+    /// <returns>How many keywords of the project have a list, are expected without one, and neither.</returns>
+    public static (long Captured, long Expected, long Unknown) Counts(Session session) => session.List(
+        $"""
+        select coalesce(sum({HasList}), 0), coalesce(sum(not {HasList} and {IsExpected}), 0), coalesce(sum(not {HasList} and not {IsExpected}), 0)
+        from keyword k
+        """,
+        r => (r.GetInt64(0), r.GetInt64(1), r.GetInt64(2)))[0];
+
+    /// <summary>The condition under which keyword k counts as expected, if it has no list.</summary>
+    internal const string IsExpected = "exists (select 1 from expected_member e where e.keyword_id = k.keyword_id)";
+
+    // Keywords are told of the lists of a capture when that ends.
+    private const string HasList = "exists (select 1 from result_list l where l.keyword_id = k.keyword_id)";
+
+    private const string Columns = "select job_id, certainty, phase, audited, audited_right from staged_capture";
+
+    private static StagedRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
+        r.Id<JobId>(0), r.GetDouble(1), r.Enum<StagedPhase>(2), r.IsDBNull(3) ? null : CaptureAudit.Of(r.GetInt32(4), r.GetInt32(3)));
+}

@@ -1,0 +1,107 @@
+using System.Text.Json;
+using JadeOrchard.StandIns;
+
+namespace JadeOrchard.Server.Tests;
+
+/// <summary>Capturing in stages over HTTP, against the stand-in of the search service.</summary>
+[Collection(nameof(Outside))]
+public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDisposable
+{
+    private const int Keywords = 420;
+    private readonly Application _app = new(services: outside.Address);
+
+    public async Task InitializeAsync()
+    {
+        await outside.Tell(null, "none");
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/services/search", new { address = outside.Address, key = Outside.Key })).Status);
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/project", new { name = "Fenwater", host = "fenwater.example", country = "GB", language = "en", brandTerms = Array.Empty<string>() })).Status);
+        var settings = new { depth = 10, pricePerRequest = 0.002, currency = "EUR", ratePerSecond = 1_000, atOnce = 4, freshDays = 30, recaptureDays = 0, recaptureListId = (long?)null, monthlyBudget = 10 };
+        Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/settings/capture", settings)).Status);
+        var world = Generator.Make(Scenario.Read(Path.Combine(AppContext.BaseDirectory, "scenario.json")));
+        await _app.Import("keywords", "keyword,volume\n" + string.Concat(world.Keywords.Take(Keywords).Select(k => $"{k.Phrase},{k.Volume}\n")));
+    }
+
+    public Task DisposeAsync() => Task.CompletedTask;
+
+    public void Dispose() => _app.Dispose();
+
+    [Fact]
+    public async Task WhatIsCertainIsExpectedAuditedAndNotPaidFor()
+    {
+        Assert.Equal(JsonValueKind.Null, (await Stages()).GetProperty("capture").ValueKind);
+        var likely = (await _app.Send(HttpMethod.Post, "/api/captures/estimate/stages", new { })).Body;
+        Assert.InRange(likely.GetProperty("lists").GetInt64(), 40, Keywords);
+        Assert.Equal(likely.GetProperty("lists").GetInt64() * 0.002, likely.GetProperty("cost").GetDouble(), 6);
+        foreach (var certainty in new[] { 0.49, 1 })
+            Assert.Equal(400, (await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { }, certainty })).Status);
+
+        var before = await outside.Counts("search");
+        var job = await _app.Ended(await Begin(0.95));
+        Assert.Equal("done", Text(job, "state"));
+        var stages = await Stages();
+        var capture = stages.GetProperty("capture");
+        var (captured, expected, unknown) = (Long(stages, "captured"), Long(stages, "expected"), Long(stages, "unknown"));
+        Assert.Equal((Keywords, "done"), (captured + expected + unknown, Text(capture, "phase")));
+        Assert.True(expected >= 0.15 * Keywords, $"{expected} expected: {stages}");
+        // Each list is paid for once; what is expected is not.
+        Assert.Equal(captured, (await outside.Counts("search")).Answered - before.Answered);
+        Assert.Equal(expected * 0.002, capture.GetProperty("saved").GetDouble(), 6);
+        var audit = capture.GetProperty("audit");
+        Assert.True(Long(audit, "audited") >= 25 && Long(audit, "right") >= 0.85 * Long(audit, "audited"), audit.ToString());
+        Assert.Contains($"The audit found {Long(audit, "right")} of {Long(audit, "audited")} right", Text(job, "message"), StringComparison.Ordinal);
+        var batches = capture.GetProperty("batches").EnumerateArray().ToList();
+        Assert.All(batches.Zip(batches.Skip(1)), b => Assert.True(Long(b.First, "captured") <= Long(b.Second, "captured")));
+
+        // They are marked as such, with what speaks for them, and can be captured like others.
+        var rows = (await _app.Get($"/api/captures/{Long(job, "id")}/expected")).EnumerateArray().ToList();
+        Assert.Equal(expected, rows.Count);
+        Assert.All(rows, r => Assert.True(r.GetProperty("certainty").GetDouble() >= 0.9 && r.GetProperty("supports").GetArrayLength() > 0));
+        Assert.Equal(expected, Long((await _app.Get("/api/keywords?capture=expected&limit=1")).GetProperty("tally"), "rows"));
+        Assert.Equal("expected", Text(Rows(await _app.Get("/api/keywords?capture=expected&limit=1"))[0], "capture"));
+        Assert.Equal(unknown, Long((await _app.Get("/api/keywords?capture=none&limit=1")).GetProperty("tally"), "rows"));
+        await _app.Ended((await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { filter = new { capture = "expected" } } })).Body);
+        Assert.Equal(0, Long(await Stages(), "expected"));
+
+        // With everything captured there is nothing to do in stages.
+        Assert.Equal(409, (await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { filter = new { capture = "captured" } }, certainty = 0.95 })).Status);
+    }
+
+    [Fact]
+    public async Task ItCanBeStoppedUsedAndGoesOn()
+    {
+        await outside.Tell("search", "slow", milliseconds: 20);
+        var job = await Begin(0.95);
+        while ((await Counts()).Done < 60)
+            await Task.Delay(20);
+        await _app.Send(HttpMethod.Post, $"/api/jobs/{Long(job, "id")}/stop");
+        job = await _app.Ended(job);
+        Assert.Equal("stopped", Text(job, "state"));
+        var stopped = await Stages();
+        Assert.True(Long(stopped, "captured") is >= 60 and < 300);
+        await _app.Regroup();
+        Assert.NotEmpty(Rows(await _app.Get("/api/clusters")));
+        await outside.Tell("search", "none");
+        Assert.Equal(202, (await _app.Send(HttpMethod.Post, $"/api/jobs/{Long(job, "id")}/resume")).Status);
+        Assert.Equal("done", Text(await _app.Ended(job), "state"));
+        var done = await Stages();
+        Assert.True(Long(done, "captured") > Long(stopped, "captured"));
+        Assert.True(Long(done, "expected") > 0 && done.GetProperty("capture").GetProperty("audit").ValueKind == JsonValueKind.Object);
+    }
+
+    private async Task<JsonElement> Begin(double certainty)
+    {
+        var (status, job) = await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { }, certainty });
+        Assert.True(status == 202, job.ToString());
+        return job;
+    }
+
+    private Task<JsonElement> Stages() => _app.Get("/api/captures/stages");
+
+    private async Task<(long Done, long Total)> Counts()
+    {
+        var counts = (await _app.Get("/api/captures"))[0].GetProperty("counts");
+        return (Long(counts, "done"), Long(counts, "total"));
+    }
+
+    private static long Long(JsonElement of, string name) => of.GetProperty(name).GetInt64();
+}
