@@ -135,7 +135,7 @@ internal static class Tables
         Excluded("staged_capture", "what was run stays told"),
         Excluded("staged_keyword", "what was run stays told"),
         Excluded("staged_batch", "what was run stays told"),
-        Excluded("expected_member", "told anew after each batch; counts only for keywords without a result list"),
+        Excluded("expected_member", "computed again after each batch; counts only for keywords without a result list"),
         Excluded("coverage_day", "a diary: each day as it ended"),
         Excluded("undo_step", "the history itself"),
         Excluded("undo_range", "the history itself"),

@@ -127,10 +127,14 @@ test('a list is captured at a price that is told before, and shows its progress'
   await expect(pane(page)).toContainText('People also ask');
 });
 
-test('capturing in stages is stopped, goes on, and says what is expected and what the audit found', async ({ page }) => {
+test('capturing in stages is stopped, goes on, and says what is expected and what the audit found', async ({
+  page,
+}) => {
   await page.goto('/results');
   await page.getByRole('button', { name: 'Capture results' }).click();
-  await pane(page).getByRole('radio', { name: /^In stages: about [0-9,]+ for [0-9.]+ EUR$/ }).click();
+  await pane(page)
+    .getByRole('radio', { name: /^In stages: about [0-9,]+ for [0-9.]+ EUR$/ })
+    .click();
   await expect(pane(page).getByLabel('Certainty in per cent')).toHaveValue('95');
   await pane(page).getByRole('button', { name: 'Capture in stages' }).click();
   await pane(page).getByRole('button', { name: 'Stop' }).click();

@@ -219,7 +219,12 @@ export function ResultsScreen() {
           <ResultListPane keywordId={Number(selected)} />
         ) : (
           <>
-            <StagedPart />
+            <StagedPart
+              captureRest={() => {
+                list.set({ show: 'expected', id: undefined });
+                setPane('capture');
+              }}
+            />
             <h2>Captures so far</h2>
             <CaptureHistory />
             <hr />

@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded } from '../api/hooks';
@@ -29,7 +30,7 @@ export function StagesTally() {
 }
 
 /** The newest capture in stages: certainty against money spent, what was saved, and what the audit found. */
-export function StagedPart() {
+export function StagedPart({ captureRest }: { captureRest?: () => void }) {
   const stages = useStages();
   if (stages.isError) return <Failed error={stages.error} retry={() => void stages.refetch()} />;
   const capture = stages.data?.capture;
@@ -66,6 +67,11 @@ export function StagedPart() {
         </tbody>
       </table>
       <Audit capture={capture} />
+      {captureRest && capture.audit && capture.saved > 0 && (
+        <div className="acts">
+          <Button onClick={captureRest}>Capture the rest for {money(capture.saved, capture.currency)}</Button>
+        </div>
+      )}
       <hr />
     </section>
   );
@@ -85,8 +91,8 @@ function Audit({ capture }: { capture: Schema['StagedCaptureView'] }) {
       </p>
       {!capture.isBorneOut && (
         <p className="clay">
-          That alone does not prove {percent(capture.certainty)}: keep what is expected, <b>capture the rest</b> (show
-          the expected keywords, then Capture results), or capture in stages again with more certainty.
+          That alone does not prove {percent(capture.certainty)}. Capture the rest, capture in stages again with more
+          certainty, or go on with what is there.
         </p>
       )}
     </>

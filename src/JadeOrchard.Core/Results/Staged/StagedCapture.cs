@@ -66,7 +66,7 @@ public sealed class StagedCapture
     /// <summary>Captured keywords that are named as support.</summary>
     private const int MostSupports = 3;
 
-    /// <summary>Log odds that stand for "nobody speaks for it".</summary>
+    /// <summary>Log odds where no other cluster has a keyword that is alike.</summary>
     private const double Nobody = -8;
 
     /// <summary>Lists that are asked for in the end for each keyword that no more searched one speaks for by its words (measured on worlds of several seeds, from 1.2 to 2.5).</summary>

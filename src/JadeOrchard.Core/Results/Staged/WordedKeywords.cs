@@ -138,7 +138,7 @@ public sealed class WordedKeywords
 
     public Intent? Intent(int keyword) => _intents[keyword];
 
-    /// <returns>Whether the words that both have stand in another order.</returns>
+    /// <returns>Whether their common words come in a different order.</returns>
     public bool DifferInOrder(int a, int b)
     {
         var (first, second) = (_inOrder[a], _inOrder[b]);
