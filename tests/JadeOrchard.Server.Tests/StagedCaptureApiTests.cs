@@ -56,6 +56,8 @@ public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDi
         var rows = (await _app.Get($"/api/captures/{Long(job, "id")}/expected")).EnumerateArray().ToList();
         Assert.Equal(expected, rows.Count);
         Assert.All(rows, r => Assert.True(r.GetProperty("certainty").GetDouble() >= 0.9 && r.GetProperty("supports").GetArrayLength() > 0));
+        var one = (await _app.Get($"/api/keywords/{Long(rows[0], "id")}/results")).GetProperty("expected");
+        Assert.Equal((Text(rows[0], "phrase"), rows[0].GetProperty("supports").GetArrayLength()), (Text(one, "phrase"), one.GetProperty("supports").GetArrayLength()));
         Assert.Equal(expected, Long((await _app.Get("/api/keywords?capture=expected&limit=1")).GetProperty("tally"), "rows"));
         Assert.Equal("expected", Text(Rows(await _app.Get("/api/keywords?capture=expected&limit=1"))[0], "capture"));
         Assert.Equal(unknown, Long((await _app.Get("/api/keywords?capture=none&limit=1")).GetProperty("tally"), "rows"));

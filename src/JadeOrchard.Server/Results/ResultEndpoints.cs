@@ -15,8 +15,9 @@ namespace JadeOrchard.Server.Results;
 /// <param name="Lists">All its lists, newest first.</param>
 /// <param name="Questions">What people also ask.</param>
 /// <param name="Related">Related searches.</param>
+/// <param name="Expected">Why it is expected in a cluster without a list; null where it is not.</param>
 public sealed record ResultListView(
-    KeywordRow Keyword, ListInfo? List, IReadOnlyList<ListInfo> Lists, IReadOnlyList<ResultRow> Results, IReadOnlyList<string> Questions, IReadOnlyList<string> Related);
+    KeywordRow Keyword, ListInfo? List, IReadOnlyList<ListInfo> Lists, IReadOnlyList<ResultRow> Results, IReadOnlyList<string> Questions, IReadOnlyList<string> Related, ExpectedKeyword? Expected);
 
 /// <summary>A URL in one or both of two result lists.</summary>
 /// <param name="Before">Position in the first; null where it is not there.</param>
@@ -86,10 +87,10 @@ public static class ResultEndpoints
                     var lists = ResultStore.Lists(session, id);
                     var list = lists.FirstOrDefault(l => listId is null || l.ListId == listId);
                     return list is null
-                        ? TypedResults.Ok(new ResultListView(keyword, null, lists, [], [], []))
+                        ? TypedResults.Ok(new ResultListView(keyword, null, lists, [], [], [], StagedStore.FindExpected(session, id) is { } expected ? Named(session, [expected])[0] : null))
                         : TypedResults.Ok(new ResultListView(
                             keyword, list, lists, ResultStore.Results(session, list.ListId), ResultStore.Phrases(session, list.ListId, PhraseKind.Question),
-                            ResultStore.Phrases(session, list.ListId, PhraseKind.Related)));
+                            ResultStore.Phrases(session, list.ListId, PhraseKind.Related), null));
                 }))
             .WithName("resultList");
 
@@ -169,11 +170,7 @@ public static class ResultEndpoints
             .WithName("captureStages");
 
         api.MapGet("/captures/{id:long}/expected", (JobId id, Project project) => project.Read(session =>
-            {
-                var expected = StagedStore.Expected(session, id).Where(e => !e.IsAudited).Take(ExpectedShown).ToList();
-                var phrases = KeywordStore.Phrases(session, [.. expected.SelectMany(e => e.Supports.Append(e.KeywordId))]);
-                return expected.Select(e => new ExpectedKeyword(e.KeywordId, phrases[e.KeywordId], e.Certainty, [.. e.Supports.Where(phrases.ContainsKey).Select(s => phrases[s])])).ToList();
-            }))
+                Named(session, [.. StagedStore.Expected(session, id).Where(e => !e.IsAudited).Take(ExpectedShown)])))
             .WithName("expectedKeywords");
 
         api.MapGet("/captures/schedule", (Project project) => project.Read(session => RecaptureSchedule.View(session, DateOnly.FromDateTime(project.Now.UtcDateTime)))).WithName("recaptureSchedule");
@@ -232,6 +229,13 @@ public static class ResultEndpoints
         return new EstimateView(
             estimate.Chosen, estimate.Fresh, days, estimate.ToAsk, settings.PricePerRequest, estimate.ToAsk * settings.PricePerRequest, settings.Currency, settings.Depth,
             ServiceStore.All(session).Any(s => s.Name == ServiceName.Search && s.Address.Length > 0), StagedCapture.UsualCertainty);
+    }
+
+    /// <summary>Expected keywords with the phrases of what speaks for them.</summary>
+    private static List<ExpectedKeyword> Named(Session session, IReadOnlyList<ExpectedRow> expected)
+    {
+        var phrases = KeywordStore.Phrases(session, [.. expected.SelectMany(e => e.Supports.Append(e.KeywordId))]);
+        return [.. expected.Select(e => new ExpectedKeyword(e.KeywordId, phrases[e.KeywordId], e.Certainty, [.. e.Supports.Where(phrases.ContainsKey).Select(s => phrases[s])]))];
     }
 
     private static StagedCaptureView Staged(Session session, StagedRow row, JobRunner runner)

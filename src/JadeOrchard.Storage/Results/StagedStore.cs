@@ -1,6 +1,7 @@
 using System.Globalization;
 using JadeOrchard.Core.Results.Staged;
 using JadeOrchard.Storage.Keywords;
+using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Results;
 
@@ -101,8 +102,22 @@ public static class StagedStore
         where e.job_id = @job and (e.is_audited or not {HasList})
         order by e.certainty, k.normal_form
         """,
-        r => new ExpectedRow(r.Id<KeywordId>(0), r.GetDouble(1), [.. r.GetString(2).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(s => new KeywordId(long.Parse(s, CultureInfo.InvariantCulture)))], r.GetInt64(3) == 1),
+        ReadExpected,
         ("job", jobId));
+
+    /// <returns>In what a keyword without a result list is expected; null where it has one, or is not expected.</returns>
+    public static ExpectedRow? FindExpected(Session session, KeywordId keywordId) => session.First(
+        $"""
+        select e.keyword_id, e.certainty, e.supports, e.is_audited
+        from expected_member e
+        join keyword k on k.keyword_id = e.keyword_id
+        where e.keyword_id = @keyword and not {HasList}
+        """,
+        ReadExpected,
+        ("keyword", keywordId));
+
+    private static ExpectedRow ReadExpected(SqliteDataReader r) => new(
+        r.Id<KeywordId>(0), r.GetDouble(1), [.. r.GetString(2).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(s => new KeywordId(long.Parse(s, CultureInfo.InvariantCulture)))], r.GetInt64(3) == 1);
 
     /// <returns>How many keywords of the project have a list, are expected without one, and neither.</returns>
     public static (long Captured, long Expected, long Unknown) Counts(Session session) => session.List(
@@ -120,6 +135,6 @@ public static class StagedStore
 
     private const string Columns = "select job_id, certainty, phase, audited, audited_right from staged_capture";
 
-    private static StagedRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
+    private static StagedRow Read(SqliteDataReader r) => new(
         r.Id<JobId>(0), r.GetDouble(1), r.Enum<StagedPhase>(2), r.IsDBNull(3) ? null : CaptureAudit.Of(r.GetInt32(4), r.GetInt32(3)));
 }

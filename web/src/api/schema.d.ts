@@ -6443,6 +6443,7 @@ export interface components {
             questions: string[];
             /** @description Related searches. */
             related: string[];
+            expected: null | components["schemas"]["ExpectedKeyword"];
         };
         /** @description One result of a keyword, as its list shows it. */
         ResultRow: {

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
-import { counted, day, decimal, number, shortUrl } from '../pieces/format';
+import { counted, day, decimal, number, percent, shortUrl } from '../pieces/format';
 import { SaveHeading } from '../pieces/SaveHeading';
 import { Failed, Reading } from '../pieces/States';
 import { ComparedLists } from './ComparedLists';
@@ -51,7 +51,7 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
   if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
   if (!view.data) return <Reading />;
   const { keyword, list, lists } = view.data;
-  if (!list) return <NoResults keyword={keyword} />;
+  if (!list) return view.data.expected ? <Expected keyword={view.data.expected} /> : <NoResults keyword={keyword} />;
   const others = lists.filter((l) => l.listId !== list.listId);
   return (
     <>
@@ -194,4 +194,22 @@ function Changes({ keywordId, before, after }: { keywordId: number; before: numb
   });
   if (changes.isError) return <Failed error={changes.error} retry={() => void changes.refetch()} />;
   return changes.data ? <ComparedLists view={changes.data} overTime /> : <Reading />;
+}
+
+function Expected({ keyword }: { keyword: Schema['ExpectedKeyword'] }) {
+  return (
+    <>
+      <h2>Expected without results</h2>
+      <p>
+        {percent(keyword.certainty)} certain to belong with{' '}
+        {keyword.supports.map((phrase, i) => (
+          <span key={phrase}>
+            {i > 0 && ', '}“{phrase}”
+          </span>
+        ))}
+        , which {keyword.supports.length === 1 ? 'is' : 'are'} captured. It was not captured itself, so nothing was paid
+        for it and it proves nothing. Capture it at any time to check.
+      </p>
+    </>
+  );
 }

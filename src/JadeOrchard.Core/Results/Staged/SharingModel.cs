@@ -20,6 +20,9 @@ public sealed class SharingModel
     /// <summary>Pairs after which a word counts as half known.</summary>
     private const double HalfKnown = 2;
 
+    /// <summary>A word that came to lie closer to 0 than this begins a little off it, or it would hardly ever get away again.</summary>
+    private const double NearNothing = 0.1;
+
     private const int Kinds = 7;
     private const int Features = 8 + Kinds;
 
@@ -49,13 +52,13 @@ public sealed class SharingModel
     {
         var coordinates = new double[words.Words * Coordinates];
         for (var i = 0; i < coordinates.Length; i++)
-        {
-            // Somewhere near 0, the same each time: from 0 itself no coordinate would ever move.
-            coordinates[i] = ((LikeKeywords.Scrambled(i) >> 11) / (double)(1UL << 53) * 2) - 1;
-        }
+            coordinates[i] = Beginning(i);
 
         return new SharingModel(words, coordinates, [.. Assumed], new int[words.Words]);
     }
+
+    /// <summary>Somewhere near 0, the same each time: from 0 itself no coordinate ever moves.</summary>
+    private static double Beginning(int coordinate) => ((LikeKeywords.Scrambled(coordinate) >> 11) / (double)(1UL << 53) * 2) - 1;
 
     /// <summary>Learns from captured pairs.</summary>
     /// <param name="pairs">In any order.</param>
@@ -75,7 +78,16 @@ public sealed class SharingModel
         // Only words that differ in some pair have something to learn from.
         var start = new double[(cases.Known.Length * Coordinates) + Features];
         for (var i = 0; i < cases.Known.Length; i++)
-            from._coordinates.AsSpan(cases.Known[i] * Coordinates, Coordinates).CopyTo(start.AsSpan(i * Coordinates));
+        {
+            var before = from._coordinates.AsSpan(cases.Known[i] * Coordinates, Coordinates);
+            var now = start.AsSpan(i * Coordinates, Coordinates);
+            var size = 0.0;
+            foreach (var coordinate in before)
+                size += coordinate * coordinate;
+            for (var c = 0; c < Coordinates; c++)
+                now[c] = size < NearNothing ? NearNothing * Beginning((cases.Known[i] * Coordinates) + c) : before[c];
+        }
+
         from._weights.CopyTo(start.AsSpan(cases.Known.Length * Coordinates));
         var fitted = LimitedMemory.Minimize(start, cases.Loss, steps);
         var coordinates = (double[])from._coordinates.Clone();

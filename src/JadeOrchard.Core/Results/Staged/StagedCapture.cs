@@ -18,9 +18,6 @@ public sealed record ExpectedMember(int Keyword, int Cluster, double Certainty, 
 /// <param name="Unknown">Keywords that are neither captured nor expected.</param>
 public sealed record Stage(ImmutableArray<ExpectedMember> Expected, double[] Certainty, int Unknown)
 {
-    /// <summary>Keywords that are wrong by what is claimed: the sum of what is missing to certainty.</summary>
-    public double WrongByClaim => Expected.Sum(e => 1 - e.Certainty);
-
     internal SharingModel? Model { get; init; }
 }
 
