@@ -70,6 +70,26 @@ public sealed class StagedCaptureTests
     }
 
     [Fact]
+    public void AKeywordThatIsAlikeWithVeryManyIsNoTrouble()
+    {
+        // Each differs by two words, so that the most searched ones are compared with all; more than a thread's stack could hold.
+        const int count = 250_000;
+        var keywords = Enumerable.Range(0, count).Select(i => new Keyword($"kayak w{i} v{i}", $"kayak w{i} v{i}", i)).ToList();
+        var builder = new ResultLists.Builder();
+        for (var k = count - 40; k < count; k++)
+        {
+            for (var position = 1; position <= 10; position++)
+                builder.Add(k, position, position);
+        }
+
+        var lists = builder.Build(count, new string[11]);
+        var staged = new StagedCapture(keywords, new WordedKeywords(keywords, "en", [], []));
+        Assert.True(Enumerable.Range(0, count).Max(k => staged.Like.Of(k).Length) > count / 2);
+        var clusters = CapturedClusters.Of(Clustering.Of(keywords, lists, new ClusterSettings()), lists);
+        Assert.Equal(count - 40, staged.Look(lists, 4, clusters.ClusterOf, clusters.Primaries, null, StagedCapture.UsualCertainty) is var stage ? stage.Expected.Length + stage.Unknown : 0);
+    }
+
+    [Fact]
     public void TheOrderOfRowsDoesNotMatter()
     {
         var (keywords, lists) = OneWordApart(5, nouns: 2, subjects: 6);

@@ -58,6 +58,8 @@ public sealed class StagedCapture
     /// <summary>Keywords that are weighed against each other for a batch.</summary>
     private const int MostCandidates = 10_000;
 
+    private const int MostOnStack = 256;
+
     private const int FirstSteps = 40, NextSteps = 15;
 
     /// <summary>Captured keywords that are named as support.</summary>
@@ -271,7 +273,8 @@ public sealed class StagedCapture
     private Voted? Vote(int keyword, SharingModel model, ResultLists lists, int[] clusterOf)
     {
         var like = _like.Of(keyword);
-        Span<double> odds = stackalloc double[like.Length];
+        // The most searched of very many may be alike with all of them, which is more than a stack has room for.
+        var odds = like.Length <= MostOnStack ? stackalloc double[like.Length] : new double[like.Length];
         var best = -1;
         for (var i = 0; i < like.Length; i++)
         {
