@@ -49,7 +49,7 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
             </td>
           </tr>
           <tr>
-            <td>Expected, each {percent(capture.certainty)} certain or more</td>
+            <td>Expected, {percent(capture.certainty)} certainty asked for</td>
             <td className="num">
               <Link to="/results?show=expected">{number(last.expected)}</Link>
             </td>
