@@ -279,7 +279,7 @@ public sealed partial class Project
         if (own is not null && _isStale)
         {
             own.IsWhole = true;
-            foreach (var kind in new[] { Data.Project, Data.Keywords, Data.Results, Data.Pages, Data.Performance, Data.Clusters, Data.PageMap, Data.Topics, Data.Decisions })
+            foreach (var kind in new[] { Data.Project, Data.Keywords, Data.Results, Data.Pages, Data.Performance, Data.Clusters, Data.PageMap, Data.Topics, Data.Decisions, Data.Expected })
                 session.Touch(kind);
         }
 

@@ -39,7 +39,27 @@ internal static class Migration17
           certainty real not null,
           -- Captured keywords that speak for it, most first: ids with spaces between.
           supports text not null,
-          is_audited integer not null check (is_audited in (0, 1))
+          is_audited integer not null check (is_audited in (0, 1)),
+          -- Its list came, and the keyword was put where that says.
+          is_settled integer not null default 0 check (is_settled in (0, 1))
         ) strict;
+
+        -- Derived: supports of expected_member, to be looked up by what speaks for it.
+        create table expected_support (
+          support_id integer not null,
+          keyword_id integer not null,
+          place integer not null,
+          primary key (support_id, keyword_id)
+        ) strict, without rowid;
+        create index expected_support_keyword on expected_support (keyword_id, place);
+
+        -- Derived: the cluster that each keyword without a result list is expected in.
+        create table cluster_expected (
+          keyword_id integer primary key,
+          cluster_id integer not null,
+          certainty real not null
+        ) strict;
+        create index cluster_expected_cluster on cluster_expected (cluster_id);
+        alter table cluster add column expected integer not null default 0;
         """;
 }

@@ -59,7 +59,7 @@ internal static class Tables
         Recorded("list"),
         Recorded("list_member"),
         Recorded("saved_filter"),
-        Recorded("declined"),
+        Recorded("declined", new TouchRule(Data.Expected, "keyword_id")),
         Recorded("result_list", new TouchRule(Data.Results, "keyword_id")) with { PayloadBytes = "(select sum(octet_length(ranks) + octet_length(shown)) from result_part r where r.list_id = i.row_id)" },
         Recorded("page", new TouchRule(Data.Pages, "page_id") { Only = "{0}.kind = 'existing'" }) with
         {
@@ -70,9 +70,9 @@ internal static class Tables
         Recorded("performance_batch", new TouchRule(Data.Performance, null)) with { PayloadBytes = "28 * i.row_count" },
         Recorded("cluster", new TouchRule(Data.Clusters, "cluster_id", "primary_keyword_id"), new TouchRule(Data.Topics, "cluster_id", "topic_id")) with
         {
-            Derived = ["size", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "open_findings", "conflicts", "coverage"],
+            Derived = ["size", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "open_findings", "conflicts", "coverage", "expected"],
         },
-        Recorded("cluster_member", new TouchRule(Data.Clusters, "cluster_id", "cluster_id")) with { Derived = ["fit", "nearest_cluster_id", "bridge_cluster_id"] },
+        Recorded("cluster_member", new TouchRule(Data.Clusters, "cluster_id", "cluster_id"), new TouchRule(Data.Expected, "keyword_id", [])) with { Derived = ["fit", "nearest_cluster_id", "bridge_cluster_id"] },
         Recorded("assignment", new TouchRule(Data.PageMap, "cluster_id", "page_id")),
         Recorded("cluster_decline", new TouchRule(Data.PageMap, "cluster_id", [])),
         Recorded("topic", new TouchRule(Data.Topics, "pillar_cluster_id", "pillar_cluster_id")),
@@ -106,6 +106,8 @@ internal static class Tables
         Derived("query_months", "FadingPages"),
         Derived("keyword_season", "Seasons"),
         Derived("cluster_season", "Seasons"),
+        Derived("expected_support", "ExpectedMembers"),
+        Derived("cluster_expected", "ExpectedMembers"),
 
         Excluded("former_finding", "read once, when findings are computed first"),
         Excluded("data_state", "tells the project from others, and counts images in memory"),

@@ -63,6 +63,12 @@ public enum Data
     /// <summary>Derived: which brand terms are also what the site is about. No ids.</summary>
     Brands = 1 << 18,
 
+    /// <summary>Keywords that are or are not expected in a cluster any more, since others speak for them, they came into a cluster, or were declined, by keyword.</summary>
+    Expected = 1 << 19,
+
+    /// <summary>Derived: expected members of clusters, by cluster.</summary>
+    ExpectedMembers = 1 << 20,
+
     /// <summary>All that the image of keywords, results, pages and performance in memory is made of.</summary>
     Image = Project | Brands | Keywords | Results | Pages | Performance,
 }

@@ -8,7 +8,7 @@ internal static class Contents
 {
     /// <summary>Tables that only count or log what was done, so that undoing leaves its mark in them.</summary>
     private static readonly string[] Logs =
-        ["data_state", "job", "import", "rejected_row", "scan", "scan_url", "page_change", "capture_item", "coverage_day", "column_mapping"];
+        ["data_state", "job", "import", "rejected_row", "scan", "scan_url", "page_change", "capture_item", "expected_member", "coverage_day", "column_mapping"];
 
     /// <summary>Tables that are only added to: what nothing refers to any more goes when the history lets it go.</summary>
     private static readonly string[] Retained =

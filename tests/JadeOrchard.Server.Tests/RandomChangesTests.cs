@@ -124,7 +124,7 @@ public sealed class RandomChangesTests : IDisposable
         {
             connection.Open();
             using var stale = connection.CreateCommand();
-            stale.CommandText = "update data_state set derived_version = 0; delete from finding; delete from finding_cluster; delete from finding_page; delete from suggestion; delete from cluster_link;";
+            stale.CommandText = "update data_state set derived_version = 0; delete from finding; delete from finding_cluster; delete from finding_page; delete from suggestion; delete from cluster_link; delete from expected_support; delete from cluster_expected;";
             stale.ExecuteNonQuery();
         }
 
@@ -206,7 +206,8 @@ public sealed class RandomChangesTests : IDisposable
                     await Do(HttpMethod.Post, "topics/move", new { clusterIds = new[] { cluster }, topicId = Id(One(topics)) });
                 return "topic";
             case 21:
-                await _app.Import("results", ResultsOf(random, 2));
+                // The lists of expected keywords say where they stand from then on.
+                await _app.Import("results", random.Next(2) == 0 ? ResultsOf(random, 2) : ResultsOf(random, 2, of: Expected));
                 return "results";
             case 22:
                 await _app.Import("keywords", $"keyword,volume\nkayak subject {random.Next(Subjects)} new {random.Next(30)},{random.Next(1000)}\n");
@@ -262,11 +263,29 @@ public sealed class RandomChangesTests : IDisposable
         await _app.Import("keywords", "keyword,volume,difficulty\n" + string.Concat(Enumerable.Range(0, Subjects * 5).Select(k => $"{Phrase(k)},{(k % 4 == 0 ? "" : (1 + random.Next(900)).ToString(CultureInfo.InvariantCulture))},{random.Next(90)}\n")));
         await _app.Import("results", ResultsOf(random, Subjects * 5));
         await _app.Import("performance", PerformanceOf(random));
+        await Expect();
     }
+
+    /// <summary>Two keywords of each subject are expected without results, as a capture in stages leaves it.</summary>
+    private async Task Expect()
+    {
+        await _app.Import("keywords", "keyword,volume\n" + string.Concat(Enumerable.Range(0, Subjects * 2).Select(k => $"{Expected(k * 5 / 2)},{20 + k}\n")));
+        await _app.Sql(
+            """
+            insert into staged_capture select min(job_id), 0.95, 'done', null, null from job;
+            insert into expected_member (keyword_id, job_id, certainty, supports, is_audited)
+            select k.keyword_id, c.job_id, 0.96, (select group_concat(s.keyword_id, ' ') from keyword s where s.phrase glob substr(k.phrase, 1, 15) || ' [a-e]'), 0
+            from keyword k join staged_capture c where k.phrase like '%expected%';
+            insert into expected_support
+            select j.value, e.keyword_id, j.key from expected_member e join json_each('[' || replace(e.supports, ' ', ',') || ']') j;
+            """);
+    }
+
+    private static string Expected(int k) => $"kayak subject {k / 5} expected {(k % 5 < 2 ? "first" : "second")}";
 
     private static string Phrase(int k) => $"kayak subject {k / 5} {"abcde"[k % 5]}";
 
-    private static string ResultsOf(Random random, int keywords, int times = 1)
+    private static string ResultsOf(Random random, int keywords, int times = 1, Func<int, string>? of = null)
     {
         var rows = new StringBuilder("keyword,position,url,title,captured_at\n");
         var all = Enumerable.Range(0, Subjects * 5 * times).OrderBy(_ => random.Next()).Take(keywords * times).Select(k => k % (Subjects * 5));
@@ -277,7 +296,7 @@ public sealed class RandomChangesTests : IDisposable
                 .Append($"https://www.fenwater.example/p{(random.Next(4) == 0 ? random.Next(Subjects) : k / 5)}{(random.Next(4) == 0 ? $"?vid={random.Next(1_000)}" : "")}").Distinct().OrderBy(_ => random.Next());
             var position = 0;
             foreach (var url in urls)
-                rows.AppendLine(CultureInfo.InvariantCulture, $"{Phrase(k)},{++position},{url},Kayak subject {k / 5},2026-11-{day:00}");
+                rows.AppendLine(CultureInfo.InvariantCulture, $"{(of ?? Phrase)(k)},{++position},{url},Kayak subject {k / 5},2026-11-{day:00}");
         }
 
         return rows.ToString();

@@ -90,6 +90,65 @@ public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDi
         Assert.True(Long(done, "expected") > 0 && done.GetProperty("capture").GetProperty("audit").ValueKind == JsonValueKind.Object);
     }
 
+    [Fact]
+    public async Task WhatIsExpectedIsInClustersMarkedAndMovesWhereItsResultsPutIt()
+    {
+        await _app.Ended(await Begin(0.95));
+        await _app.Regroup();
+        var expected = Long(await Stages(), "expected");
+        var clusters = Rows(await _app.Get("/api/clusters?limit=500"));
+        Assert.Equal(expected, clusters.Sum(c => Long(c, "expected")));
+        var some = clusters.MaxBy(c => Long(c, "expected"));
+        var detail = await _app.Get($"/api/clusters/{Long(some, "id")}");
+        var (members, those) = (detail.GetProperty("members").EnumerateArray().ToList(), detail.GetProperty("expected").EnumerateArray().ToList());
+        Assert.Equal((Long(some, "size"), Long(some, "expected")), (members.Count, those.Count));
+        static long Volume(JsonElement k) => k.GetProperty("volume").ValueKind == JsonValueKind.Null ? 0 : Long(k, "volume");
+        Assert.Equal(members.Concat(those).Sum(Volume), Long(some, "demand"));
+        var phrases = members.Select(m => Text(m, "phrase")).ToHashSet();
+        Assert.All(those, k => Assert.Contains(k.GetProperty("supports").EnumerateArray(), s => phrases.Contains(s.GetString()!)));
+        // Also in the topics, in the table of keywords and in what goes out as files; evidence are captured ones alone.
+        Assert.Equal(expected, Rows(await _app.Get("/api/topics?limit=500")).Sum(t => Long(t, "expected")));
+        var row = (await _app.Get($"/api/keywords/{Long(those[0], "id")}")).GetProperty("keyword");
+        Assert.Equal(("expected", Long(some, "id")), (Text(row, "capture"), Long(row, "clusterId")));
+        Assert.Equal(members.Count + those.Count, Long((await _app.Get($"/api/keywords?clusterId={Long(some, "id")}&limit=1")).GetProperty("tally"), "rows"));
+        Assert.Contains($",{members.Count},{those.Count},{Long(some, "demand")},", await _app.Http.GetStringAsync("/api/clusters.csv"), StringComparison.Ordinal);
+        Assert.Equal(members.Count, detail.GetProperty("grid").GetProperty("columns").GetArrayLength() + Long(detail.GetProperty("grid"), "hiddenColumns"));
+
+        // They go with what speaks for them, and do not come back where they were declined.
+        var other = clusters.First(c => Long(c, "id") != Long(some, "id"));
+        await _app.Send(HttpMethod.Post, $"/api/clusters/{Long(other, "id")}/merge/{Long(some, "id")}");
+        Assert.Equal(Long(some, "expected") + Long(other, "expected"), Long((await _app.Get($"/api/clusters/{Long(other, "id")}")).GetProperty("cluster"), "expected"));
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
+        await _app.Send(HttpMethod.Post, "/api/keywords/decline", new { selection = new { ids = new[] { Long(those[0], "id") } }, reason = "not ours" });
+        Assert.Equal(Long(some, "expected") - 1, Long((await _app.Get($"/api/clusters/{Long(some, "id")}")).GetProperty("cluster"), "expected"));
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
+        Assert.Equal(Long(some, "expected"), Long((await _app.Get($"/api/clusters/{Long(some, "id")}")).GetProperty("cluster"), "expected"));
+
+        // Results come: one as was expected, one that belongs elsewhere, one that belongs nowhere.
+        var two = clusters.Where(c => Long(c, "expected") > 0 && Long(c, "id") != Long(some, "id")).MaxBy(c => Long(c, "expected"));
+        var (stays, moves, leaves) = (those[0], those[1], those[2]);
+        var rows = new[] { (Text(stays, "phrase"), some), (Text(moves, "phrase"), two) }.ToList();
+        var csv = "keyword,position,url\n";
+        foreach (var (phrase, cluster) in rows)
+        {
+            var urls = (await _app.Get($"/api/keywords/{Long(cluster, "primaryKeywordId")}/results")).GetProperty("results").EnumerateArray().Select(r => Text(r, "url"));
+            csv += string.Concat(urls.Select((url, i) => $"{phrase},{i + 1},{url}\n"));
+        }
+
+        csv += string.Concat(Enumerable.Range(1, 10).Select(i => $"{Text(leaves, "phrase")},{i},https://nowhere{i}.example/\n"));
+        await _app.Import("results", csv);
+        Assert.Equal(Long(some, "id"), Long((await _app.Get($"/api/keywords/{Long(stays, "id")}")).GetProperty("keyword"), "clusterId"));
+        Assert.Equal(Long(two, "id"), Long((await _app.Get($"/api/keywords/{Long(moves, "id")}")).GetProperty("keyword"), "clusterId"));
+        Assert.Equal(JsonValueKind.Null, (await _app.Get($"/api/keywords/{Long(leaves, "id")}")).GetProperty("keyword").GetProperty("clusterId").ValueKind);
+        var label = Text((await _app.Get("/api/history"))[0], "label");
+        Assert.Equal(
+            $"Place expected keywords by their results: 1 in the cluster that was expected, 1 moved to another ({Text(moves, "phrase")}: from {Text(some, "name")} to {Text(two, "name")}), 1 in none", label);
+        Assert.Equal(Long(some, "expected") - 3, Long((await _app.Get($"/api/clusters/{Long(some, "id")}")).GetProperty("cluster"), "expected"));
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
+        Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
+        Assert.Equal(Long(some, "expected"), Long((await _app.Get($"/api/clusters/{Long(some, "id")}")).GetProperty("cluster"), "expected"));
+    }
+
     private async Task<JsonElement> Begin(double certainty)
     {
         var (status, job) = await _app.Send(HttpMethod.Post, "/api/captures", new { selection = new { }, certainty });

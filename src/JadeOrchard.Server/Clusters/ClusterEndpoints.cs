@@ -3,6 +3,7 @@ using JadeOrchard.Core.Clusters;
 using JadeOrchard.Core.Results;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
+using JadeOrchard.Server.Results;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Findings;
@@ -17,9 +18,10 @@ namespace JadeOrchard.Server.Clusters;
 /// <param name="Most">The greatest overlap of a member with the primary; null for a single keyword.</param>
 /// <param name="HoldingTogether">How many URLs stand in at least half of the lists.</param>
 /// <param name="Cautions">What makes its overlaps worth less than their number says, in words.</param>
+/// <param name="Expected">Keywords that are expected in it without a result list, most searched first; the first of them.</param>
 /// <param name="Unsettled">Keywords of which at most one result decides between this cluster and another.</param>
 public sealed record ClusterDetail(
-    ClusterRow Cluster, IReadOnlyList<MemberView> Members, int Depth, int MinOverlap, int? Least, int? Most, int HoldingTogether,
+    ClusterRow Cluster, IReadOnlyList<MemberView> Members, IReadOnlyList<ExpectedKeyword> Expected, int Depth, int MinOverlap, int? Least, int? Most, int HoldingTogether,
     IReadOnlyList<string> Cautions, int Unsettled, GridView Grid, IReadOnlyList<FindingRow> Findings);
 
 /// <summary>A keyword of a cluster.</summary>
@@ -76,6 +78,7 @@ public static class ClusterEndpoints
     private const int GridColumns = 40;
     private const int GridRows = 40;
     private const int MembersShown = 2_000;
+    private const int ExpectedShown = 500;
 
     public static void MapClusters(this RouteGroupBuilder api)
     {
@@ -85,10 +88,10 @@ public static class ClusterEndpoints
 
         api.MapGet("/clusters.csv", ([AsParameters] Listing listing, [AsParameters] ClusterFilter filter, Project project) => Listing.Csv(
                 "clusters.csv",
-                ["cluster", "topic", "mark", "primary", "keywords", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict", "trend", "peak_months"],
+                ["cluster", "topic", "mark", "primary", "keywords", "expected", "demand", "mean_difficulty", "intent", "cohesion", "weak_members", "at_stake", "page", "suggested_page", "strength", "verdict", "trend", "peak_months"],
                 project.Read(session => ClusterStore.List(session, listing.ToExport(), filter)).Rows.Select(c => new object?[]
                 {
-                    c.Name, c.TopicName, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
+                    c.Name, c.TopicName, c.Mark.ToString().ToLowerInvariant(), c.Primary, c.Size, c.Expected, c.Demand, Rounded(c.MeanDifficulty, 1), c.Intent?.ToString().ToLowerInvariant(),
                     Rounded(c.Cohesion, 2), c.WeakMembers, Math.Round(c.AtStake, 1), c.PageUrl, c.SuggestedUrl, Rounded(c.Strength, 1), c.Verdict?.ToString().ToLowerInvariant(),
                     c.Season?.Direction.ToString().ToLowerInvariant(), KeywordEndpoints.Peaks(c.Season),
                 })))
@@ -170,6 +173,7 @@ public static class ClusterEndpoints
         return new ClusterDetail(
             cluster,
             [.. views.Take(MembersShown)],
+            ResultEndpoints.Named(session, [.. StagedStore.ExpectedIn(session, cluster.Id).Take(ExpectedShown)]),
             settings.Depth,
             settings.MinOverlap,
             secondary.Count == 0 ? null : secondary.Min(),

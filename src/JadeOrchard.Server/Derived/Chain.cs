@@ -42,6 +42,7 @@ internal static class Chain
         new FadingPages(),
         new Seasons(),
         new PageStandings(),
+        new ExpectedMembers(),
         new ClusterFacts(),
         new TopicMembership(),
         new TopicLinks(),

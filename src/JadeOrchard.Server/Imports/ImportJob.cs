@@ -7,6 +7,7 @@ using JadeOrchard.Formats.Performance;
 using JadeOrchard.Formats.Results;
 using JadeOrchard.Formats.Site;
 using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
@@ -62,7 +63,12 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
     public void Started(IReadOnlyList<JobRow> unfinished) => uploads.DeleteExcept([.. unfinished.Select(UploadOf)]);
 
-    public void Ended(JobRow job) => uploads.Delete(UploadOf(job));
+    public void Ended(JobRow job)
+    {
+        uploads.Delete(UploadOf(job));
+        if (Of(job).Kind == TableKind.Results)
+            ArrivedKeywords.Place(project);
+    }
 
     public string StepLabel(JobRow job) => $"Import of {Of(job).FileName}";
 

@@ -48,7 +48,7 @@ public static class PlanFiles
                     })),
                     new OutputSheet("Keywords by page", KeywordColumns, project.Read(session => PlanStore.Keywords(session)).Select(k => new object?[]
                     {
-                        k.PageUrl, k.IsPlanned ? "planned" : "existing", k.Cluster, k.Phrase, k.IsPrimary ? "primary" : "secondary", k.Volume, k.Difficulty, k.Topic,
+                        k.PageUrl, k.IsPlanned ? "planned" : "existing", k.Cluster, k.Phrase, k.IsExpected ? "expected" : k.IsPrimary ? "primary" : "secondary", k.Volume, k.Difficulty, k.Topic,
                     })),
                 ]);
                 stream.Position = 0;

@@ -3,6 +3,7 @@ using System.Globalization;
 using System.Text.Json;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Formats.Results;
+using JadeOrchard.Server.Clusters;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Storage;
@@ -104,6 +105,8 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
             throw;
         }
     }
+
+    public void Ended(JobRow job) => ArrivedKeywords.Place(project);
 
     public string Place(JobRow job) => Number(project.Read(session => CaptureStore.Counts(session, job.Id)).Done);
 

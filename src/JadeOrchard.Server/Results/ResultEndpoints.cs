@@ -64,7 +64,7 @@ public sealed record StagedCaptureView(
 /// <summary>A keyword that is expected in a cluster without a result list.</summary>
 /// <param name="Certainty">The probability that its list would put it there, 0 to 1.</param>
 /// <param name="Supports">Captured keywords of the cluster that speak for it, most first.</param>
-public sealed record ExpectedKeyword(KeywordId Id, string Phrase, double Certainty, IReadOnlyList<string> Supports);
+public sealed record ExpectedKeyword(KeywordId Id, string Phrase, long? Volume, double Certainty, IReadOnlyList<string> Supports);
 
 /// <summary>A capture with what came of it.</summary>
 public sealed record CaptureView(JobView Job, CaptureCounts Counts, double Cost, string Currency);
@@ -232,10 +232,11 @@ public static class ResultEndpoints
     }
 
     /// <summary>Expected keywords with the phrases of what speaks for them.</summary>
-    private static List<ExpectedKeyword> Named(Session session, IReadOnlyList<ExpectedRow> expected)
+    internal static List<ExpectedKeyword> Named(Session session, IReadOnlyList<ExpectedRow> expected)
     {
         var phrases = KeywordStore.Phrases(session, [.. expected.SelectMany(e => e.Supports.Append(e.KeywordId))]);
-        return [.. expected.Select(e => new ExpectedKeyword(e.KeywordId, phrases[e.KeywordId], e.Certainty, [.. e.Supports.Where(phrases.ContainsKey).Select(s => phrases[s])]))];
+        var volumes = KeywordStore.Volumes(session, [.. expected.Select(e => e.KeywordId)]);
+        return [.. expected.Select(e => new ExpectedKeyword(e.KeywordId, phrases[e.KeywordId], volumes[e.KeywordId], e.Certainty, [.. e.Supports.Where(phrases.ContainsKey).Select(s => phrases[s])]))];
     }
 
     private static StagedCaptureView Staged(Session session, StagedRow row, JobRunner runner)

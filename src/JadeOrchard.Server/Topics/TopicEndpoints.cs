@@ -57,9 +57,9 @@ public static class TopicEndpoints
 
         api.MapGet("/topics.csv", ([AsParameters] Listing listing, Project project) => Listing.Csv(
                 "topics.csv",
-                ["topic", "pillar", "clusters", "keywords", "demand", "covered_demand", "planned_demand", "contested_demand", "at_stake", "subtopics_waiting"],
+                ["topic", "pillar", "clusters", "keywords", "expected", "demand", "covered_demand", "planned_demand", "contested_demand", "at_stake", "subtopics_waiting"],
                 project.Read(session => TopicStore.List(session, listing.ToExport())).Rows.Select(t => new object?[]
-                    { t.Name, t.PillarName, t.Clusters, t.Keywords, t.Demand, t.CoveredDemand, t.PlannedDemand, t.ContestedDemand, Math.Round(t.AtStake, 1), t.Waiting })))
+                    { t.Name, t.PillarName, t.Clusters, t.Keywords, t.Expected, t.Demand, t.CoveredDemand, t.PlannedDemand, t.ContestedDemand, Math.Round(t.AtStake, 1), t.Waiting })))
             .ExcludeFromDescription();
 
         api.MapGet("/topics/{id:long}", Results<Ok<TopicDetail>, ProblemHttpResult> (TopicId id, Project project) => project.Read<Results<Ok<TopicDetail>, ProblemHttpResult>>(session =>

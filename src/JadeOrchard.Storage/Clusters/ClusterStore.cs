@@ -10,6 +10,9 @@ namespace JadeOrchard.Storage.Clusters;
 
 /// <summary>A cluster as lists show it.</summary>
 /// <param name="Name">What the planner calls it, else its primary keyword.</param>
+/// <param name="Size">Keywords with a result list.</param>
+/// <param name="Expected">Keywords that are expected in it without one.</param>
+/// <param name="Demand">Searches a month of all of them.</param>
 /// <param name="Intent">That of most demand; null where none is known.</param>
 /// <param name="Cohesion">0 to 1; null for a single keyword.</param>
 /// <param name="AtStake">Clicks per month of its open and accepted findings.</param>
@@ -29,6 +32,7 @@ public sealed record ClusterRow(
     KeywordId PrimaryKeywordId,
     string Primary,
     long Size,
+    long Expected,
     long Demand,
     double? MeanDifficulty,
     Intent? Intent,
@@ -112,7 +116,7 @@ public static class ClusterStore
         c.cluster_id, coalesce(c.name, p.phrase), c.coverage, c.primary_keyword_id, p.phrase, c.size, c.demand, c.mean_difficulty, c.intent, c.cohesion,
         c.at_stake, c.open_findings, g.page_id, g.url, g.kind, g.title, s.page_id, sg.url, s.verdict, s.strength,
         (select coalesce(l.name, lp.phrase) from cluster l join keyword lp on lp.keyword_id = l.primary_keyword_id where l.cluster_id = s.lost_to_cluster_id),
-        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason, {SeasonStore.Columns("cs")}
+        c.weak_members, c.is_locked, t.topic_id, coalesce(t.name, tc.name, tp.phrase), n.reason, c.expected, {SeasonStore.Columns("cs")}
         """,
         """
         cluster c
@@ -337,6 +341,7 @@ public static class ClusterStore
         {
             insert.Run(keyword, cluster);
             session.Touch(Data.Clusters, cluster);
+            session.Touch(Data.Expected, keyword);
         }
     }
 
@@ -370,6 +375,7 @@ public static class ClusterStore
             """,
             ("id", target));
         session.Touch(Data.Clusters, target);
+        session.Touch(Data.Expected, [.. keywordIds]);
         Settle(session, left);
         return target;
     }
@@ -379,7 +385,7 @@ public static class ClusterStore
     {
         session.Execute("pragma defer_foreign_keys = on");
         var left = session.Ids<ClusterId>("select distinct cluster_id from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)");
-        session.Execute("delete from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword)");
+        session.Touching(Data.Expected, "delete from cluster_member where keyword_id in (select keyword_id from temp.selected_keyword) returning keyword_id");
         Settle(session, left);
     }
 
@@ -486,15 +492,15 @@ public static class ClusterStore
         r => (new MemberFit(r.Id<KeywordId>(0), r.GetDouble(1), r.IdOrNull<ClusterId>(2), r.IdOrNull<ClusterId>(3)), r.TextOrNull(4), r.TextOrNull(5)),
         ("id", clusterId)).ToDictionary(f => f.Item1.KeywordId);
 
-    /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand.</summary>
+    /// <summary>Computes again what follows from the members: size, demand, mean difficulty, intent of most demand. Of those that are expected, demand alone.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="clusterIds">Of which clusters; null for all.</param>
     public static void RefreshFacts(WriteSession session, IReadOnlyCollection<ClusterId>? clusterIds = null) => session.Execute(
         $"""
         update cluster
-        set size = f.size, demand = f.demand, mean_difficulty = f.difficulty, intent = f.intent
+        set size = f.size, expected = f.expected, demand = f.demand, mean_difficulty = f.difficulty, intent = f.intent
         from (
-          select cluster_id, sum(size) as size, sum(demand) as demand, round(sum(difficulty) / nullif(sum(known), 0), 6) as difficulty,
+          select cluster_id, sum(size) as size, sum(1 - size) as expected, sum(demand) as demand, round(sum(difficulty) / nullif(sum(known), 0), 6) as difficulty,
             (select intent_of from (
               select k.intent as intent_of, sum(coalesce(k.volume, 0)) as d
               from cluster_member n join keyword k on k.keyword_id = n.keyword_id
@@ -504,17 +510,25 @@ public static class ClusterStore
             select m.cluster_id, 1 as size, coalesce(k.volume, 0) as demand, coalesce(k.difficulty, 0) as difficulty, k.difficulty is not null as known
             from cluster_member m join keyword k on k.keyword_id = m.keyword_id
             {Among("m.cluster_id", clusterIds)}
+            union all
+            select x.cluster_id, 0, coalesce(k.volume, 0), 0, 0
+            from cluster_expected x join keyword k on k.keyword_id = x.keyword_id
+            {Among("x.cluster_id", clusterIds)}
           ) g
           group by cluster_id
         ) f
         where f.cluster_id = cluster.cluster_id
-          and (cluster.size, cluster.demand, coalesce(cluster.mean_difficulty, -1), coalesce(cluster.intent, ''))
-            <> (f.size, f.demand, coalesce(f.difficulty, -1), coalesce(f.intent, ''))
+          and (cluster.size, cluster.expected, cluster.demand, coalesce(cluster.mean_difficulty, -1), coalesce(cluster.intent, ''))
+            <> (f.size, f.expected, f.demand, coalesce(f.difficulty, -1), coalesce(f.intent, ''))
         """);
 
-    /// <returns>The clusters of keywords.</returns>
+    /// <returns>The clusters that keywords are in or expected in.</returns>
     public static IReadOnlySet<ClusterId> OfKeywords(Session session, IEnumerable<KeywordId> keywordIds) => session.Ids<ClusterId>(
-        "select distinct m.cluster_id from json_each(@ids) j join cluster_member m on m.keyword_id = j.value", ("ids", "[" + string.Join(',', keywordIds) + "]")).ToHashSet();
+        """
+        select m.cluster_id from json_each(@ids) j join cluster_member m on m.keyword_id = j.value
+        union select x.cluster_id from json_each(@ids) j join cluster_expected x on x.keyword_id = j.value
+        """,
+        ("ids", "[" + string.Join(',', keywordIds) + "]")).ToHashSet();
 
     /// <summary>Keeps how far clusters are covered, by the rule of <see cref="Coverages"/>, and the demand of each part for today.</summary>
     /// <param name="session">The transaction.</param>
@@ -559,8 +573,8 @@ public static class ClusterStore
         r => (Topic: r.IdOrNull<TopicId>(0), Share: new CoverageShare(r.Enum<Coverage>(1), r.GetInt64(2), r.GetInt64(3))), ("day", day.DayNumber)).ToLookup(c => c.Topic, c => c.Share);
 
     private static ClusterRow Read(SqliteDataReader r) => new(
-        r.Id<ClusterId>(0), r.GetString(1), r.Enum<Coverage>(2), r.Id<KeywordId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.DoubleOrNull(7),
+        r.Id<ClusterId>(0), r.GetString(1), r.Enum<Coverage>(2), r.Id<KeywordId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(26), r.GetInt64(6), r.DoubleOrNull(7),
         r.EnumOrNull<Intent>(8), r.DoubleOrNull(9), r.GetDouble(10), r.GetInt64(11), r.IdOrNull<PageId>(12), r.TextOrNull(13),
         r.EnumOrNull<PageKind>(14), r.TextOrNull(15), r.IdOrNull<PageId>(16), r.TextOrNull(17), r.EnumOrNull<Verdict>(18), r.DoubleOrNull(19), r.TextOrNull(20), r.GetInt64(21), r.GetInt64(22) == 1,
-        r.IdOrNull<TopicId>(23), r.TextOrNull(24), r.TextOrNull(25), SeasonStore.Read(r, 26));
+        r.IdOrNull<TopicId>(23), r.TextOrNull(24), r.TextOrNull(25), SeasonStore.Read(r, 27));
 }

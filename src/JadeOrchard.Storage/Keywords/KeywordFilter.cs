@@ -157,7 +157,11 @@ public sealed record KeywordFilter(
         }
 
         if (ClusterId is not null)
-            conditions.Add($"exists (select 1 from cluster_member m where m.keyword_id = k.keyword_id and m.cluster_id = {Value(ClusterId)})");
+        {
+            var cluster = Value(ClusterId);
+            conditions.Add($"k.keyword_id in (select keyword_id from cluster_member where cluster_id = {cluster} union all select keyword_id from cluster_expected where cluster_id = {cluster})");
+        }
+
         if (VariantKey is not null)
             conditions.Add($"k.variant_key = {Value(VariantKey)}");
         conditions.AddRange(SeasonStore.Conditions("keyword_season", "keyword_id", "k.keyword_id", Trend, PeakMonth));

@@ -14,7 +14,7 @@ namespace JadeOrchard.Storage.Keywords;
 /// <param name="CaptureNote">Why the last capture failed; null where it did not.</param>
 /// <param name="CapturedOn">Day of its newest result list; null where it was not captured.</param>
 /// <param name="Sources">How many sources said something of it.</param>
-/// <param name="ClusterId">Null where it is in no cluster.</param>
+/// <param name="ClusterId">The cluster that it is in, or expected in where it has no result list; null where there is none.</param>
 /// <param name="PageUrl">The page of its cluster.</param>
 /// <param name="DeclinedFor">Why the planner does not want it; null where it is wanted.</param>
 /// <param name="Season">Null where too few months are known.</param>
@@ -54,14 +54,15 @@ public static class KeywordStore
         $"""
         k.keyword_id, k.phrase, k.volume, k.difficulty, k.title_matches, {KeywordFilter.CompetitionOf}, {IntentOf}, iif(k.intent is null, k.intent_rule, null), k.cpc,
         k.is_question, k.brand, coalesce(k.capture_state, iif({StagedStore.IsExpected}, 'expected', 'none')), k.capture_note, k.captured_on,
-        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), m.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason, {SeasonStore.Columns("ks")}
+        (select count(*) from keyword_value v where v.keyword_id = k.keyword_id), c.cluster_id, coalesce(c.name, p.phrase), g.url, d.reason, {SeasonStore.Columns("ks")}
         """,
         """
         keyword k
         left join cluster_member m on m.keyword_id = k.keyword_id
-        left join cluster c on c.cluster_id = m.cluster_id
+        left join cluster_expected x on x.keyword_id = k.keyword_id
+        left join cluster c on c.cluster_id = coalesce(m.cluster_id, x.cluster_id)
         left join keyword p on p.keyword_id = c.primary_keyword_id
-        left join assignment a on a.cluster_id = m.cluster_id
+        left join assignment a on a.cluster_id = c.cluster_id
         left join page g on g.page_id = a.page_id
         left join declined d on d.keyword_id = k.keyword_id
         left join keyword_season ks on ks.keyword_id = k.keyword_id
@@ -118,6 +119,11 @@ public static class KeywordStore
     public static IReadOnlyDictionary<KeywordId, string> Phrases(Session session, IReadOnlyCollection<KeywordId> keywordIds) => session.List(
         "select keyword_id, phrase from keyword where keyword_id in (select value from json_each(@ids))", r => (Id: r.Id<KeywordId>(0), Phrase: r.GetString(1)),
         ("ids", "[" + string.Join(',', keywordIds) + "]")).ToDictionary(k => k.Id, k => k.Phrase);
+
+    /// <returns>The volumes of some keywords; those that are gone are left out.</returns>
+    public static IReadOnlyDictionary<KeywordId, long?> Volumes(Session session, IReadOnlyCollection<KeywordId> keywordIds) => session.List(
+        "select keyword_id, volume from keyword where keyword_id in (select value from json_each(@ids))", r => (Id: r.Id<KeywordId>(0), Volume: r.LongOrNull(1)),
+        ("ids", "[" + string.Join(',', keywordIds) + "]")).ToDictionary(k => k.Id, k => k.Volume);
 
     /// <summary>The words and volumes of the keywords that a filter lets through, for their modifiers.</summary>
     public static List<(string Words, long Volume)> Words(Session session, string? search, KeywordFilter filter)
@@ -229,6 +235,7 @@ public static class KeywordStore
             on conflict (keyword_id) do update set reason = excluded.reason, declined_at = excluded.declined_at
             """,
             ("reason", reason), ("now", SourceStore.Iso(now)));
+        session.Touch(Data.Expected, [.. Selected(session)]);
         return count;
     }
 
@@ -237,7 +244,7 @@ public static class KeywordStore
     public static int TakeBack(WriteSession session, KeywordSelection selection)
     {
         Select(session, selection);
-        return session.Execute("delete from declined where keyword_id in (select keyword_id from temp.selected_keyword)");
+        return session.Touching(Data.Expected, "delete from declined where keyword_id in (select keyword_id from temp.selected_keyword) returning keyword_id");
     }
 
     /// <returns>What an unknown volume counts as, see <see cref="Medians"/>.</returns>
@@ -265,9 +272,9 @@ public static class KeywordStore
             ? [.. List(session, new ListQuery(), new KeywordFilter(VariantKey: key)).Rows.Where(k => k.Id != keywordId)]
             : [];
 
-    /// <returns>How many keywords have no result list, and their volume.</returns>
+    /// <returns>How many keywords have no result list and are not expected in a cluster without one, and their volume.</returns>
     public static (long Count, long Volume) NotCaptured(Session session) => session.List(
-        "select count(*), coalesce(sum(volume), 0) from keyword where capture_state is null or capture_state = 'failed'", r => (r.GetInt64(0), r.GetInt64(1)))[0];
+        $"select count(*), coalesce(sum(volume), 0) from keyword k where (capture_state is null or capture_state = 'failed') and not {StagedStore.IsExpected}", r => (r.GetInt64(0), r.GetInt64(1)))[0];
 
     /// <returns>How many captured keywords are in no cluster and not declined, and their volume.</returns>
     public static (long Count, long Volume) NotGrouped(Session session) => session.List(

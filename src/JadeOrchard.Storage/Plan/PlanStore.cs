@@ -26,7 +26,7 @@ public sealed record PlanStep(
 public sealed record TopicProgress(TopicId Id, string Name, long Demand, long Covered, long Planned, long Open, long StepsToDo, long StepsDone);
 
 /// <summary>A keyword with the page that it is for.</summary>
-public sealed record PageKeyword(string PageUrl, bool IsPlanned, string Cluster, string Phrase, bool IsPrimary, long? Volume, double? Difficulty, string? Topic);
+public sealed record PageKeyword(string PageUrl, bool IsPlanned, string Cluster, string Phrase, bool IsPrimary, bool IsExpected, long? Volume, double? Difficulty, string? Topic);
 
 /// <summary>The plan: every cluster with a page, and every one with something to do.</summary>
 public static class PlanStore
@@ -78,22 +78,22 @@ public static class PlanStore
         """,
         r => new TopicProgress(r.Id<TopicId>(0), r.TextOrNull(1) ?? "", r.GetInt64(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7)));
 
-    /// <returns>The keywords of clusters that have a page, page by page, the primary of each cluster first.</returns>
+    /// <returns>The keywords of clusters that have a page, page by page, the primary of each cluster first, those that are expected last.</returns>
     public static IReadOnlyList<PageKeyword> Keywords(Session session) => session.List(
         """
-        select g.url, g.kind = 'planned', coalesce(c.name, p.phrase), k.phrase, k.keyword_id = c.primary_keyword_id, k.volume, k.difficulty, coalesce(t.name, tc.name, tp.phrase)
+        select g.url, g.kind = 'planned', coalesce(c.name, p.phrase), k.phrase, k.keyword_id = c.primary_keyword_id, m.is_expected, k.volume, k.difficulty, coalesce(t.name, tc.name, tp.phrase)
         from assignment a
         join page g on g.page_id = a.page_id
         join cluster c on c.cluster_id = a.cluster_id
         join keyword p on p.keyword_id = c.primary_keyword_id
-        join cluster_member m on m.cluster_id = c.cluster_id
+        join (select cluster_id, keyword_id, 0 as is_expected from cluster_member union all select cluster_id, keyword_id, 1 from cluster_expected) m on m.cluster_id = c.cluster_id
         join keyword k on k.keyword_id = m.keyword_id
         left join topic t on t.topic_id = c.topic_id
         left join cluster tc on tc.cluster_id = t.pillar_cluster_id
         left join keyword tp on tp.keyword_id = tc.primary_keyword_id
-        order by g.identity, c.demand desc, c.cluster_id, k.keyword_id <> c.primary_keyword_id, k.volume desc, k.normal_form
+        order by g.identity, c.demand desc, c.cluster_id, k.keyword_id <> c.primary_keyword_id, m.is_expected, k.volume desc, k.normal_form
         """,
-        r => new PageKeyword(r.GetString(0), r.GetInt64(1) == 1, r.GetString(2), r.GetString(3), r.GetInt64(4) == 1, r.LongOrNull(5), r.DoubleOrNull(6), r.TextOrNull(7)));
+        r => new PageKeyword(r.GetString(0), r.GetInt64(1) == 1, r.GetString(2), r.GetString(3), r.GetInt64(4) == 1, r.GetInt64(5) == 1, r.LongOrNull(6), r.DoubleOrNull(7), r.TextOrNull(8)));
 
     /// <summary>Keeps what is to be done about a finding, in the place of what was decided before.</summary>
     /// <param name="session">The transaction.</param>

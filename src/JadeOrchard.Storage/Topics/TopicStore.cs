@@ -10,13 +10,14 @@ namespace JadeOrchard.Storage.Topics;
 /// <param name="Name">What the planner calls it, else its pillar.</param>
 /// <param name="IsNamed">The planner gave it a name.</param>
 /// <param name="PillarId">The cluster that stands for the whole topic.</param>
+/// <param name="Expected">Keywords that are expected in its clusters without a result list.</param>
 /// <param name="Demand">Searches per month of its clusters.</param>
 /// <param name="CoveredDemand">Of its clusters with an existing page.</param>
 /// <param name="PlannedDemand">Of its clusters with a planned page.</param>
 /// <param name="ContestedDemand">Of its clusters in which pages of the site stand in each other's way.</param>
 /// <param name="Waiting">Subtopics that no keyword of a cluster stands for yet.</param>
 public sealed record TopicRow(
-    TopicId Id, string Name, bool IsNamed, ClusterId PillarId, string PillarName, long Clusters, long Keywords, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
+    TopicId Id, string Name, bool IsNamed, ClusterId PillarId, string PillarName, long Clusters, long Keywords, long Expected, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
     double AtStake, long Waiting)
 {
     /// <summary>To be sent back with a change, so that one made meanwhile is not overwritten.</summary>
@@ -58,7 +59,7 @@ public static class TopicStore
         """
 
         join (
-          select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
+          select c.topic_id, count(*) as clusters, sum(c.size) as keywords, sum(c.expected) as expected, sum(c.demand) as demand, sum(c.at_stake) as at_stake,
             sum(iif(c.coverage = 'covered', c.demand, 0)) as covered,
             sum(iif(c.coverage = 'planned', c.demand, 0)) as planned,
             sum(iif(c.coverage = 'contested', c.demand, 0)) as contested
@@ -83,8 +84,8 @@ public static class TopicStore
     private static readonly ListSource<TopicRow> Rows = new(
         "t.topic_id",
         """
-        t.topic_id, coalesce(t.name, p.name, pk.phrase), t.name is not null, p.cluster_id, coalesce(p.name, pk.phrase), f.clusters, f.keywords, f.demand, f.covered, f.planned, f.contested,
-        f.at_stake,
+        t.topic_id, coalesce(t.name, p.name, pk.phrase), t.name is not null, p.cluster_id, coalesce(p.name, pk.phrase), f.clusters, f.keywords, f.expected, f.demand, f.covered, f.planned,
+        f.contested, f.at_stake,
         (select count(*) from subtopic s where s.topic_id = t.topic_id and not exists (
           select 1 from keyword k join cluster_member m on m.keyword_id = k.keyword_id where k.normal_form = s.normal_form))
         """,
@@ -402,5 +403,5 @@ public static class TopicStore
 
     private static TopicRow Read(SqliteDataReader r) => new(
         r.Id<TopicId>(0), r.GetString(1), r.GetInt64(2) == 1, r.Id<ClusterId>(3), r.GetString(4), r.GetInt64(5), r.GetInt64(6), r.GetInt64(7), r.GetInt64(8), r.GetInt64(9), r.GetInt64(10),
-        r.GetDouble(11), r.GetInt64(12));
+        r.GetInt64(11), r.GetDouble(12), r.GetInt64(13));
 }

@@ -3262,6 +3262,8 @@ export interface components {
         ClusterDetail: {
             cluster: components["schemas"]["ClusterRow"];
             members: components["schemas"]["MemberView"][];
+            /** @description Keywords that are expected in it without a result list, most searched first; the first of them. */
+            expected: components["schemas"]["ExpectedKeyword"][];
             /**
              * Format: int32
              * @description How far the lists were compared.
@@ -3320,9 +3322,20 @@ export interface components {
              */
             primaryKeywordId: number;
             primary: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Keywords with a result list.
+             */
             size: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Keywords that are expected in it without one.
+             */
+            expected: number;
+            /**
+             * Format: int64
+             * @description Searches a month of all of them.
+             */
             demand: number;
             /** Format: double */
             meanDifficulty: null | number;
@@ -3871,6 +3884,8 @@ export interface components {
              */
             id: number;
             phrase: string;
+            /** Format: int64 */
+            volume: null | number;
             /**
              * Format: double
              * @description The probability that its list would put it there, 0 to 1.
@@ -4650,7 +4665,7 @@ export interface components {
             sources: number;
             /**
              * Format: int64
-             * @description Null where it is in no cluster.
+             * @description The cluster that it is in, or expected in where it has no result list; null where there is none.
              */
             clusterId: null | number;
             clusterName: null | string;
@@ -7504,6 +7519,11 @@ export interface components {
             clusters: number;
             /** Format: int64 */
             keywords: number;
+            /**
+             * Format: int64
+             * @description Keywords that are expected in its clusters without a result list.
+             */
+            expected: number;
             /**
              * Format: int64
              * @description Searches per month of its clusters.

@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { isWriting } from '../app/keys';
+import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { RenameForm } from '../pieces/RenameForm';
 import { TopicSelect } from '../topics/TopicSelect';
@@ -250,7 +251,8 @@ function Together({ id, other }: { id: number; other: number }) {
       <p>
         Their primaries share {data.primariesShare} of the first {data.depth} results; a keyword of the one and one of
         the other share {decimal(data.meanOverlap, 1)} on average. Together:{' '}
-        {counted(data.first.size + data.second.size, 'keyword')}, demand{' '}
+        {counted(data.first.size + data.second.size, 'keyword')}
+        {andExpected(data.first.expected + data.second.expected)}, demand{' '}
         {number(data.first.demand + data.second.demand)}, two members share {percent(data.cohesion ?? 0)}
         {data.first.cohesion !== null && <> instead of {percent(data.first.cohesion)}</>}.
       </p>

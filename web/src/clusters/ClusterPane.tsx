@@ -22,7 +22,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
   });
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
-  const { cluster, members, grid, findings } = detail.data;
+  const { cluster, members, expected, grid, findings } = detail.data;
   return (
     <>
       <h2>{cluster.size > 1 ? `Why “${cluster.name}” stands together` : `“${cluster.name}” stands alone`}</h2>
@@ -154,6 +154,49 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
       {members.length < cluster.size && (
         <p className="quiet">
           The {number(members.length)} most searched of {number(cluster.size)} are shown.
+        </p>
+      )}
+      {expected.length > 0 && <ExpectedMembers expected={expected} all={cluster.expected} />}
+    </>
+  );
+}
+
+/** Keywords that others speak for: they count towards the demand of the cluster, and prove nothing. */
+function ExpectedMembers({ expected, all }: { expected: Schema['ExpectedKeyword'][]; all: number }) {
+  return (
+    <>
+      <h3>Expected without results</h3>
+      <p className="second">
+        Not captured, so that they count towards demand and prove nothing. Capture one, and it goes where its results
+        put it.
+      </p>
+      <table className="facts" aria-label="Expected members">
+        <thead>
+          <tr>
+            <th>Keyword</th>
+            <th className="num">Volume</th>
+            <th className="num" title="The probability that its results would put it here">
+              Certainty
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {expected.map((k) => (
+            <tr key={k.id}>
+              <td>
+                <Link to={`/results?show=expected&id=${k.id}`} title={`Spoken for by ${k.supports.join(', ')}`}>
+                  {k.phrase}
+                </Link>
+              </td>
+              <td className="num">{number(k.volume)}</td>
+              <td className="num">{percent(k.certainty)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {expected.length < all && (
+        <p className="quiet">
+          The {number(expected.length)} most searched of {number(all)} are shown.
         </p>
       )}
     </>

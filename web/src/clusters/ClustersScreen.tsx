@@ -9,6 +9,7 @@ import { intents, type Intent } from '../keywords/intents';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { keywordsOf } from '../pieces/drag';
+import { KeywordCount } from '../pieces/Expected';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
 import { NotYet } from '../pieces/States';
@@ -88,7 +89,13 @@ function ClustersView({ list }: { list: ListState }) {
         </span>
       ),
     },
-    { key: 'size', title: 'Keywords', width: '60px', numeric: true, render: (r) => number(r.size) },
+    {
+      key: 'size',
+      title: 'Keywords',
+      width: '64px',
+      numeric: true,
+      render: (r) => <KeywordCount captured={r.size} expected={r.expected} />,
+    },
     { key: 'demand', title: 'Demand', width: '54px', numeric: true, render: (r) => number(r.demand) },
     { key: 'season', title: 'By month', width: '96px', render: (r) => <SeasonCell season={r.season} /> },
     {

@@ -69,7 +69,8 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
       <p>
         {keyword.clusterId ? (
           <>
-            In the cluster <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
+            {keyword.capture === 'expected' ? 'Expected in' : 'In'} the cluster{' '}
+            <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
           </>
         ) : keyword.declinedFor ? (
           `Declined: ${keyword.declinedFor}.`

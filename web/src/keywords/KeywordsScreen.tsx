@@ -6,6 +6,7 @@ import { answer, api, type Schema } from '../api/client';
 import { useKeyHelp } from '../app/keys';
 import { ImportPane } from '../imports/ImportPane';
 import { DataTable, type Column } from '../pieces/DataTable';
+import { ExpectedMark } from '../pieces/Expected';
 import { decimal, number } from '../pieces/format';
 import { SeasonCell } from '../pieces/Season';
 import { NotYet } from '../pieces/States';
@@ -74,7 +75,10 @@ const columns: Column<Row>[] = [
     width: 'minmax(96px, 1.4fr)',
     render: (r) =>
       r.clusterId ? (
-        <Link to={`/clusters?id=${r.clusterId}`}>{r.clusterName}</Link>
+        <>
+          <Link to={`/clusters?id=${r.clusterId}`}>{r.clusterName}</Link>
+          {r.capture === 'expected' && <ExpectedMark />}
+        </>
       ) : (
         <span className="quiet">{captureSays[r.capture]}</span>
       ),

@@ -6,6 +6,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { focusList } from '../app/keys';
 import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
+import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
@@ -41,7 +42,8 @@ export function MappingPane({
     <>
       <h2>Which page for “{cluster.name}”?</h2>
       <p>
-        {counted(cluster.size, 'keyword')}, demand {number(cluster.demand)} a month, estimated
+        {counted(cluster.size, 'keyword')}
+        {andExpected(cluster.expected)}, demand {number(cluster.demand)} a month, estimated
         {cluster.intent && `, ${cluster.intent} intent`}.{' '}
         <Link to={`/clusters?id=${cluster.id}`}>Why they stand together</Link>
       </p>

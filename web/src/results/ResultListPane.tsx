@@ -24,7 +24,8 @@ export function ResultListPane({ keywordId }: { keywordId: number }) {
         {keyword.intent && `, ${keyword.intent} intent`}.{' '}
         {keyword.clusterId ? (
           <>
-            In the cluster <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
+            {keyword.capture === 'expected' ? 'Expected in' : 'In'} the cluster{' '}
+            <Link to={`/clusters?id=${keyword.clusterId}`}>{keyword.clusterName}</Link>.
           </>
         ) : (
           'In no cluster.'

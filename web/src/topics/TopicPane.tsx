@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
 import { giveClusters } from '../pieces/drag';
+import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { DemandCalendar } from '../pieces/Season';
 import { PlotMark } from '../pieces/PlotMark';
@@ -54,8 +55,9 @@ export function TopicPane({ id }: { id: number }) {
     <>
       <h2>{row.name}</h2>
       <p>
-        {counted(row.clusters, 'cluster')} with {counted(row.keywords, 'keyword')}, demand {number(row.demand)} a month,
-        estimated; {percent(row.coveredDemand / Math.max(1, row.demand))} of it covered.{' '}
+        {counted(row.clusters, 'cluster')} with {counted(row.keywords, 'keyword')}
+        {andExpected(row.expected)}, demand {number(row.demand)} a month, estimated;{' '}
+        {percent(row.coveredDemand / Math.max(1, row.demand))} of it covered.{' '}
         <Link to={`/clusters?inTopic=${row.id}`}>Show them one by one</Link>
       </p>
       {row.season && <DemandCalendar season={row.season} of={`“${row.name}”`} />}

@@ -6,6 +6,7 @@ import { useChange } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
 import { ViewSwitch } from '../clusters/ViewSwitch';
 import { DataTable, type Column } from '../pieces/DataTable';
+import { KeywordCount } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { SeasonCell } from '../pieces/Season';
 import { Failed, NotYet, Reading } from '../pieces/States';
@@ -60,7 +61,13 @@ export function TopicsView() {
   const columns: Column<Row>[] = [
     { key: 'name', title: 'Topic', width: 'minmax(140px, 2fr)', render: (r) => <span title={r.name}>{r.name}</span> },
     { key: 'clusters', title: 'Clusters', width: '56px', numeric: true, render: (r) => number(r.clusters) },
-    { key: 'keywords', title: 'Keywords', width: '62px', numeric: true, render: (r) => number(r.keywords) },
+    {
+      key: 'keywords',
+      title: 'Keywords',
+      width: '70px',
+      numeric: true,
+      render: (r) => <KeywordCount captured={r.keywords} expected={r.expected} />,
+    },
     { key: 'demand', title: 'Demand', width: '60px', numeric: true, render: (r) => number(r.demand) },
     {
       key: 'season',

@@ -1,0 +1,23 @@
+import { number } from './format';
+
+/** How many keywords a cluster or topic has, and how many more are expected in it. */
+export function KeywordCount({ captured, expected }: { captured: number; expected: number }) {
+  if (expected === 0) return number(captured);
+  return (
+    <span title={`${number(captured)} captured${andExpected(expected)}`}>
+      {number(captured)} <span className="second">+{number(expected)}</span>
+    </span>
+  );
+}
+
+/** “ and 3 more that are expected without results”; empty for none. */
+export const andExpected = (count: number) =>
+  count === 0 ? '' : ` and ${number(count)} more that ${count === 1 ? 'is' : 'are'} expected without results`;
+
+/** Marks a keyword that is in its cluster by expectation alone. */
+export const ExpectedMark = () => (
+  <span className="second" title="Expected in this cluster: it was not captured, others speak for it">
+    {' '}
+    expected
+  </span>
+);
