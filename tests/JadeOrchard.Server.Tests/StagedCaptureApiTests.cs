@@ -29,7 +29,11 @@ public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDi
     public async Task WhatIsCertainIsExpectedAuditedAndNotPaidFor()
     {
         Assert.Equal(JsonValueKind.Null, (await Stages()).GetProperty("capture").ValueKind);
-        var likely = (await _app.Send(HttpMethod.Post, "/api/captures/estimate/stages", new { })).Body;
+        var likely = (await _app.Send(HttpMethod.Post, "/api/captures/estimate/stages", new { selection = new { }, certainty = 0.9 })).Body;
+        // What is captured is right for sure, the others as often as they are certain.
+        var (lists, open) = (Long(likely, "lists"), Long(likely, "open"));
+        Assert.Equal((Keywords, (lists + (0.9 * (open - lists))) / open), (open, likely.GetProperty("same").GetDouble()));
+        Assert.Equal(400, (await _app.Send(HttpMethod.Post, "/api/captures/estimate/stages", new { selection = new { }, certainty = 0.4 })).Status);
         Assert.InRange(likely.GetProperty("lists").GetInt64(), 40, Keywords);
         Assert.Equal(likely.GetProperty("lists").GetInt64() * 0.002, likely.GetProperty("cost").GetDouble(), 6);
         foreach (var certainty in new[] { 0.49, 1 })
@@ -46,6 +50,7 @@ public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDi
         // Each list is paid for once; what is expected is not.
         Assert.Equal(captured, (await outside.Counts("search")).Answered - before.Answered);
         Assert.Equal(expected * 0.002, capture.GetProperty("saved").GetDouble(), 6);
+        Assert.InRange(capture.GetProperty("same").GetDouble(), 0.9 * (captured + expected) / Keywords, (double)(captured + expected) / Keywords);
         var audit = capture.GetProperty("audit");
         Assert.True(Long(audit, "audited") >= 25 && Long(audit, "right") >= 0.85 * Long(audit, "audited"), audit.ToString());
         Assert.Contains($"The audit found {Long(audit, "right")} of {Long(audit, "audited")} right", Text(job, "message"), StringComparison.Ordinal);

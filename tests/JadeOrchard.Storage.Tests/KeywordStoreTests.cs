@@ -331,7 +331,7 @@ public sealed class KeywordStoreTests : WithDatabase
         var job = Database.Write(s =>
         {
             var id = Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday);
-            CaptureStore.Begin(s, id, new KeywordSelection(), today, again: false);
+            CaptureStore.Begin(s, id, new KeywordSelection(), today, again: false, new Dictionary<KeywordId, double>());
             return id;
         });
         Assert.Equal(["a", "c"], Database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
@@ -342,6 +342,35 @@ public sealed class KeywordStoreTests : WithDatabase
         Assert.Equal(new CaptureCounts(1, 0, 0, 1), Database.Read(s => CaptureStore.Counts(s, job)));
         Database.Write(s => CaptureStore.RetryFailed(s, job));
         Assert.Equal(2, Database.Read(s => CaptureStore.Waiting(s, job)).Count);
+    }
+
+    [Fact]
+    public void WhatHasMostProbablyChangedIsCapturedFirst()
+    {
+        Say("a.csv", Monday, new Keyword("new", "new", 5), new Keyword("fast", "fast", 10), new Keyword("slow", "slow", 900), new Keyword("once", "once", 30), new Keyword("also once", "also once", 40));
+        void Captured(int day, string keyword, int first) => Database.Write(
+            s => WriteResults(s, $"{keyword}{day}", Monday.AddDays(day), [.. Enumerable.Range(first, 10).Select(u => (keyword, u - first + 1, $"https://site{u}.example/"))]), "capture");
+        foreach (var day in new[] { 1, 15, 29 })
+        {
+            Captured(day, "fast", first: 100 + (day / 14 * 4));
+            Captured(day, "slow", first: 0);
+        }
+
+        Captured(29, "once", first: 500);
+        Captured(29, "also once", first: 600);
+        var today = DateOnly.FromDateTime(Monday.UtcDateTime).AddDays(31);
+        var repeats = Database.Read(s => ResultStore.Repeats(s, new KeywordSelection(), depth: 10));
+        Assert.Equal([6, 6, 10, 10], repeats.Select(r => r.Kept).Order());
+        Assert.All(repeats, r => Assert.Equal((14, 10), (r.Days, r.Compared)));
+        var changed = Database.Read(s => CaptureStore.Changed(s, new KeywordSelection(), depth: 10, today));
+        var job = Database.Write(s =>
+        {
+            var id = Jobs.JobStore.Add(s, "capture", "Capture", "{}", Monday);
+            CaptureStore.Begin(s, id, new KeywordSelection(), today, again: true, changed, most: 4);
+            return id;
+        });
+        // First what has no list, then by probability; volume decides among equals.
+        Assert.Equal(["new", "fast", "also once", "once"], Database.Read(s => CaptureStore.Waiting(s, job)).Select(i => i.Phrase));
     }
 
     [Fact]

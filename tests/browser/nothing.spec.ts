@@ -133,7 +133,9 @@ test('capturing in stages is stopped, goes on, and says what is expected and wha
   await page.goto('/results');
   await page.getByRole('button', { name: 'Capture results' }).click();
   await pane(page)
-    .getByRole('radio', { name: /^In stages: about [0-9,]+ for [0-9.]+ EUR$/ })
+    .getByRole('radio', {
+      name: /^In stages: about [0-9,]+ for [0-9.]+ EUR, clusters expected to be 9[0-9] % the same$/,
+    })
     .click();
   await expect(pane(page).getByLabel('Certainty in per cent')).toHaveValue('95');
   await pane(page).getByRole('button', { name: 'Capture in stages' }).click();

@@ -62,11 +62,13 @@ internal sealed class CaptureStages(Project project, JobRow job)
         _stage = clusters.Primaries.Count == 0 ? null : staged.Look(lists, settings.MinOverlap, clusters.ClusterOf, clusters.Primaries, k => wanted[k], row.Certainty, _stage);
         var expected = _stage?.Expected ?? [];
         var batch = new StagedBatch((int)CaptureStore.Counts(session, job.Id).Captured, expected.Length, all - known - expected.Length, expected.Sum(e => e.Certainty));
-        if (row.Phase == StagedPhase.Auditing)
-            return new Decided(batch, Rows([]), [], StagedPhase.Done, Audited(session, keywords, clusters));
+        var found = row.Phase == StagedPhase.Auditing ? Audited(session, keywords, clusters) : null;
         var next = staged.Next(lists, _stage, k => wanted[k], StagedCapture.BatchOf(all, known));
+        // Also after the audit, whose lists may have made some less certain.
         if (next.Count > 0)
-            return new Decided(batch, Rows([]), Ids(next), StagedPhase.Capturing, null);
+            return new Decided(batch, Rows([]), Ids(next), StagedPhase.Capturing, found);
+        if (found is not null || row.Audit is not null)
+            return new Decided(batch, Rows([]), [], StagedPhase.Done, found);
         var audit = staged.Audit([.. expected.Select(e => e.Keyword)], job.Id.Value);
         return new Decided(batch, Rows(audit), Ids(audit), audit.Count > 0 ? StagedPhase.Auditing : StagedPhase.Done, null);
 

@@ -17,7 +17,7 @@ namespace JadeOrchard.Server.Results;
 /// <param name="Says">What came of the last run.</param>
 public sealed record RecaptureView(DateOnly? NextOn, long Lists, double Cost, double CostPerMonth, double SpentThisMonth, double MonthlyBudget, string Currency, DateOnly? LastOn, string Says);
 
-/// <summary>Captures lists again every few days, most searched first, within the month's budget. Runs that were missed while the program was off are caught up by one.</summary>
+/// <summary>Captures lists again every few days, those first whose results have most probably changed, within the month's budget. Runs that were missed while the program was off are caught up by one.</summary>
 public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, TimeProvider clock, ILogger<RecaptureSchedule> log) : BackgroundService
 {
     private static readonly TimeSpan Every = TimeSpan.FromMinutes(1);
@@ -58,7 +58,8 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
             var (settings, last, isPossible) = project.Read(session => (ProjectStore.Settings(session).Capture, RecaptureStore.Last(session), ServiceStore.All(session).Any(s => s.Name == ServiceName.Search && s.Address.Length > 0)));
             if (NextOn(settings, last, today) is not { } next || next > today || !isPossible || jobs.Active.Any(j => j.Kind == CaptureJob.Name))
                 return;
-            var job = project.Change<JobId?>(null, session => Begin(session, settings, today)).Value;
+            var changed = project.Read(session => CaptureStore.Changed(session, Chosen(settings), settings.Depth, today));
+            var job = project.Change<JobId?>(null, session => Begin(session, settings, changed, today)).Value;
             if (job is { } id)
                 jobs.Enqueue(id);
         }
@@ -70,7 +71,7 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
         }
     }
 
-    private JobId? Begin(WriteSession session, CaptureSettings settings, DateOnly today)
+    private JobId? Begin(WriteSession session, CaptureSettings settings, IReadOnlyDictionary<KeywordId, double> changed, DateOnly today)
     {
         var due = Due(session, settings, today);
         var left = settings.MonthlyBudget - Spent(session, today);
@@ -84,10 +85,10 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
         var count = Math.Min(due, most);
         var job = JobStore.Add(
             session, CaptureJob.Name, $"Scheduled capture of {count:N0} result {(count == 1 ? "list" : "lists")}", JsonSerializer.Serialize(new CaptureArguments(Again: false, settings.PricePerRequest, settings.Currency)), project.Now);
-        CaptureStore.Begin(session, job, Chosen(settings), FreshSince(settings, today), again: false, count);
+        CaptureStore.Begin(session, job, Chosen(settings), FreshSince(settings, today), again: false, changed, count);
         RecaptureStore.Save(
             session, today,
-            count < due ? $"{count:N0} of {due:N0} lists were asked for, most searched first: the budget of {Money(settings.MonthlyBudget, settings)} a month goes no further." : $"{count:N0} {(count == 1 ? "list was" : "lists were")} asked for.");
+            count < due ? $"{count:N0} of {due:N0} lists were asked for, those first whose results have most probably changed: the budget of {Money(settings.MonthlyBudget, settings)} a month goes no further." : $"{count:N0} {(count == 1 ? "list was" : "lists were")} asked for.");
         return job;
     }
 

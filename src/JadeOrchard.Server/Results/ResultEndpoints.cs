@@ -41,8 +41,15 @@ public sealed record CaptureRequest(KeywordSelection Selection, int? FreshDays =
 public sealed record EstimateView(
     long Chosen, long Fresh, int FreshDays, long ToAsk, double PricePerRequest, double Cost, string Currency, int Depth, bool IsPossible, double UsualCertainty);
 
+/// <summary>Asks what a capture in stages would cost.</summary>
+/// <param name="Certainty">From which a keyword is expected, 0.5 to 1; null for the usual one.</param>
+public sealed record StagesEstimateRequest(KeywordSelection Selection, double? Certainty = null);
+
 /// <summary>About what a capture in stages would ask for and cost, told from the words of the keywords.</summary>
-public sealed record StagesEstimate(long Lists, double Cost);
+/// <param name="Open">Keywords that have no list yet.</param>
+/// <param name="Lists">Of them asked for.</param>
+/// <param name="Same">The share of all that are chosen that would be in the same cluster as by all lists, 0 to 1.</param>
+public sealed record StagesEstimate(long Open, long Lists, double Cost, double Same);
 
 /// <summary>The newest capture in stages, and how the project's keywords stand.</summary>
 /// <param name="Captured">Keywords with a result list.</param>
@@ -54,12 +61,13 @@ public sealed record StagesView(long Captured, long Expected, long Unknown, Stag
 /// <summary>A capture in stages.</summary>
 /// <param name="Wanted">Keywords that it is about.</param>
 /// <param name="Price">Of a list.</param>
+/// <param name="Same">The share of its keywords that are in the same cluster as by all lists, by their certainties, 0 to 1.</param>
 /// <param name="Saved">What the lists of those that are expected would have cost.</param>
 /// <param name="Batches">How each batch left things.</param>
 /// <param name="Audit">What the audit found; null before.</param>
 /// <param name="IsBorneOut">Whether the audit bears out the certainty that was asked for; false before.</param>
 public sealed record StagedCaptureView(
-    JobView Job, StagedPhase Phase, double Certainty, long Wanted, double Price, string Currency, double Saved, IReadOnlyList<StagedBatch> Batches, CaptureAudit? Audit, bool IsBorneOut);
+    JobView Job, StagedPhase Phase, double Certainty, long Wanted, double Price, string Currency, double Saved, double Same, IReadOnlyList<StagedBatch> Batches, CaptureAudit? Audit, bool IsBorneOut);
 
 /// <summary>A keyword that is expected in a cluster without a result list.</summary>
 /// <param name="Certainty">The probability that its list would put it there, 0 to 1.</param>
@@ -120,15 +128,12 @@ public static class ResultEndpoints
                 Fault(request) is { } fault ? fault : TypedResults.Ok(project.Read(session => Estimate(session, request, project))))
             .WithName("estimateCapture");
 
-        api.MapPost("/captures/estimate/stages", (KeywordSelection selection, Project project) => TypedResults.Ok(project.Read(session =>
+        api.MapPost("/captures/estimate/stages", Results<Ok<StagesEstimate>, ProblemHttpResult> (StagesEstimateRequest request, Project project) =>
             {
-                var staged = project.StagedCaptures.Of(project.Writes, "", () => StagedKeywords.Load(session));
-                KeywordStore.Select(session, selection);
-                var wanted = KeywordStore.Selected(session).ToHashSet();
-                var settings = ProjectStore.Settings(session).Capture;
-                var lists = staged.Capture.Likely(staged.Lists, k => wanted.Contains(staged.Ids[k]));
-                return new StagesEstimate(lists, lists * settings.PricePerRequest);
-            })))
+                if (CertaintyFault(request.Certainty) is { } fault)
+                    return fault;
+                return TypedResults.Ok(project.Read(session => Stages(session, request, project)));
+            })
             .WithName("estimateStages");
 
         api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Project project, JobRunner runner) =>
@@ -138,8 +143,13 @@ public static class ResultEndpoints
                 var estimate = project.Read(session => Estimate(session, request, project));
                 if (!estimate.IsPossible)
                     return Problems.Conflict("No address is given for the search service. Give one under “Services” on the Site screen, or import result lists instead.");
-                if (estimate.ToAsk == 0)
+                if (request.Certainty is not null && project.Read(session => Stages(session, new StagesEstimateRequest(request.Selection), project)).Open == 0)
+                    return Problems.Conflict("All of them have a result list already, so that there is nothing to do in stages.");
+                if (request.Certainty is null && estimate.ToAsk == 0)
                     return Problems.Conflict(estimate.Chosen == 0 ? "No keyword is chosen." : "All of them have a fresh result list. Ask for them again only if you mean to pay for them again.");
+                var changed = request.Certainty is null
+                    ? project.Read(session => CaptureStore.Changed(session, request.Selection, ProjectStore.Settings(session).Capture.Depth, DateOnly.FromDateTime(project.Now.UtcDateTime)))
+                    : new Dictionary<KeywordId, double>();
                 var id = project.Change<JobId>(null, session =>
                 {
                     var job = JobStore.Add(
@@ -148,7 +158,7 @@ public static class ResultEndpoints
                     if (request.Certainty is { } certainty)
                         StagedStore.Begin(session, job, certainty, request.Selection);
                     else
-                        CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again);
+                        CaptureStore.Begin(session, job, request.Selection, FreshSince(project, estimate.FreshDays), request.Again, changed);
                     return job;
                 }).Value;
                 return JobEndpoints.Accepted(runner.Enqueue(id));
@@ -216,8 +226,23 @@ public static class ResultEndpoints
 
     private static ProblemHttpResult? Fault(CaptureRequest request) =>
         request.FreshDays is < 0 or > 3650 ? Problems.Invalid("freshDays", "Days must be from 0 to 3,650.")
-        : request.Certainty is { } certainty && !(certainty is >= 0.5 and < 1) ? Problems.Invalid("certainty", "The certainty must be 0.5 or more and less than 1.")
-        : null;
+        : CertaintyFault(request.Certainty);
+
+    private static ProblemHttpResult? CertaintyFault(double? asked) =>
+        asked is { } certainty && !(certainty is >= 0.5 and < 1) ? Problems.Invalid("certainty", "The certainty must be 0.5 or more and less than 1.") : null;
+
+    private static StagesEstimate Stages(Session session, StagesEstimateRequest request, Project project)
+    {
+        var staged = project.StagedCaptures.Of(project.Writes, "", () => StagedKeywords.Load(session));
+        KeywordStore.Select(session, request.Selection);
+        var chosen = KeywordStore.Selected(session).ToHashSet();
+        bool IsChosen(int k) => chosen.Contains(staged.Ids[k]);
+        var captured = Enumerable.Range(0, staged.Ids.Count).Count(k => staged.Lists.IsCaptured(k) && IsChosen(k));
+        var (open, lists) = (chosen.Count - captured, staged.Capture.Likely(staged.Lists, IsChosen));
+        var certainty = request.Certainty ?? StagedCapture.UsualCertainty;
+        return new StagesEstimate(
+            open, lists, lists * ProjectStore.Settings(session).Capture.PricePerRequest, StagedCapture.Same(chosen.Count, captured + lists, (open - lists) * certainty));
+    }
 
     private static DateOnly FreshSince(Project project, int days) => DateOnly.FromDateTime(project.Now.UtcDateTime).AddDays(1 - days);
 
@@ -244,8 +269,10 @@ public static class ResultEndpoints
         var job = JobStore.Find(session, row.JobId)!;
         var (arguments, batches) = (CaptureArguments.Of(job), StagedStore.Batches(session, row.JobId));
         var expected = StagedStore.Expected(session, row.JobId).Count(e => !e.IsAudited);
+        var wanted = StagedStore.Keywords(session, row.JobId).Count;
+        var same = batches is [.., var last] ? StagedCapture.Same(wanted, wanted - last.Expected - last.Unknown, last.ProbablyRight) : 0;
         return new StagedCaptureView(
-            runner.View(job), row.Phase, row.Certainty, StagedStore.Keywords(session, row.JobId).Count, arguments.Price, arguments.Currency, expected * arguments.Price, batches, row.Audit,
+            runner.View(job), row.Phase, row.Certainty, wanted, arguments.Price, arguments.Currency, expected * arguments.Price, same, batches, row.Audit,
             row.Audit?.BearsOut(row.Certainty) == true);
     }
 

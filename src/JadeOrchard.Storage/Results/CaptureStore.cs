@@ -1,3 +1,4 @@
+using JadeOrchard.Core.Results;
 using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Storage.Results;
@@ -37,24 +38,48 @@ public static class CaptureStore
         return new CaptureEstimate(chosen, fresh, again ? chosen : chosen - fresh);
     }
 
-    /// <summary>Writes down what a job is to ask for, most searched first.</summary>
+    /// <returns>For each of some keywords that has a list how probably its results are others by now.</returns>
+    /// <param name="session">The transaction.</param>
+    /// <param name="selection">Which keywords.</param>
+    /// <param name="depth">Positions that are compared.</param>
+    /// <param name="today">The day.</param>
+    public static IReadOnlyDictionary<KeywordId, double> Changed(Session session, KeywordSelection selection, int depth, DateOnly today)
+    {
+        var turnover = new Turnover(ResultStore.Repeats(session, selection, depth));
+        return session.List(
+            "select k.keyword_id, k.captured_on from temp.selected_keyword c join keyword k on k.keyword_id = c.keyword_id where k.captured_on is not null",
+            r => (Id: r.Id<KeywordId>(0), Days: today.DayNumber - r.GetInt32(1))).ToDictionary(k => k.Id, k => turnover.Changed(k.Id, k.Days));
+    }
+
+    /// <summary>Writes down what a job is to ask for: what has no list first, then whose results have most probably changed, among these the most searched.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="jobId">The job.</param>
     /// <param name="selection">Which keywords.</param>
     /// <param name="freshSince">Lists of this day or later are fresh.</param>
     /// <param name="again">Fresh ones are asked for as well.</param>
+    /// <param name="changed">How probably the results of keywords are others by now, told to the percent.</param>
     /// <param name="most">At most this many; the others wait.</param>
-    public static void Begin(WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again, long most = long.MaxValue)
+    public static void Begin(
+        WriteSession session, JobId jobId, KeywordSelection selection, DateOnly freshSince, bool again, IReadOnlyDictionary<KeywordId, double> changed, long most = long.MaxValue)
     {
         KeywordStore.Select(session, selection);
+        session.Execute("create temp table if not exists changed_keyword (keyword_id integer primary key, percent integer not null); delete from temp.changed_keyword;");
+        using (var insert = new RowBuffer(session, "insert or fail into temp.changed_keyword", 8, 2))
+        {
+            foreach (var (keyword, probability) in changed)
+                insert.Add(keyword, (long)Math.Round(100 * probability));
+        }
+
+        const string order = "k.captured_on is not null, h.percent desc, k.volume desc, k.normal_form";
         session.Execute(
-            """
+            $"""
             insert into capture_item (job_id, place, keyword_id, state, note)
-            select @job, row_number() over (order by k.volume desc, k.normal_form), k.keyword_id, 'waiting', ''
+            select @job, row_number() over (order by {order}), k.keyword_id, 'waiting', ''
             from temp.selected_keyword c
             join keyword k on k.keyword_id = c.keyword_id
+            left join temp.changed_keyword h on h.keyword_id = k.keyword_id
             where @again or k.captured_on is null or k.captured_on < @since
-            order by k.volume desc, k.normal_form
+            order by {order}
             limit @most
             """,
             ("job", jobId), ("again", again), ("since", freshSince.DayNumber), ("most", most));

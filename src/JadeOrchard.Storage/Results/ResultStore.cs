@@ -89,6 +89,39 @@ public static class ResultStore
         return [.. lists.Values.Where(l => l.Count == 2).Select(l => (l[0].Count(l[1].Contains), Math.Max(l[0].Count, l[1].Count)))];
     }
 
+    /// <returns>What the newest captures of some keywords kept of those before, for keywords that were captured more than once.</returns>
+    /// <param name="session">The transaction.</param>
+    /// <param name="selection">Which keywords.</param>
+    /// <param name="depth">Positions that are compared.</param>
+    /// <param name="newest">Captures of each keyword that are looked at, 2 or more.</param>
+    public static IReadOnlyList<Repeat> Repeats(Session session, KeywordSelection selection, int depth, int newest = 4)
+    {
+        KeywordStore.Select(session, selection);
+        var repeats = new List<Repeat>();
+        var (keyword, day, before) = (default(KeywordId), 0, new HashSet<long>());
+        session.Each(
+            """
+            select l.keyword_id, l.captured_on, group_concat(p.ranks)
+            from temp.selected_keyword c
+            cross join result_list l on l.keyword_id = c.keyword_id
+            join result_part p on p.list_id = l.list_id
+            where (select count(*) from result_list n where n.keyword_id = l.keyword_id) > 1
+              and (select count(*) from result_list n where n.keyword_id = l.keyword_id and n.captured_on > l.captured_on) < @newest
+            group by l.keyword_id, l.captured_on
+            order by l.keyword_id, l.captured_on
+            """,
+            r =>
+            {
+                var (id, on) = (r.Id<KeywordId>(0), r.GetInt32(1));
+                var urls = ResultParts.Ranks(r.GetString(2)).Where(rank => rank.Position <= depth).Select(rank => rank.UrlId).ToHashSet();
+                if (id == keyword && before.Count > 0)
+                    repeats.Add(new Repeat(id, on - day, before.Count, before.Count(urls.Contains)));
+                (keyword, day, before) = (id, on, urls);
+            },
+            ("newest", (long)newest));
+        return repeats;
+    }
+
     /// <returns>By URL the pages of the site: what is read of url_id, page_id, identity.</returns>
     internal static Dictionary<long, T> OwnPages<T>(Session session, Func<SqliteDataReader, T> read)
     {

@@ -9,6 +9,19 @@ namespace JadeOrchard.Core.Tests.Results;
 
 public sealed class StagedCaptureTests
 {
+    /// <summary>Most of those that speak for it decide, among equals the first of them; in any order otherwise.</summary>
+    [Fact]
+    public void AKeywordIsExpectedWhereMostOfWhatSpeaksForItIs()
+    {
+        Assert.Null(SupportedCluster.Of([]));
+        Gen.Int[1, 4].List[1, 8].Sample(of =>
+        {
+            var cluster = SupportedCluster.Of(of.Select(c => new ClusterId(c)))!.Value.Value;
+            var most = of.GroupBy(c => c).Max(g => g.Count());
+            Assert.Equal(of.First(c => of.Count(o => o == c) == most), cluster);
+        });
+    }
+
     /// <summary>Subjects that differ by one word, and modifiers that do too: some change nothing, others ask for another page. No word is in any language.</summary>
     private static (List<Keyword> Keywords, ResultLists Lists) OneWordApart(int seed, int nouns = 4, int subjects = 10, int modifiers = 8, double noise = 0.1)
     {

@@ -6965,6 +6965,11 @@ export interface components {
              * @description What the lists of those that are expected would have cost.
              */
             saved: number;
+            /**
+             * Format: double
+             * @description The share of its keywords that are in the same cluster as by all lists, by their certainties, 0 to 1.
+             */
+            same: number;
             /** @description How each batch left things. */
             batches: components["schemas"]["StagedBatch"][];
             audit: null | components["schemas"]["CaptureAudit"];
@@ -6978,10 +6983,32 @@ export interface components {
         StagedPhase: "capturing" | "auditing" | "done";
         /** @description About what a capture in stages would ask for and cost, told from the words of the keywords. */
         StagesEstimate: {
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Keywords that have no list yet.
+             */
+            open: number;
+            /**
+             * Format: int64
+             * @description Of them asked for.
+             */
             lists: number;
             /** Format: double */
             cost: number;
+            /**
+             * Format: double
+             * @description The share of all that are chosen that would be in the same cluster as by all lists, 0 to 1.
+             */
+            same: number;
+        };
+        /** @description Asks what a capture in stages would cost. */
+        StagesEstimateRequest: {
+            selection: components["schemas"]["KeywordSelection"];
+            /**
+             * Format: double
+             * @description From which a keyword is expected, 0.5 to 1; null for the usual one.
+             */
+            certainty?: null | number;
         };
         /** @description The newest capture in stages, and how the project's keywords stand. */
         StagesView: {
@@ -9798,7 +9825,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["KeywordSelection"];
+                "application/json": components["schemas"]["StagesEstimateRequest"];
             };
         };
         responses: {

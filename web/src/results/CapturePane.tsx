@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useChange } from '../api/hooks';
-import { counted, money, number } from '../pieces/format';
+import { counted, money, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
 import { StagedPart } from './StagedPart';
@@ -21,7 +21,7 @@ export function CapturePane({
 }) {
   const [again, setAgain] = useState(false);
   const [freshDays, setFreshDays] = useState<number | null>(null);
-  const [jobId, setJobId] = useState<number>();
+  const [begun, setBegun] = useState<{ jobId: number; inStages: boolean }>();
   const [staged, setStaged] = useState(false);
   const [certainty, setCertainty] = useState<number | null>(null);
   const body = { selection, freshDays, again };
@@ -31,21 +31,25 @@ export function CapturePane({
     queryFn: () => answer(api.POST('/api/captures/estimate', { body })),
   });
   const stages = useQuery({
-    queryKey: ['estimate-stages', selection],
-    queryFn: () => answer(api.POST('/api/captures/estimate/stages', { body: selection })),
+    queryKey: ['estimate-stages', selection, certainty],
+    placeholderData: keepPreviousData,
+    queryFn: () => answer(api.POST('/api/captures/estimate/stages', { body: { selection, certainty } })),
   });
+  // Only what has no list yet can be told from others.
+  const open = stages.data?.open ?? 0;
+  const inStages = staged && open > 1;
   const start = useChange(async () => {
-    const wanted = staged ? (certainty ?? estimate.data?.usualCertainty ?? null) : null;
+    const wanted = inStages ? (certainty ?? estimate.data?.usualCertainty ?? null) : null;
     const job = await answer(api.POST('/api/captures', { body: { ...body, certainty: wanted } }));
-    setJobId(job.id);
+    setBegun({ jobId: job.id, inStages });
     return job;
   });
-  if (jobId !== undefined)
+  if (begun)
     return (
       <>
         <h2>Capturing results</h2>
-        <JobProgress jobId={jobId} />
-        {staged && <StagedPart />}
+        <JobProgress jobId={begun.jobId} />
+        {begun.inStages && <StagedPart />}
         <div className="acts">
           <Button onClick={close}>Close</Button>
         </div>
@@ -61,72 +65,75 @@ export function CapturePane({
         For {picked > 0 ? `the ${counted(e.chosen, 'keyword')} picked` : `all ${counted(e.chosen, 'keyword')} in view`},
         the first {e.depth} results of each.
       </p>
-      <table className="facts">
-        <tbody>
-          <tr>
-            <td>Already there and younger than {counted(e.freshDays, 'day')}</td>
-            <td className="num">{number(e.fresh)}</td>
-          </tr>
-          <tr>
-            <td>
-              <b>Will be asked for</b>
-            </td>
-            <td className="num">
-              <b>{number(e.toAsk)}</b>
-            </td>
-          </tr>
-          <tr>
-            <td>Cost at {money(e.pricePerRequest, e.currency)} each</td>
-            <td className="num">
-              <b>{money(e.cost, e.currency)}</b>
-            </td>
-          </tr>
-        </tbody>
-      </table>
-      <div className="form">
-        <label>
-          <span>Lists count as fresh for so many days</span>
-          <InputNumber
-            min={0}
-            max={3650}
-            aria-label="Days that a list is fresh"
-            value={freshDays ?? e.freshDays}
-            onChange={(days) => setFreshDays(days)}
-          />
-        </label>
-        <Checkbox checked={again} onChange={(event) => setAgain(event.target.checked)}>
-          Ask for fresh ones again, and pay for them again
-        </Checkbox>
-      </div>
-      {e.toAsk > 1 && (
+      {open > 1 && (
         <div role="radiogroup" aria-label="How to capture" className="form">
           <Radio checked={!staged} onChange={() => setStaged(false)}>
             All {number(e.toAsk)} for {money(e.cost, e.currency)}
           </Radio>
           <Radio checked={staged} onChange={() => setStaged(true)}>
-            {stages.data
-              ? `In stages: about ${number(stages.data.lists)} for ${money(stages.data.cost, e.currency)}`
-              : 'In stages, what tells most first'}
+            In stages: about {number(stages.data!.lists)} for {money(stages.data!.cost, e.currency)}, clusters expected
+            to be {percent(stages.data!.same)} the same
           </Radio>
-          {staged && (
-            <>
-              <label>
-                <span>Stop when the cluster of each keyword left is certain by, %</span>
-                <InputNumber
-                  min={50}
-                  max={99}
-                  aria-label="Certainty in per cent"
-                  value={Math.round((certainty ?? e.usualCertainty) * 100)}
-                  onChange={(percent) => setCertainty(percent === null ? null : percent / 100)}
-                />
-              </label>
-              <p className="second">
-                Keywords whose results can be told from others are left out and marked as expected. Some of them are
-                captured in the end to check. You can stop at any point and use what is there.
-              </p>
-            </>
-          )}
         </div>
+      )}
+      {inStages ? (
+        <div className="form">
+          <label>
+            <span>Stop when the cluster of each keyword left is certain by, %</span>
+            <InputNumber
+              min={50}
+              max={99}
+              aria-label="Certainty in per cent"
+              value={Math.round((certainty ?? e.usualCertainty) * 100)}
+              onChange={(value) => setCertainty(value === null ? null : value / 100)}
+            />
+          </label>
+          <p className="second">
+            Keywords whose results can be told from others are left out and marked as expected. Some of them are
+            captured in the end to check. You can stop at any point and use what is there. A keyword with a list counts
+            as captured, however old that is.
+          </p>
+        </div>
+      ) : (
+        <>
+          <table className="facts">
+            <tbody>
+              <tr>
+                <td>Already there and younger than {counted(e.freshDays, 'day')}</td>
+                <td className="num">{number(e.fresh)}</td>
+              </tr>
+              <tr>
+                <td>
+                  <b>Will be asked for</b>
+                </td>
+                <td className="num">
+                  <b>{number(e.toAsk)}</b>
+                </td>
+              </tr>
+              <tr>
+                <td>Cost at {money(e.pricePerRequest, e.currency)} each</td>
+                <td className="num">
+                  <b>{money(e.cost, e.currency)}</b>
+                </td>
+              </tr>
+            </tbody>
+          </table>
+          <div className="form">
+            <label>
+              <span>Lists count as fresh for so many days</span>
+              <InputNumber
+                min={0}
+                max={3650}
+                aria-label="Days that a list is fresh"
+                value={freshDays ?? e.freshDays}
+                onChange={(days) => setFreshDays(days)}
+              />
+            </label>
+            <Checkbox checked={again} onChange={(event) => setAgain(event.target.checked)}>
+              Ask for fresh ones again, and pay for them again
+            </Checkbox>
+          </div>
+        </>
       )}
       {!e.isPossible && (
         <p className="clay">
@@ -138,15 +145,15 @@ export function CapturePane({
       <div className="acts">
         <Button
           type="primary"
-          disabled={e.toAsk === 0 || !e.isPossible}
+          disabled={(!inStages && e.toAsk === 0) || !e.isPossible}
           loading={start.isPending}
           onClick={() => start.mutate(undefined)}
         >
-          {staged ? 'Capture in stages' : `Capture ${number(e.toAsk)} for ${money(e.cost, e.currency)}`}
+          {inStages ? 'Capture in stages' : `Capture ${number(e.toAsk)} for ${money(e.cost, e.currency)}`}
         </Button>
         <Button onClick={close}>Close</Button>
       </div>
-      {e.toAsk === 0 && (
+      {e.toAsk === 0 && !inStages && (
         <p>
           {e.chosen === 0 ? 'No keyword is chosen.' : 'All of them have a fresh list; nothing needs to be asked for.'}
         </p>

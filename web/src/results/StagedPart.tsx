@@ -55,6 +55,10 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
             </td>
           </tr>
           <tr>
+            <td>Clusters expected to be the same as by all results</td>
+            <td className="num">{percent(capture.same)}</td>
+          </tr>
+          <tr>
             <td>Not known yet</td>
             <td className="num">{number(last.unknown)}</td>
           </tr>

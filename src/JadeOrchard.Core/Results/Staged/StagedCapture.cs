@@ -124,6 +124,12 @@ public sealed class StagedCapture
         return Math.Min(open, Math.Max(First(open), (int)(ListsOfHead * heads.Count)));
     }
 
+    /// <returns>The share of keywords that are in the cluster where all result lists would put them, 0 to 1: those that are captured, and of the others as many as are right.</returns>
+    /// <param name="wanted">All keywords.</param>
+    /// <param name="captured">Of them captured.</param>
+    /// <param name="right">Of the others, those that are in the right cluster by their certainty.</param>
+    public static double Same(long wanted, long captured, double right) => wanted == 0 ? 1 : (captured + right) / wanted;
+
     /// <summary>Looks at what is known now.</summary>
     /// <param name="lists">Cut as they are compared; keywords without a list are not captured.</param>
     /// <param name="minOverlap">m.</param>

@@ -1,0 +1,128 @@
+import { expect, test, type Page } from '@playwright/test';
+import { type ChildProcess, spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+
+/** A capture in stages through a stop and a kill of the server, to its audit and to what its expected keywords become. */
+const port = 5195;
+const root = `http://localhost:${port}`;
+const search = 'http://localhost:5188';
+const data = process.env.JADE_BROWSER_DATA!;
+const keywords = 500;
+test.use({ baseURL: root });
+
+const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
+const part = (page: Page) => pane(page).getByRole('region', { name: 'Capture in stages' });
+let server: ChildProcess | undefined;
+
+async function start() {
+  server = spawn(
+    'dotnet',
+    ['JadeOrchard.Server.dll', '--port', `${port}`, '--data', join(data, 'staged'), '--services', search],
+    { cwd: join(process.cwd(), '../.build/JadeOrchard.Server'), stdio: 'ignore' },
+  );
+  await expect
+    .poll(
+      () =>
+        fetch(`${root}/api/project`).then(
+          (r) => r.status,
+          () => 0,
+        ),
+      { timeout: 60_000 },
+    )
+    .toBe(200);
+}
+
+async function kill() {
+  const ended = once(server!, 'exit');
+  server!.kill('SIGKILL');
+  await ended;
+}
+
+test.afterAll(async () => {
+  if (server?.exitCode === null && server.signalCode === null) await kill();
+});
+
+test('a capture in stages goes on after a stop and a kill, and nothing is paid for twice', async ({
+  page,
+  request,
+}) => {
+  test.setTimeout(240_000);
+  const get = async <T>(path: string) => (await (await request.get(path)).json()) as T;
+  const answered = async () =>
+    (await get<{ service: string; answered: number }[]>(`${search}/control`)).find((c) => c.service === 'search')!
+      .answered;
+  const captured = async () => (await get<{ captured: number }>('/api/captures/stages')).captured;
+  const idle = () => expect.poll(() => get('/api/jobs/active'), { timeout: 120_000 }).toEqual([]);
+
+  await start();
+  const project = { name: 'Fenwater', host: 'fenwater.example', country: 'GB', language: 'en', brandTerms: [] };
+  expect((await request.put('/api/project', { data: project })).status()).toBe(204);
+  const pace = { ratePerSecond: 40, atOnce: 4, recaptureDays: 0, recaptureListId: null, monthlyBudget: 10 };
+  const capture = { depth: 10, pricePerRequest: 0.002, currency: 'EUR', freshDays: 30, ...pace };
+  expect((await request.put('/api/settings/capture', { data: capture })).status()).toBe(204);
+  const rows = readFileSync(join(data, 'demo-files/keywords.csv'), 'utf8').split('\n', keywords + 1);
+  const upload = (await (
+    await request.post('/api/uploads?fileName=keywords.csv', { data: Buffer.from(rows.join('\n')) })
+  ).json()) as { uploadId: string; columns: { keywords: unknown } };
+  const columns = upload.columns.keywords;
+  const kind = { uploadId: upload.uploadId, fileName: 'keywords.csv', kind: 'keywords', columns };
+  expect((await request.post('/api/imports', { data: kind })).status()).toBe(202);
+  await idle();
+  const before = await answered();
+
+  // Both ways stand there with their prices before anything is paid for.
+  await page.goto('/results');
+  await page.getByRole('button', { name: 'Capture results' }).click();
+  await expect(pane(page).getByRole('radio', { name: /^All 500 for 1\.00 EUR$/ })).toBeVisible();
+  await pane(page)
+    .getByRole('radio', { name: /^In stages: about \d+ for 0\.\d+ EUR, clusters expected to be 9\d % the same$/ })
+    .click();
+  await pane(page).getByRole('button', { name: 'Capture in stages' }).click();
+  await expect.poll(captured).toBeGreaterThan(60);
+  await pane(page).getByRole('button', { name: 'Stop' }).click();
+  await expect(pane(page)).toContainText('nothing is asked for twice');
+  const stopped = await captured();
+  await pane(page).getByRole('button', { name: 'Resume' }).click();
+  await expect.poll(captured).toBeGreaterThan(stopped + 20);
+
+  await kill();
+  await start();
+  expect(await captured()).toBeGreaterThan(stopped);
+  await page.goto('/results');
+  await idle();
+  await expect(part(page)).toContainText(/Audit: \d+ of \d+ expected keywords were in the cluster that was expected/);
+  await expect(part(page)).toContainText('Clusters expected to be the same as by all results');
+  const { expected, unknown } = await get<{ expected: number; unknown: number }>('/api/captures/stages');
+  expect(unknown).toBe(0);
+  expect(expected).toBeGreaterThan(0.15 * keywords);
+  // At most the four that were on their way when it was killed are asked for again, and none is charged twice.
+  expect((await answered()) - before).toBe(await captured());
+
+  // The expected ones are members of clusters, marked as such, until their own results say where they stand.
+  await page.goto('/clusters');
+  await page.getByRole('button', { name: 'Group keywords' }).first().click();
+  await page.getByRole('button', { name: 'Group', exact: true }).click();
+  await idle();
+  const clusters = await get<{ rows: { id: number; expected: number }[] }>('/api/clusters?limit=500');
+  expect(clusters.rows.reduce((sum, c) => sum + c.expected, 0)).toBe(expected);
+  const most = clusters.rows.reduce((a, b) => (b.expected > a.expected ? b : a));
+  await page.goto(`/clusters?id=${most.id}`);
+  const those = pane(page).getByRole('table', { name: 'Expected members' });
+  await expect(those.getByRole('row')).toHaveCount(most.expected + 1);
+  await those.getByRole('link').first().click();
+  await expect(pane(page)).toContainText('Expected in the cluster');
+  await page.goto('/results');
+  await part(page)
+    .getByRole('button', { name: /^Capture the rest for 0\.\d+ EUR$/ })
+    .click();
+  await pane(page)
+    .getByRole('button', { name: /^Capture \d+ for 0\.\d+ EUR$/ })
+    .click();
+  await expect(pane(page)).toContainText(/\d+ result lists captured\./, { timeout: 60_000 });
+  await idle();
+  const [step] = await get<{ label: string }[]>('/api/history');
+  expect(step!.label).toMatch(/^Place expected keywords by their results: \d+ in the cluster that was expected/);
+  expect((await get<{ expected: number }>('/api/captures/stages')).expected).toBe(0);
+});
