@@ -6,6 +6,7 @@ import { answer, api, type Schema } from '../api/client';
 import { BriefButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { giveKeywords } from '../pieces/drag';
+import { certainty } from '../pieces/Expected';
 import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
 import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
@@ -189,7 +190,7 @@ function ExpectedMembers({ expected, all }: { expected: Schema['ExpectedKeyword'
                 </Link>
               </td>
               <td className="num">{number(k.volume)}</td>
-              <td className="num">{percent(k.certainty)}</td>
+              <td className="num">{certainty(k.certainty)}</td>
             </tr>
           ))}
         </tbody>

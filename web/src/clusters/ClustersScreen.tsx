@@ -10,6 +10,7 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { keywordsOf } from '../pieces/drag';
 import { KeywordCount } from '../pieces/Expected';
+import { StagesTally } from '../results/StagedPart';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { marks, PlotLegend, PlotMark, type Mark } from '../pieces/PlotMark';
 import { NotYet } from '../pieces/States';
@@ -289,6 +290,7 @@ function ClustersView({ list }: { list: ListState }) {
           difficulty
           selected={row && selected ? `1, demand ${number(row.demand)}` : undefined}
         >
+          <StagesTally />
           <PlotLegend />
         </Tally>
       }

@@ -76,8 +76,8 @@ const columns: Column<Row>[] = [
     render: (r) =>
       r.clusterId ? (
         <>
-          <Link to={`/clusters?id=${r.clusterId}`}>{r.clusterName}</Link>
           {r.capture === 'expected' && <ExpectedMark />}
+          <Link to={`/clusters?id=${r.clusterId}`}>{r.clusterName}</Link>
         </>
       ) : (
         <span className="quiet">{captureSays[r.capture]}</span>
@@ -229,7 +229,10 @@ export function KeywordsScreen() {
           <>
             <h2>Select a keyword</h2>
             <p>What each source said of it, its close variants and its newest result list are shown here.</p>
-            <p>An asterisk behind an intent says that a rule told it from the phrase, not a source.</p>
+            <p>
+              An asterisk behind an intent says that a rule told it from the phrase, not a source. A tilde before a
+              cluster says that the keyword is expected in it, not captured.
+            </p>
           </>
         )
       }

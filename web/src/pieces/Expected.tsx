@@ -1,4 +1,4 @@
-import { number } from './format';
+import { number, percent } from './format';
 
 /** How many keywords a cluster or topic has, and how many more are expected in it. */
 export function KeywordCount({ captured, expected }: { captured: number; expected: number }) {
@@ -14,10 +14,12 @@ export function KeywordCount({ captured, expected }: { captured: number; expecte
 export const andExpected = (count: number) =>
   count === 0 ? '' : ` and ${number(count)} more that ${count === 1 ? 'is' : 'are'} expected without results`;
 
-/** Marks a keyword that is in its cluster by expectation alone. */
+/** Before the cluster of a keyword that is in it by expectation alone. */
 export const ExpectedMark = () => (
-  <span className="second" title="Expected in this cluster: it was not captured, others speak for it">
-    {' '}
-    expected
-  </span>
+  <abbr className="second" title="Expected in this cluster: it was not captured, others speak for it">
+    ~{' '}
+  </abbr>
 );
+
+/** A certainty is never more than it can be known. */
+export const certainty = (probability: number) => (probability > 0.99 ? 'over 99 %' : percent(probability));

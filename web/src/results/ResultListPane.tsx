@@ -4,7 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
-import { counted, day, decimal, number, percent, shortUrl } from '../pieces/format';
+import { certainty } from '../pieces/Expected';
+import { counted, day, decimal, number, sentenceCase, shortUrl } from '../pieces/format';
 import { SaveHeading } from '../pieces/SaveHeading';
 import { Failed, Reading } from '../pieces/States';
 import { ComparedLists } from './ComparedLists';
@@ -202,7 +203,7 @@ function Expected({ keyword }: { keyword: Schema['ExpectedKeyword'] }) {
     <>
       <h2>Expected without results</h2>
       <p>
-        {percent(keyword.certainty)} certain to belong with{' '}
+        {sentenceCase(certainty(keyword.certainty))} certain to belong with{' '}
         {keyword.supports.map((phrase, i) => (
           <span key={phrase}>
             {i > 0 && ', '}“{phrase}”

@@ -7,7 +7,6 @@ import { ImportHistory, ImportPane } from '../imports/ImportPane';
 import { queryOf, selectionOf, useSieves } from '../keywords/filter';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { Choice } from '../pieces/FilterSentence';
-import { ExpectedMark } from '../pieces/Expected';
 import { day, number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
@@ -69,15 +68,7 @@ const columns: Column<Row>[] = [
     key: 'clusterName',
     title: 'Cluster',
     width: 'minmax(130px, 2fr)',
-    render: (r) =>
-      r.clusterName ? (
-        <>
-          {r.clusterName}
-          {r.capture === 'expected' && <ExpectedMark />}
-        </>
-      ) : (
-        <span className="quiet">not grouped</span>
-      ),
+    render: (r) => r.clusterName ?? <span className="quiet">not grouped</span>,
   },
 ];
 

@@ -95,8 +95,10 @@ function Audit({ capture }: { capture: Schema['StagedCaptureView'] }) {
       </p>
       {!capture.isBorneOut && (
         <p className="clay">
-          That alone does not prove {percent(capture.certainty)}. Capture the rest, capture in stages again with more
-          certainty, or go on with what is there.
+          {audit.right === audit.audited
+            ? `All were right, but ${number(audit.audited)} are too few to prove ${percent(capture.certainty)}.`
+            : `That does not prove ${percent(capture.certainty)}.`}{' '}
+          Capture the rest, capture in stages again with more certainty, or go on with what is there.
         </p>
       )}
     </>
