@@ -33,7 +33,7 @@ internal sealed class CaptureStages(Project project, JobRow job)
     {
         if (StagedStore.Find(session, jobId) is not { } staged)
             return "";
-        var expected = StagedStore.Expected(session, jobId).Count(e => !e.IsAudited);
+        var expected = StagedStore.CountExpected(session, jobId);
         return string.Create(CultureInfo.InvariantCulture, $" {expected:N0} {(expected == 1 ? "keyword is" : "keywords are")} expected in a cluster without a result list.")
             + (staged.Audit is { } audit ? string.Create(CultureInfo.InvariantCulture, $" The audit found {audit.Right} of {audit.Audited} right: at least {audit.Lower * 100:0} %, with 95 % confidence.") : "");
     }

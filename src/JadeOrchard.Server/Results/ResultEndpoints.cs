@@ -268,8 +268,8 @@ public static class ResultEndpoints
     {
         var job = JobStore.Find(session, row.JobId)!;
         var (arguments, batches) = (CaptureArguments.Of(job), StagedStore.Batches(session, row.JobId));
-        var expected = StagedStore.Expected(session, row.JobId).Count(e => !e.IsAudited);
-        var wanted = StagedStore.Keywords(session, row.JobId).Count;
+        var expected = StagedStore.CountExpected(session, row.JobId);
+        var wanted = StagedStore.CountKeywords(session, row.JobId);
         var same = batches is [.., var last] ? StagedCapture.Same(wanted, wanted - last.Expected - last.Unknown, last.ProbablyRight) : 0;
         return new StagedCaptureView(
             runner.View(job), row.Phase, row.Certainty, wanted, arguments.Price, arguments.Currency, expected * arguments.Price, same, batches, row.Audit,

@@ -114,6 +114,14 @@ public static class StagedStore
         ReadExpected,
         ("job", jobId));
 
+    /// <returns>How many keywords a capture expects that have no list yet.</returns>
+    public static long CountExpected(Session session, JobId jobId) => session.Count(
+        $"select count(*) from expected_member e where e.job_id = @job and {IsOpen}", ("job", jobId));
+
+    /// <returns>How many keywords a capture in stages is about.</returns>
+    public static long CountKeywords(Session session, JobId jobId) => session.Count(
+        "select count(*) from staged_keyword s join keyword k on k.keyword_id = s.keyword_id where s.job_id = @job", ("job", jobId));
+
     /// <returns>In what a keyword without a result list is expected; null where it has one, or is not expected.</returns>
     public static ExpectedRow? FindExpected(Session session, KeywordId keywordId) => session.First(
         $"""
@@ -235,18 +243,22 @@ public static class StagedStore
         r.Id<KeywordId>(0), r.GetDouble(1), [.. r.GetString(2).Split(' ', StringSplitOptions.RemoveEmptyEntries).Select(s => new KeywordId(long.Parse(s, CultureInfo.InvariantCulture)))], r.GetInt64(3) == 1);
 
     /// <returns>How many keywords of the project have a list, are expected without one, and neither.</returns>
-    public static (long Captured, long Expected, long Unknown) Counts(Session session) => session.List(
-        $"""
-        select coalesce(sum({HasList}), 0), coalesce(sum(not {HasList} and {IsExpected}), 0), coalesce(sum(not {HasList} and not {IsExpected}), 0)
-        from keyword k
-        """,
-        r => (r.GetInt64(0), r.GetInt64(1), r.GetInt64(2)))[0];
+    public static (long Captured, long Expected, long Unknown) Counts(Session session)
+    {
+        var captured = session.Count("select count(distinct keyword_id) from result_list");
+        var expected = session.Count($"select count(*) from expected_member e where {IsOpen}");
+        return (captured, expected, KeywordStore.Count(session) - captured - expected);
+    }
 
     /// <summary>The condition under which keyword k counts as expected, if it has no list.</summary>
     internal const string IsExpected = "exists (select 1 from expected_member e where e.keyword_id = k.keyword_id)";
 
     // Keywords are told of the lists of a capture when that ends.
     private const string HasList = "exists (select 1 from result_list l where l.keyword_id = k.keyword_id)";
+
+    /// <summary>The condition under which expected_member e is of a keyword that is still there and has no list.</summary>
+    private const string IsOpen =
+        "not exists (select 1 from result_list l where l.keyword_id = e.keyword_id) and exists (select 1 from keyword k where k.keyword_id = e.keyword_id)";
 
     private const string Columns = "select job_id, certainty, phase, audited, audited_right from staged_capture";
 

@@ -26,7 +26,11 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
   const { cluster, members, expected, grid, findings } = detail.data;
   return (
     <>
-      <h2>{cluster.size > 1 ? `Why “${cluster.name}” stands together` : `“${cluster.name}” stands alone`}</h2>
+      <h2>
+        {cluster.size > 1
+          ? `Why “${cluster.name}” stands together`
+          : `“${cluster.name}” ${cluster.expected > 0 ? 'is captured alone' : 'stands alone'}`}
+      </h2>
       <p>{says(detail.data)}</p>
       {detail.data.cautions.map((caution) => (
         <p key={caution} className="clay">
@@ -205,7 +209,10 @@ function ExpectedMembers({ expected, all }: { expected: Schema['ExpectedKeyword'
 }
 
 function says({ cluster, least, most, depth, holdingTogether, unsettled }: Schema['ClusterDetail']): string {
-  if (least === null || most === null) return `It shares too few of its first ${depth} results with any other keyword.`;
+  const more = cluster.expected === 1 ? 'keyword is' : 'keywords are';
+  const expected = cluster.expected === 0 ? '' : ` ${number(cluster.expected)} more ${more} expected in it.`;
+  if (least === null || most === null)
+    return `It shares too few of its first ${depth} results with any other keyword that is captured.${expected}`;
   const shared = least === most ? `${least}` : `${least} to ${most}`;
   return (
     `${counted(cluster.size, 'keyword')} share ${shared} of their first ${depth} results with the primary. ` +
@@ -213,6 +220,7 @@ function says({ cluster, least, most, depth, holdingTogether, unsettled }: Schem
     `Two members share ${percent(cluster.cohesion ?? 0)} on average.` +
     (unsettled === 0
       ? ''
-      : ` ${counted(unsettled, 'keyword')} ${unsettled === 1 ? 'is' : 'are'} unsettled: at most one result decides between this cluster and the next best.`)
+      : ` ${counted(unsettled, 'keyword')} ${unsettled === 1 ? 'is' : 'are'} unsettled: at most one result decides between this cluster and the next best.`) +
+    expected
   );
 }

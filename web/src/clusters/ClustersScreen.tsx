@@ -290,7 +290,7 @@ function ClustersView({ list }: { list: ListState }) {
           difficulty
           selected={row && selected ? `1, demand ${number(row.demand)}` : undefined}
         >
-          <StagesTally />
+          {!row && <StagesTally brief />}
           <PlotLegend />
         </Tally>
       }

@@ -18,11 +18,15 @@ function useStages() {
 }
 
 /** How the project's keywords stand, where some are expected without a result list. */
-export function StagesTally() {
+export function StagesTally({ brief = false }: { brief?: boolean }) {
   const stages = useStages();
   if (!stages.data?.capture) return null;
   const { captured, expected, unknown } = stages.data;
-  return (
+  return brief ? (
+    <span>
+      <b>{number(expected)}</b> more expected
+    </span>
+  ) : (
     <span>
       in all <b>{number(captured)}</b> captured, <b>{number(expected)}</b> expected, <b>{number(unknown)}</b> unknown
     </span>
