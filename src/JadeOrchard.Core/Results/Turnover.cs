@@ -30,7 +30,7 @@ public sealed class Turnover
             _seen[repeat.KeywordId] = (gone + one, days + repeat.Days, lists + 1, results + repeat.Compared);
         }
 
-        // By keyword, so that the sums do not hang on the order.
+        // By keyword: the order of the repeats must not change the sums.
         var all = _seen.OrderBy(s => s.Key).Select(s => s.Value).ToList();
         var count = all.Sum(s => s.Lists);
         (_usualDays, Usual) = count == 0 ? (30, UsualRate) : (all.Sum(s => s.Days) / count, all.Sum(s => s.Gone) / all.Sum(s => s.Days));

@@ -10,7 +10,7 @@ namespace JadeOrchard.Server.Clusters;
 /// <summary>Keywords that were expected in a cluster and have been captured since: their results say where they stand.</summary>
 internal static class ArrivedKeywords
 {
-    /// <summary>Of so many the history tells where each went.</summary>
+    /// <summary>The most keywords whose move the history tells one by one.</summary>
     private const int Named = 3;
 
     /// <summary>Puts them into the clusters that their results fit, as new keywords are. One step of the history, which says how many moved.</summary>

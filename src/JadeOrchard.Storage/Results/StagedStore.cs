@@ -233,7 +233,7 @@ public static class StagedStore
         return [.. rows.GroupBy(r => r.Keyword).Select(g => new ArrivedKeyword(g.Key, SupportedCluster.Of(g.Where(r => r.Cluster is not null).Select(r => r.Cluster!.Value)), g.First().IsFree))];
     }
 
-    /// <summary>Keywords that were expected stand where their lists say from now on.</summary>
+    /// <summary>Marks keywords that were expected as placed by their own lists.</summary>
     public static void Settle(WriteSession session, IEnumerable<KeywordId> keywordIds) => session.Execute(
         "update expected_member set is_settled = 1 where keyword_id in (select value from json_each(@ids))", ("ids", "[" + string.Join(',', keywordIds) + "]"));
 

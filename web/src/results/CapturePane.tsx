@@ -120,7 +120,7 @@ export function CapturePane({
           </table>
           <div className="form">
             <label>
-              <span>Lists count as fresh for so many days</span>
+              <span>Days that a list counts as fresh</span>
               <InputNumber
                 min={0}
                 max={3650}

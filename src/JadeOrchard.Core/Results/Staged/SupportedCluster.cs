@@ -1,7 +1,7 @@
 namespace JadeOrchard.Core.Results.Staged;
 
 /// <summary>The cluster that a keyword without a result list is expected in, as clusters stand now.</summary>
-/// <remarks>It follows the keywords that speak for it, so that it goes with them when clusters are split, merged or made anew.</remarks>
+/// <remarks>When clusters are split, merged or made again, it follows the keywords that speak for it.</remarks>
 public static class SupportedCluster
 {
     /// <param name="ofSupports">The clusters of the keywords that speak for it, most first; those that are in none are left out.</param>
