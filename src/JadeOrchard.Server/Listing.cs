@@ -3,7 +3,7 @@ using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server;
 
-/// <summary>The part of a list request that every list has, as it stands in the query string.</summary>
+/// <summary>The part of a list request that every list has, as in the query string.</summary>
 public sealed record Listing(string? Search, string? Sort, bool? Descending, int? Offset, int? Limit)
 {
     /// <summary>More rows than this come in several requests.</summary>

@@ -242,7 +242,7 @@ public sealed partial class Project
     internal void GiveBackMemory() => Memory.GiveBack(_database);
 
     /// <summary>
-    /// Derives everything again where other rules derived it or a kill came in between, and precomputes what the first edit would wait for.
+    /// Derives everything again where other rules derived it or a kill came in between, and preloads, so the first edit is fast.
     /// </summary>
     /// <param name="jobsGoOn">Jobs that were interrupted go on. Nothing is derived from half of what they bring then, as nothing is while they run.</param>
     public void Warm(bool jobsGoOn = false)

@@ -150,7 +150,7 @@ public sealed class ProjectSnapshot
     public SiteText TextFor(Session session, IReadOnlyList<Keyword> keywords, TextAnalysis analysis) => new(
         Pages, PageStore.Stems(session).Select(s => (Page: IndexOfPage.GetValueOrDefault(s.PageId, -1), s.Stems)).Where(s => s.Page >= 0), keywords, analysis, _language);
 
-    /// <returns>The page that an address stands for, by its identity; -1 where it is none of the site's.</returns>
+    /// <returns>The page that an address leads to, by its identity; -1 where it is none of the site's.</returns>
     public int PageOf(string identity) => _pageOfIdentity.Of(identity);
 
     /// <summary>What findings are computed from, but for clusters and their pages. For the writer alone.</summary>
@@ -251,8 +251,8 @@ public sealed class ProjectSnapshot
     }
 
     /// <summary>
-    /// The page for which each identity stands: one that redirects or names another as its canonical stands for that one, and one that is gone
-    /// for none (-1). A version in another language stands for the one in the project's.
+    /// The page that each identity leads to: one that redirects or names another as its canonical leads to that one, and one that is gone
+    /// to none (-1). A version in another language leads to the one in the project's.
     /// </summary>
     private static Dictionary<string, int> PagesByIdentity(IReadOnlyList<ExistingPage> pages, string language)
     {
@@ -288,7 +288,7 @@ public sealed class ProjectSnapshot
         var keywords = PerformanceStore.KeywordsOfQueries(session);
         var index = Indexes(keywordIds);
         var builder = new SearchPerformance.Builder();
-        // Addresses that stand for the same page, and merged variants of a keyword, are summed.
+        // Addresses of the same page, and merged variants of a keyword, are summed.
         var sums = new Dictionary<(int Keyword, int Page), (long Clicks, long Impressions, double Weighted)>();
         PerformanceStore.EachPair(session, pair =>
         {

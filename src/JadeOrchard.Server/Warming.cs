@@ -10,7 +10,7 @@ public sealed partial class Warming(Project project, ProjectFolder folder, JobRu
     /// <summary>What is wrong with the project's file, and what can still be read of it; null as long as nothing is known.</summary>
     public string? Damage { get; private set; }
 
-    /// <summary>Loads what the first change would wait for, and checks a file that was too large to be checked before it was opened.</summary>
+    /// <summary>Preloads, so the first edit is fast, and checks a file that was too large to be checked before it was opened.</summary>
     public async Task Run(CancellationToken stop)
     {
         // The first screen is served before anything is loaded that only a change needs.
@@ -44,6 +44,6 @@ public sealed partial class Warming(Project project, ProjectFolder folder, JobRu
     [LoggerMessage(LogLevel.Error, "{Damage}")]
     private partial void IsDamaged(string damage);
 
-    [LoggerMessage(LogLevel.Error, "What the first change would wait for could not be loaded. {Fault}")]
+    [LoggerMessage(LogLevel.Error, "Preloading failed. {Fault}")]
     private partial void Failed(Exception exception, string fault);
 }

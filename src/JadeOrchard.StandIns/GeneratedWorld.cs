@@ -49,7 +49,7 @@ public sealed record WorldPage(string Url, string Title, int Subject, double Aut
 /// <param name="Phrases">Its keywords, the head first.</param>
 public sealed record WorldSubject(int Topic, ScenarioCluster Cluster, IReadOnlyList<string> Phrases);
 
-/// <summary>Where a page of the site stands for a keyword as time goes on.</summary>
+/// <summary>Where a page of the site ranks for a keyword over time.</summary>
 /// <param name="Turn">0 or 1: it stands there in every other spell only, taking turns with another page; null for always.</param>
 public sealed record OwnStanding(Keyword Keyword, string Url, int Position, int? Turn)
 {

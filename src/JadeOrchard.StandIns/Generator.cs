@@ -370,7 +370,7 @@ public sealed class Generator
         return [.. drawn.OrderByDescending(p => p.Score).Select(p => new Hit(p.Url, p.Title)).DistinctBy(h => h.Url).Take(ListLength)];
     }
 
-    /// <summary>Pages that stand in many lists: those that rank for everything, and the overview of the topic.</summary>
+    /// <summary>Pages that are in many lists: those that rank for everything, and the overview of the topic.</summary>
     private IEnumerable<(string Url, string Title, double Score)> General(ClusterPlan plan)
     {
         var random = plan.Random;
@@ -386,7 +386,7 @@ public sealed class Generator
     }
 
     /// <summary>
-    /// Subjects shade into each other: pages that stand for what is next to one in its topic stand in its lists too. Every fourth comes so near that a
+    /// Subjects shade into each other: pages about a neighbour in the topic are in its lists too. Every fourth comes so near that a
     /// lower minimum would make one cluster of both.
     /// </summary>
     private List<(string Url, string Title, double Score)> Shading(ClusterPlan plan, bool isHead)
@@ -401,7 +401,7 @@ public sealed class Generator
         return [.. rivals.OrderBy(_ => random.Next()).Take(pages).Select(h => (h.Url, h.Title, (isHead ? 1.8 : 1.1) + (0.6 * random.NextDouble())))];
     }
 
-    /// <summary>A page of the site stands in most of its lists.</summary>
+    /// <summary>A page of the site is in most of its lists.</summary>
     private static bool IsSeen(ClusterPlan plan) => plan.Cluster is { Page: not null, Stands: true };
 
     private bool IsShaded(ClusterPlan plan) => plan.Cluster is { Near: null, Second: null, Supports: null } && _plans.IndexOf(plan) % 4 == 3;
@@ -527,7 +527,7 @@ public sealed class Generator
                 yield return new("mixed-target", head, Own(mapped), "", false, "the planner gave it a page that is about something else");
                 if (page.Length > 0)
                     yield return new("targetless", "", page, "", false, "the planner gave its cluster another page");
-                yield return new("absent", head, Own(mapped), "", false, "no page of the site stands in its results");
+                yield return new("absent", head, Own(mapped), "", false, "no page of the site is in its results");
             }
             else if (cluster.Page is null)
             {
@@ -535,10 +535,10 @@ public sealed class Generator
                     yield return new("no-page", head, "", "", false, "no page of the site is about it");
                 else
                     yield return new("no-page", head, "", "", true, cluster.Decoy!);
-                yield return new("absent", head, "", "", false, "no page of the site stands in its results");
+                yield return new("absent", head, "", "", false, "no page of the site is in its results");
             }
             else if (!cluster.Stands)
-                yield return new("absent", head, page, "", false, "its page stands in no result list");
+                yield return new("absent", head, page, "", false, "its page is in no result list");
             else if (cluster.Decoy is not null)
                 yield return new("no-page", head, page, "", true, cluster.Decoy);
 

@@ -36,7 +36,7 @@ public enum Trouble
 /// <summary>Tells a service, or all of them, how to behave from now on.</summary>
 /// <param name="Service">search, suggestions, research, rankings, performance, draft, sites; null for all.</param>
 /// <param name="Trouble">What to do.</param>
-/// <param name="Times">For so many requests; null until told otherwise.</param>
+/// <param name="Times">The number of requests; null until told otherwise.</param>
 /// <param name="Milliseconds">How late, where slow.</param>
 /// <param name="RetryAfter">Seconds, where too many.</param>
 public sealed record ControlRequest(string? Service, Trouble Trouble, int? Times, int? Milliseconds, int? RetryAfter);

@@ -45,10 +45,10 @@ public sealed record NumbersRequest(IReadOnlyList<string> Keywords, string Count
 /// <summary>The keywords that are known; others are left out.</summary>
 public sealed record NumbersAnswer(IReadOnlyList<ResearchedKeyword> Keywords);
 
-/// <summary>Where a page stands for a keyword.</summary>
+/// <summary>Where a page ranks for a keyword.</summary>
 public sealed record Ranking(ResearchedKeyword Keyword, string Url, int Position);
 
-/// <summary>Part of what a host or a page stands for.</summary>
+/// <summary>Part of what a host or a page ranks for.</summary>
 public sealed record RankingsAnswer(long Total, IReadOnlyList<Ranking> Rankings);
 
 /// <summary>What the site got: of a query, a page and a day, as far as they were asked for.</summary>
@@ -104,7 +104,7 @@ public static class Services
                 misbehaviour.Answered("suggestions");
                 return new SuggestionsAnswer(world.Suggest(query, 10));
             })
-            .WithName("suggestions").WithSummary("At most ten completions of what is typed. \"*\" stands for any words in the middle.");
+            .WithName("suggestions").WithSummary("At most ten completions of what is typed. \"*\" matches any words in the middle.");
 
         app.MapGet("/research/ideas", (string seed, string kind, string country, string language, int? offset, int? limit, World world, Misbehaviour misbehaviour) =>
             {
@@ -136,7 +136,7 @@ public static class Services
                 misbehaviour.Answered("performance");
                 return PerformanceOf(world, site, from, to, [.. dimensions.Split(',')], offset ?? 0, Math.Clamp(limit ?? 1_000, 1, 25_000), misbehaviour.IsPartial("performance"));
             })
-            .WithName("performance").WithSummary("Clicks, impressions and average position of the site, by query, page and day (dimensions, parted by commas); 16 months back.");
+            .WithName("performance").WithSummary("Clicks, impressions and average position of the site, by query, page and day (dimensions, separated by commas); 16 months back.");
 
         app.MapPost("/draft", IResult (DraftRequest request, HttpContext context, AnswerLog log, Misbehaviour misbehaviour) =>
             {

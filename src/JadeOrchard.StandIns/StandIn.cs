@@ -71,7 +71,7 @@ public static class StandIn
         app.Use(async (context, next) =>
         {
             var misbehaviour = context.RequestServices.GetRequiredService<Misbehaviour>();
-            // Sites are told by their names; everything else is asked of the services.
+            // Sites are known by their names; everything else is asked of the services.
             if (context.Request.Host.Host is not ("localhost" or "127.0.0.1" or "[::1]") && context.RequestServices.GetRequiredService<Sites>() is { } sites && sites.Has(context.Request.Host.Host))
             {
                 if (!await misbehaviour.Meddle("sites", context))

@@ -5,10 +5,10 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.StandIns;
 
-/// <summary>Where a page stands for a keyword.</summary>
+/// <summary>Where a page ranks for a keyword.</summary>
 public sealed record WorldRanking(Keyword Keyword, WorldPage Page, int Position);
 
-/// <summary>The invented world, as its services see it: what is searched for, what is found, who stands where.</summary>
+/// <summary>The invented world, as its services see it: what people search for, what they find, who ranks where.</summary>
 public sealed class World : IDisposable
 {
     private const int RankingDepth = 20;
@@ -89,7 +89,7 @@ public sealed class World : IDisposable
             [.. near.Where(p => !IsQuestion(p)).Take(8)]);
     }
 
-    /// <summary>Completions of what is being typed; "*" stands for any words in the middle.</summary>
+    /// <summary>Completions of what is being typed; "*" matches any words in the middle.</summary>
     public IReadOnlyList<string> Suggest(string typed, int most)
     {
         var text = KeywordNormalForm.Of(typed.Replace('*', '\u0001').Replace("\u0001", " star0star ", StringComparison.Ordinal)).Replace("star0star", "*", StringComparison.Ordinal);

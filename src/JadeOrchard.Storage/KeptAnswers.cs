@@ -9,7 +9,7 @@ public sealed class KeptAnswers<T>(int most = 64)
     private long _writes = -1;
 
     /// <summary>The answer to a question.</summary>
-    /// <param name="writes"><see cref="Database.Writes"/> before the answer is worked out.</param>
+    /// <param name="writes"><see cref="Database.Writes"/> before the answer is computed.</param>
     /// <param name="question">Tells questions apart.</param>
     /// <param name="work">Works it out; not called where the answer is known.</param>
     public T Of(long writes, string question, Func<T> work)

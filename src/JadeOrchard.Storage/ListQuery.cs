@@ -4,7 +4,7 @@ using Microsoft.Data.Sqlite;
 namespace JadeOrchard.Storage;
 
 /// <summary>Which rows of a list are wanted, in what order.</summary>
-/// <param name="Search">Text that must stand in the row; null or empty for all.</param>
+/// <param name="Search">Text that must be in the row; null or empty for all.</param>
 /// <param name="Sort">Name of a column; null or unknown for the list's own order.</param>
 /// <param name="Descending">Greatest first.</param>
 /// <param name="Offset">Rows to pass over.</param>
@@ -21,9 +21,9 @@ public sealed record ListQuery(string? Search = null, string? Sort = null, bool 
 /// <param name="Tally">Of all rows that the conditions let through.</param>
 public sealed record ListPage<T>(IReadOnlyList<T> Rows, ListTally Tally);
 
-/// <summary>What stands in the bar below a table.</summary>
+/// <summary>The totals in the bar below a table.</summary>
 /// <param name="Rows">How many rows.</param>
-/// <param name="Keywords">How many keywords they stand for.</param>
+/// <param name="Keywords">How many keywords they represent.</param>
 /// <param name="Demand">Searches per month.</param>
 /// <param name="MeanDifficulty">0 to 100; null where none is known.</param>
 /// <param name="AtStake">Clicks per month, where the list has them.</param>
@@ -60,7 +60,7 @@ internal sealed record ListSource<T>(
     /// <summary>Whether <see cref="Search"/> needs <see cref="From"/>.</summary>
     public bool SearchIsWide { get; init; }
 
-    /// <summary>Pages after so many rows are looked for from the nearer end.</summary>
+    /// <summary>Pages beyond this many rows are read from the nearer end.</summary>
     private const int DeepOffset = 1000;
 
     /// <summary>That an expression contains what is searched for.</summary>

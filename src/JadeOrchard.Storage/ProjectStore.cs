@@ -102,7 +102,7 @@ public sealed record PlanSettings(IReadOnlyList<Person>? People = null, IReadOnl
 }
 
 /// <summary>Which share of clicks a position is expected to bring.</summary>
-/// <param name="Values">By hand; null for the default. See <see cref="ClickCurve.ValueCount"/>.</param>
+/// <param name="Values">As entered; null for the default. See <see cref="ClickCurve.ValueCount"/>.</param>
 /// <param name="IsFitted">The site's own search performance tells, where there is enough of it.</param>
 public sealed record CurveSettings(IReadOnlyList<double>? Values = null, bool IsFitted = true)
 {

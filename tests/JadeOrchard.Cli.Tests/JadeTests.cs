@@ -64,7 +64,7 @@ public sealed class JadeTests : IDisposable
             7 => $"{Any("Kayak  ", "  kayak", "KAYAK", "ka\u200Byak", "kajak ö", "?")} {i % 40},5,https://a.example/{i % 7}",
             _ => $"kayak {i / 8},{i % 10 + 1},https://{Any("www.", "")}a.example/{i % 7},{Any("", "", "", "\0")},{Any("", "x")},{Any("2026-11-01", "2026-11-01", "2026-11-02T08:00:00Z")}",
         });
-        // The character ÿ stands for a byte that is no UTF-8.
+        // The character ÿ is for a byte that is no UTF-8.
         byte[] plain = [.. System.Text.Encoding.UTF8.GetBytes(string.Join(lineEnd, rows.Prepend("keyword,position,url,title,snippet,captured_at")).Replace("\uFDD0", "\u00FF", StringComparison.Ordinal))];
         for (var at = 0; at + 1 < plain.Length; at++)
         {
@@ -444,7 +444,7 @@ public sealed class JadeTests : IDisposable
             .First()).OrderBy(p => p.Key, StringComparer.Ordinal);
     }
 
-    /// <summary>Equation 32 of Webber, Moffat and Zobel, 2010, by counting each depth anew.</summary>
+    /// <summary>Equation 32 of Webber, Moffat and Zobel, 2010, by counting each depth again.</summary>
     private static double RankBiasedOverlap(string[] a, string[] b)
     {
         const double p = 0.9;

@@ -73,7 +73,7 @@ public sealed class AnyRequestTests : IDisposable
         foreach (var list in new[] { "keywords", "pages", "clusters", "topics", "findings", "plan" })
             await _app.Get("/api/" + list);
 
-        // What is undone and done again is as it was.
+        // What is undone and redone is as it was.
         var after = await State();
         var steps = 0;
         while (await Replay("undo") is not null)
@@ -85,7 +85,7 @@ public sealed class AnyRequestTests : IDisposable
         Assert.Equal(after, await State());
     }
 
-    /// <returns>What was undone or done again; null where there was nothing.</returns>
+    /// <returns>What was undone or redone; null where there was nothing.</returns>
     private async Task<string?> Replay(string way)
     {
         var (status, body) = await _app.Send(HttpMethod.Post, "/api/" + way);

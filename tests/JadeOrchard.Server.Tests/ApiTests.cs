@@ -45,7 +45,7 @@ public sealed class ApiTests : IDisposable
     public async Task RejectedRowsAreListedAndGoodOnesGoIn()
     {
         var job = await _app.Import("keywords", "keyword,volume\nkayak,5\ncanoe,lots\n\"=cmd\",7\n");
-        Assert.Equal("2 new keywords, 0 rows about known ones; 1 row rejected.", Text(job, "message"));
+        Assert.Equal("2 new keywords, 0 updated; 1 row rejected.", Text(job, "message"));
         var id = Id(job);
         var rejected = (await _app.Get($"/api/imports/{id}/rejected"))[0];
         Assert.Equal((3, "volume", "Is not a whole number.", "lots"),

@@ -31,7 +31,7 @@ public sealed class KillTests(Outside outside) : IDisposable
             var told = (await Counts()).Done;
             _server.Kill();
             await _server.Start();
-            // What was told as done before the kill is still done after it.
+            // What was reported as done before the kill is still done after it.
             Assert.True((await Counts()).Done >= told);
         }
 

@@ -236,7 +236,7 @@ public sealed class RandomChangesTests : IDisposable
                 await Do(HttpMethod.Put, "settings/tracking", random.Next(2) == 0 ? ["vid"] : Array.Empty<string>());
                 return "tracking";
             case 30:
-                // "kayak" stands in all titles, so it is a brand only where it is confirmed.
+                // "kayak" is in all titles, so it is a brand only where it is confirmed.
                 await Do(HttpMethod.Put, "settings/confirmed-brands", random.Next(2) == 0 ? ["kayak"] : Array.Empty<string>());
                 return "brands";
             default:

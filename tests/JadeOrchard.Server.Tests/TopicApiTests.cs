@@ -28,7 +28,7 @@ public sealed class TopicApiTests : IDisposable
         Assert.Equal(204, (await _app.Send(HttpMethod.Put, $"/api/topics/{suits}", new { pillarId = rolling })).Status);
         Assert.Equal("how to roll a kayak", Text((await _app.Get($"/api/topics/{suits}")).GetProperty("clusters")[0], "name"));
 
-        // Gathering anew, by a regrouping or alone, leaves what was decided.
+        // Gathering again, by a regrouping or alone, leaves what was decided.
         await _app.Regroup();
         Assert.Equal(204, (await _app.Send(HttpMethod.Post, "/api/topics/gather")).Status);
         detail = await _app.Get($"/api/topics/{suits}");
@@ -141,7 +141,7 @@ public sealed class TopicApiTests : IDisposable
         Assert.Equal(404, (await _app.Send(HttpMethod.Get, "/api/clusters/99999/cut")).Status);
     }
 
-    /// <summary>Only what changed is worked out after a change by hand; it must come to what working all out would.</summary>
+    /// <summary>After an edit only what changed is computed; the outcome must equal computing everything.</summary>
     [Theory]
     [InlineData(1)]
     [InlineData(2)]
@@ -180,7 +180,7 @@ public sealed class TopicApiTests : IDisposable
         }
 
         var stands = await All();
-        // What is worked out anew begins with a new image of the data, which knows nothing of before.
+        // What is computed again begins with a new image of the data, which knows nothing of before.
         Assert.Equal(204, (await _app.Send(HttpMethod.Put, "/api/project",
             new { name = "Fenwater", host = "fenwater.example", country = "GB", language = "en", brandTerms = Array.Empty<string>() })).Status);
         Assert.Equal(stands, await All());

@@ -146,7 +146,7 @@ public class TruthTests(ITestOutputHelper output)
         var scored = new List<Scored>();
         foreach (var kind in Planted)
         {
-            // A conflict is told by its two pages, a missing link by both in order, a page by itself, a hole by its cluster.
+            // A conflict is identified by its two pages, a missing link by both in order, a page by itself, a hole by its cluster.
             string KeyOf(int? cluster, string page, string other) => kind switch
             {
                 SignKind.SupportToPillar or SignKind.PillarToSupport => $"{Identity(page)} {Identity(other)}",

@@ -121,7 +121,7 @@ public sealed class KeywordStoreTests : WithDatabase
                 writer.Write(new Keyword("kayak", "kayak"));
             },
             "forgotten");
-        Database.Write(s => s.Execute("insert into result_list (keyword_id, captured_on, captured_at, origin) values (1, 5, '', 'import')"), "by hand");
+        Database.Write(s => s.Execute("insert into result_list (keyword_id, captured_on, captured_at, origin) values (1, 5, '', 'import')"), "straight in");
         Database.Write(UndoLog.Undo);
         Assert.Equal(0, Database.Read(s => s.Count("select count(*) from result_list")));
     }

@@ -123,7 +123,7 @@ test('a brief is made, read up, edited without a word typed, and a draft is chec
     .first()
     .click();
   await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 change by you');
-  // What the brief asks for stands in each of its forms that can be read as text.
+  // What the brief asks for is in each of its forms that can be read as text.
   const { brief } = (await (await page.request.get('/api/briefs/1')).json()) as {
     brief: {
       keywords: { phrase: string }[];

@@ -1,7 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 
-/** From an empty data folder, a domain and a seed phrase, with no file at hand, to results that are ready to be grouped. */
+/** From an empty data folder, a domain and a seed phrase, with no file, to results that are ready to be grouped. */
 test.describe.configure({ mode: 'serial' });
 test.use({ baseURL: 'http://localhost:5189' });
 
@@ -40,7 +40,7 @@ test('the site is scanned in full, with its oddities told', async ({ page }) => 
   await expect(pane(page)).toContainText('robots.txt asks not to read it');
   await page.getByRole('button', { name: 'further conditions' }).click();
   await page.getByLabel('Indexable').click();
-  await page.getByText('may not be listed').click();
+  await page.getByText('not indexable').click();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(row(page, '/dry-suits-print')).toContainText('canonical elsewhere');
   await expect(row(page, '/thank-you')).toContainText('noindex');
@@ -145,8 +145,8 @@ test('capturing in stages is stopped, goes on, and says what is expected and wha
     timeout: 60_000,
   });
   const part = pane(page).getByRole('region', { name: 'Capture in stages' });
-  await expect(part).toContainText('Keywords that are captured or expected, by money spent');
-  await expect(part).toContainText('Not spent on those that are expected');
+  await expect(part).toContainText('Keywords captured or expected, by money spent');
+  await expect(part).toContainText('Saved on expected keywords');
   await expect(tally(page)).toContainText(/captured, [0-9,]+ expected, 0 unknown/);
 });
 
@@ -168,7 +168,7 @@ test('the cluster stage is ready to run', async ({ page }) => {
   await expect(page.getByText(/^[0-9]+ clusters?\.$/)).toBeVisible();
 });
 
-test('every step stands in the history', async ({ page }) => {
+test('every step is in the history', async ({ page }) => {
   await page.goto('/');
   await page.getByRole('button', { name: 'History' }).click();
   for (const step of [

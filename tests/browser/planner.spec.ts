@@ -45,7 +45,7 @@ test('pages come in from a file whose columns have other names', async ({ page }
       .click();
   }
   await page.getByRole('button', { name: 'Import', exact: true }).click();
-  await expect(page.getByText('4 new pages, 0 rows about known ones.')).toBeVisible();
+  await expect(page.getByText('4 new pages, 0 updated.')).toBeVisible();
   await expect(row(page, '/dry-suits')).toContainText('Dry suits for kayaking');
 });
 
@@ -54,7 +54,7 @@ test('keywords come in, and a rejected row is told with line, column and reason'
   await page.getByRole('button', { name: 'Import keywords' }).first().click();
   await bring(page, 'keywords.csv', keywords);
   await page.getByRole('button', { name: 'Import', exact: true }).click();
-  await expect(page.getByText('7 new keywords, 0 rows about known ones; 1 row rejected.')).toBeVisible();
+  await expect(page.getByText('7 new keywords, 0 updated; 1 row rejected.')).toBeVisible();
   await expect(pane(page).getByRole('row').filter({ hasText: 'Is not a whole number.' })).toContainText('volume');
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Download all as CSV' }).click();
@@ -88,7 +88,7 @@ test('keywords are grouped, and the result grid shows why', async ({ page }) => 
 test('before a re-grouping it is told what each minimum would change', async ({ page }) => {
   await page.goto('/clusters');
   await page.getByRole('button', { name: 'Regroup', exact: true }).first().click();
-  await expect(pane(page)).toContainText('Nothing: these are the clusters as they stand.');
+  await expect(pane(page)).toContainText('No change from the current clusters.');
   await pane(page).getByRole('button', { name: 'Minimum overlap 7' }).click();
   const chosen = pane(page).locator('.minimums tr.sel');
   await expect(chosen).toContainText('7');
@@ -96,7 +96,7 @@ test('before a re-grouping it is told what each minimum would change', async ({ 
   await expect(pane(page).getByRole('region', { name: 'Change report' })).toContainText('go on with other keywords');
 });
 
-test('clusters are renamed, split and merged by hand, and undone', async ({ page }) => {
+test('clusters are renamed, split and merged, and undone', async ({ page }) => {
   await page.goto('/clusters');
   await row(page, 'kayak dry suit').click();
   await pane(page).getByLabel('Name of the cluster').fill('Dry suits');
@@ -207,7 +207,7 @@ test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
   await expect(pane(page)).toContainText('No page of the site fits.');
   await page.keyboard.press('d');
-  await page.getByLabel('Why is it to have no page?').fill('no lessons here');
+  await page.getByLabel('Why no page?').fill('no lessons here');
   await page.keyboard.press('Enter');
   await expect(row(page, 'how to roll a kayak')).toContainText('declined');
   await expect(page.locator('.progress')).toContainText('declined 24 %');
@@ -231,7 +231,7 @@ test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
 test('clear pages are looked at before they are accepted', async ({ page }) => {
   await page.goto('/page-map');
   await row(page, 'kayak paddle').click();
-  await pane(page).getByRole('button', { name: 'Take away' }).click();
+  await pane(page).getByRole('button', { name: 'Unassign' }).click();
   await page.getByRole('button', { name: 'Look at 1 clear' }).click();
   await expect(pane(page)).toContainText('/paddles');
   await pane(page).getByRole('checkbox').uncheck();
@@ -322,7 +322,7 @@ test('a conflict is decided with its pages side by side, and becomes a step of t
   await pane(page).getByLabel('Note, for whoever does it').fill('in spring');
   await pane(page).getByRole('button', { name: 'Decide' }).click();
   await expect(finding(page, '/dry-suits and /guide')).toContainText('keep one');
-  await expect(pane(page)).toContainText('It waits for the next scan or data to be resolved by itself.');
+  await expect(pane(page)).toContainText('It resolves itself with the next scan or data.');
   await page.goto('/plan');
   await expect(row(page, '/guide')).toContainText('Redirect');
   await row(page, '/guide').click();
@@ -331,7 +331,7 @@ test('a conflict is decided with its pages side by side, and becomes a step of t
   await expect(row(page, '/guide')).toHaveCount(0);
 });
 
-test('the click curve is shown, and changed by hand', async ({ page }) => {
+test('the click curve is shown and edited', async ({ page }) => {
   await page.goto('/findings');
   await expect(page.getByRole('img', { name: /position 1: 28 percent/ })).toBeVisible();
   await page.getByRole('button', { name: 'change the curve' }).click();

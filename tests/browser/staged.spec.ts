@@ -93,7 +93,7 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await page.goto('/results');
   await idle();
   await expect(part(page)).toContainText(/Audit: \d+ of \d+ expected keywords were in the cluster that was expected/);
-  await expect(part(page)).toContainText('Clusters expected to be the same as by all results');
+  await expect(part(page)).toContainText('Clusters expected to match those from all results');
   const { expected, unknown } = await get<{ expected: number; unknown: number }>('/api/captures/stages');
   expect(unknown).toBe(0);
   expect(expected).toBeGreaterThan(0.15 * keywords);

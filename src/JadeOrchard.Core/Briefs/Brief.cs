@@ -35,7 +35,7 @@ public sealed record BriefRanking(string Url, string? Title, int Position, int L
     /// <summary>Questions of the brief that it answers, by index.</summary>
     public IReadOnlyList<int> Answers { get; init; } = [];
 
-    /// <summary>Why it could not be read, in words; null where it was, or nobody tried.</summary>
+    /// <summary>Why it couldn't be read, in words; null where it was, or nobody tried.</summary>
     public string? Fault { get; init; }
 }
 

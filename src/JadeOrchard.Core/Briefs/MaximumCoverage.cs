@@ -6,7 +6,7 @@ namespace JadeOrchard.Core.Briefs;
 public static class MaximumCoverage
 {
     /// <summary>
-    /// Repeatedly takes the set that adds the most weight: at least 1 − 1/e of the best that so many sets can cover (Nemhauser, Wolsey and Fisher, "An analysis of approximations for
+    /// Repeatedly takes the set that adds the most weight: at least 1 − 1/e of the best that this many sets can cover (Nemhauser, Wolsey and Fisher, "An analysis of approximations for
     /// maximizing submodular set functions", 1978). Time: sets × elements for each that is taken.
     /// </summary>
     /// <param name="sets">For each set its elements.</param>

@@ -3,7 +3,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
-/// <summary>How well a keyword stands in its cluster.</summary>
+/// <summary>How well a keyword fits its cluster.</summary>
 /// <param name="Fit">Silhouette (Rousseeuw, "Silhouettes", J. Comput. Appl. Math. 20, 1987): −1 to 1; 0 for a single keyword.</param>
 /// <param name="Nearest">Index of the other cluster that it would fit best; -1 where it shares nothing with any other.</param>
 /// <param name="BridgeTo">Index of the other cluster whose primary it overlaps most, by the minimum or more; -1 where there is none.</param>

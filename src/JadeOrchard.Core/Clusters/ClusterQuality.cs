@@ -36,7 +36,7 @@ public static class ClusterQuality
     }
 
     /// <summary>Mean overlap of the pairs of a cluster, divided by the depth.</summary>
-    /// <remarks>Each URL that stands in n lists is shared by n(n−1)/2 pairs, so the pairs need not be gone through.</remarks>
+    /// <remarks>Each URL that is in n lists is shared by n(n−1)/2 pairs, so the pairs need not be gone through.</remarks>
     /// <param name="members">Keywords of the cluster.</param>
     /// <param name="lists">Cut at <paramref name="depth"/>.</param>
     /// <param name="depth">Compared positions.</param>

@@ -3,7 +3,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
-/// <summary>The one result list that stands for a whole cluster.</summary>
+/// <summary>The one result list of a whole cluster.</summary>
 public static class ClusterResults
 {
     /// <summary>

@@ -31,7 +31,7 @@ public sealed record ClusterSettings(
         : LeftOutHosts.Count > MostHosts ? $"At most {MostHosts} hosts can be left out, not {LeftOutHosts.Count}."
         : PerHost is < 0 or > MaxDepth ? $"Results per host must be from 0, for all, to {MaxDepth}, not {PerHost}."
         : Hysteresis is < 0 or > MaxDepth ? $"The results that hold a keyword must be from 0 to {MaxDepth}, not {Hysteresis}."
-        : LeftOutHosts.FirstOrDefault(h => !IsHost(h)) is { } host ? $"'{host}' is no host. Write it like videos.example."
+        : LeftOutHosts.FirstOrDefault(h => !IsHost(h)) is { } host ? $"'{host}' is not a host. Write it like videos.example."
         : null;
 
     /// <returns>The lists as they are compared: cut at the depth, without the hosts that are left out.</returns>

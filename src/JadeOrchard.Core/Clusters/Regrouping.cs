@@ -4,7 +4,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
-/// <summary>The clusters as they stand, with what the planner fixed by hand.</summary>
+/// <summary>The clusters as they stand, with what the planner fixed manually.</summary>
 /// <param name="ClusterOf">For each keyword the index of its cluster, or -1.</param>
 /// <param name="Primaries">For each cluster its primary keyword.</param>
 /// <param name="IsLocked">For each cluster whether it stays as it is.</param>
@@ -50,9 +50,9 @@ public sealed record StandingClusters(
 /// <param name="GoesOnFrom">Index of the cluster whose identity it inherits; -1 where it is new.</param>
 public sealed record RegroupedCluster(Cluster Cluster, int GoesOnFrom);
 
-/// <summary>Puts a new grouping in the place of the clusters as they stand, and keeps what the planner fixed by hand.</summary>
+/// <summary>Puts a new grouping in the place of the clusters as they stand, and keeps what the planner fixed manually.</summary>
 /// <remarks>
-/// Locked clusters stay as they are and take nothing in. Keywords placed by hand go on in the cluster they were placed
+/// Locked clusters stay as they are and take nothing in. Keywords placed manually go on in the cluster they were placed
 /// in; where no new cluster goes on from it, they make it up themselves. All others are grouped without these, and
 /// inherit by <see cref="ClusterIdentity"/>.
 /// </remarks>

@@ -3,7 +3,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.Clusters;
 
-/// <summary>Why a cluster stands together: its URLs by its keywords, with the rank in each cell.</summary>
+/// <summary>Why a cluster belongs together: its URLs by its keywords, with the rank in each cell.</summary>
 /// <param name="Keywords">The columns.</param>
 /// <param name="Rows">The URLs, those shared by most keywords first.</param>
 public sealed record ResultGrid(ImmutableArray<int> Keywords, ImmutableArray<ResultGridRow> Rows)

@@ -5,7 +5,7 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>One page is assigned clusters that do not overlap at all.</summary>
 /// <remarks>
-/// Clusters are compared by the result list that stands for each, as in <see cref="SharedTarget"/>; those that the largest one of the page reaches
+/// Clusters are compared by the result list of each, as in <see cref="SharedTarget"/>; those that the largest one of the page reaches
 /// over shared results, directly or over others, belong together. One finding for each cluster that does not.
 /// At stake: the expected gain of the smaller cluster. Cost: the pairs of clusters of the page.
 /// </remarks>

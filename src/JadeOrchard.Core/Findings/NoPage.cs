@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>A cluster with demand has no page.</summary>
 /// <remarks>
-/// A cluster that is not decided yet but has a page that fits (clear or doubtful, or one that stands for another cluster too) waits
+/// A cluster that is not decided yet but has a page that fits (clear or doubtful, or one that serves another cluster too) waits
 /// in the page map; it is not uncovered, and neither is one that the planner declined. One with a planned page waits for it. At stake: the expected gain of a page at the target position.
 /// Cost: one pass over the cluster.
 /// </remarks>

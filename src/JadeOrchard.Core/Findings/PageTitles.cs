@@ -11,7 +11,7 @@ public sealed class PageTitles
     /// <summary>Nothing is known of the pages.</summary>
     public static PageTitles Unknown { get; } = new([], [], 0);
 
-    /// <summary>For each page the stems of its title, each once, ascending; empty where it has none or may not be listed.</summary>
+    /// <summary>For each page the stems of its title, each once, ascending; empty where it has none or isn't indexable.</summary>
     internal int[][] Titles { get; }
 
     /// <summary>The same of its H1.</summary>

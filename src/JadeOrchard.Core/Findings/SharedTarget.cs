@@ -5,7 +5,7 @@ namespace JadeOrchard.Core.Findings;
 /// <summary>Two pages are assigned clusters that overlap by the minimum: they chase the same searches.</summary>
 /// <remarks>
 /// Under the primary rule two primaries never overlap by the minimum, so it is the clusters that are compared, by the
-/// result list that stands for each (<see cref="Clusters.ClusterResults"/>). At stake: what the smaller cluster brings at the
+/// result list of each (<see cref="Clusters.ClusterResults"/>). At stake: what the smaller cluster brings at the
 /// target position. Cost: one pass over the smaller cluster's lists.
 /// </remarks>
 public static class SharedTarget

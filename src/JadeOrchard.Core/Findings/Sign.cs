@@ -6,7 +6,7 @@ namespace JadeOrchard.Core.Findings;
 /// <param name="Kind">What was seen.</param>
 /// <param name="Cluster">Index of the cluster; null where it is about pages alone.</param>
 /// <param name="Keyword">The keyword with most at stake; null where none shows it.</param>
-/// <param name="Page">Index of the page that should stand for the cluster, or does, or that it is about; null where there is none.</param>
+/// <param name="Page">Index of the page that should serve the cluster, or does, or that it is about; null where there is none.</param>
 /// <param name="Others">Indexes of the pages that are in its way, are its twins, or that it should link to.</param>
 /// <param name="AtStake">Clicks per month: estimated by the curve, or counted where search performance tells.</param>
 /// <param name="Facts">What shows it, most at stake first.</param>

@@ -132,7 +132,7 @@ public sealed record SiteFacts(
         }
     }
 
-    /// <returns>Where a page stands for a keyword; 0 where it is not seen.</returns>
+    /// <returns>Where a page ranks for a keyword; 0 where it is not seen.</returns>
     public int PositionOf(int keyword, int? page) => page is { } p ? StandingsOf(keyword).FirstOrDefault(s => s.Page == p).Position : 0;
 
     /// <returns>Clicks per month that a keyword brings at a position.</returns>

@@ -4,7 +4,7 @@ namespace JadeOrchard.Core.Findings;
 
 /// <summary>An existing page with no cluster and no search performance.</summary>
 /// <remarks>
-/// Silent as long as no search performance was brought: then nobody knows. The home page, further guises of another page and pages that may not be listed are left out.
+/// Silent as long as no search performance was brought: then nobody knows. The home page, further guises of another page and pages that aren't indexable are left out.
 /// Nothing is at stake but the planner's and the site's order. Cost: none.
 /// </remarks>
 public static class Targetless

@@ -9,7 +9,7 @@ namespace JadeOrchard.Core.Keywords;
 /// <param name="Except">Phrases in which they don't count: "used for" is not "used".</param>
 public sealed record IntentRule(string Name, Intent Intent, IReadOnlyList<string> Words, IReadOnlyList<string>? First = null, IReadOnlyList<string>? Last = null, IReadOnlyList<string>? Except = null);
 
-/// <summary>An intent that was told from a phrase, and by what.</summary>
+/// <summary>An intent read from a phrase, and the word it was read from.</summary>
 /// <param name="Rule">Name of the rule.</param>
 /// <param name="Word">The word that matched.</param>
 public sealed record ToldIntent(Intent Intent, string Rule, string Word);
@@ -19,7 +19,7 @@ public sealed record ToldIntent(Intent Intent, string Rule, string Word);
 /// never by a hidden guess.
 /// </summary>
 /// <remarks>
-/// The first rule in order with a word that stands in the phrase decides. Own brand terms come before all rules
+/// The first rule in order with a word that is in the phrase decides. Own brand terms come before all rules
 /// (navigational), brands and sellers of others after them (commercial: they are being weighed up).
 /// </remarks>
 public sealed class IntentRules

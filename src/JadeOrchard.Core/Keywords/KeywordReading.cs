@@ -4,12 +4,12 @@ namespace JadeOrchard.Core.Keywords;
 /// <param name="Words">As <see cref="KeywordWords.Padded"/> gives them.</param>
 /// <param name="WordCount">How many they are.</param>
 /// <param name="IsQuestion">It asks something.</param>
-/// <param name="Brand">Whose name stands in it.</param>
+/// <param name="Brand">Whose name is in it.</param>
 /// <param name="Told">The intent by the project's rules; null where none tells.</param>
 /// <param name="VariantKey">Close variants share it.</param>
 public sealed record KeywordReading(string Words, int WordCount, bool IsQuestion, NamedBrand Brand, ToldIntent? Told, string VariantKey);
 
-/// <summary>Whose name stands in a keyword.</summary>
+/// <summary>Whose name is in a keyword.</summary>
 public enum NamedBrand
 {
     None,

@@ -39,7 +39,7 @@ public static class KeywordWords
 
     /// <param name="padded">As <see cref="Padded"/> gives it.</param>
     /// <param name="phrase">One word or several, in normal form or not.</param>
-    /// <returns>True where the phrase stands in it as whole words, next to each other; an empty one never does.</returns>
+    /// <returns>True where the phrase is in it as whole words, next to each other; an empty one never does.</returns>
     public static bool Contain(string padded, string phrase)
     {
         var wanted = Padded(KeywordNormalForm.Of(phrase));

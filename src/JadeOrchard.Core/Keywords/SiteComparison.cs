@@ -2,7 +2,7 @@ using System.Collections.Immutable;
 
 namespace JadeOrchard.Core.Keywords;
 
-/// <summary>Where a site stands for a keyword.</summary>
+/// <summary>Where a site ranks for a keyword.</summary>
 /// <param name="Keyword">Normal form.</param>
 /// <param name="Host">The site that stands there: a registrable domain, so that a site's subdomains count as that site.</param>
 /// <param name="Url">The page that stands there.</param>
@@ -23,7 +23,7 @@ public sealed record RivalPage(string Url, string Host, int Keywords, double Cli
 /// <summary>Compares where rivals stand with where the own site stands.</summary>
 public static class SiteComparison
 {
-    /// <summary>So many places below the best rival count as far behind (common practice: a page of results).</summary>
+    /// <summary>This many positions below the best rival is far behind (common practice: a page of results).</summary>
     public const int FarBehind = 10;
 
     /// <param name="standings">Of the rivals and of the own site, in any order; a keyword may stand there several times.</param>

@@ -20,7 +20,7 @@ public static class Bm25F
     /// <returns>0 to 1.</returns>
     public static double Saturated(double frequency, double k1 = K1) => frequency / (k1 + frequency);
 
-    /// <returns>Above 0, also for a word that stands in all texts.</returns>
+    /// <returns>Above 0, also for a word that is in all texts.</returns>
     public static double InverseDocumentFrequency(int texts, int textsWithWord) =>
         Math.Log(1 + ((texts - textsWithWord + 0.5) / (textsWithWord + 0.5)));
 }

@@ -8,7 +8,7 @@ using JadeOrchard.Core.Site;
 
 namespace JadeOrchard.Core.PageMap;
 
-/// <summary>Which pages of the site could stand for a cluster, by all evidence there is.</summary>
+/// <summary>Which pages of the site could serve a cluster, by all evidence there is.</summary>
 /// <remarks>Safe to use from several threads at once.</remarks>
 public sealed class PageCandidates
 {
@@ -27,7 +27,7 @@ public sealed class PageCandidates
 
     /// <param name="keywords">The keywords that clusters speak of.</param>
     /// <param name="lists">Result lists as far as they were captured.</param>
-    /// <param name="pages">Existing pages of the site; those that may not be listed are no candidates.</param>
+    /// <param name="pages">Existing pages of the site; those that aren't indexable are no candidates.</param>
     /// <param name="pageOfUrl">For each URL of the lists the page of the site, or -1.</param>
     /// <param name="text">The words of the pages.</param>
     /// <param name="performance">The site's search performance.</param>

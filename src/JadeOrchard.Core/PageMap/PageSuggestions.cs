@@ -26,7 +26,7 @@ public static class PageSuggestions
     /// <param name="clusters">The clusters, in the keyword order of their primaries.</param>
     /// <param name="keywords">Their keywords.</param>
     /// <param name="pages">The pages of the site.</param>
-    /// <param name="evidence">Which pages could stand for a cluster.</param>
+    /// <param name="evidence">Which pages could serve a cluster.</param>
     /// <returns>One for each cluster, see <see cref="SuggestionTable"/>.</returns>
     public static ImmutableArray<ClusterSuggestion> For(IReadOnlyList<Cluster> clusters, IReadOnlyList<Keyword> keywords, IReadOnlyList<SitePage> pages, PageCandidates evidence)
     {

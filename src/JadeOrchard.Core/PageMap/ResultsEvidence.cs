@@ -4,7 +4,7 @@ using JadeOrchard.Core.Results;
 
 namespace JadeOrchard.Core.PageMap;
 
-/// <summary>How far a page already stands for a cluster in the search results.</summary>
+/// <summary>How far a page already ranks for a cluster in the search results.</summary>
 /// <remarks>Σ volume·curve(position of the page) / Σ volume·curve(1), over the cluster's keywords with a list.</remarks>
 public static class ResultsEvidence
 {
@@ -13,7 +13,7 @@ public static class ResultsEvidence
     /// <param name="lists">Result lists as far as they were captured.</param>
     /// <param name="pageOfUrl">For each URL the page of the site, or -1.</param>
     /// <param name="curve">The share of clicks at each position.</param>
-    /// <returns>For each page that stands in a list: its share, above 0 and at most 1. Null where no keyword has a list.</returns>
+    /// <returns>For each page that is in a list: its share, above 0 and at most 1. Null where no keyword has a list.</returns>
     public static Dictionary<int, double>? Of(Cluster cluster, double[] weights, ResultLists lists, int[] pageOfUrl, ClickCurve curve)
     {
         var clicks = new Dictionary<int, double>();

@@ -32,7 +32,7 @@ public sealed class SiteText
 
     private static readonly double[] Weights = [3, 2.5, 2, 1.5, 0.5];
 
-    /// <summary>The first so many fields say what a page is about: title, H1, address.</summary>
+    /// <summary>The number of fields, from the first, that say what a page is about: title, H1, address.</summary>
     private const int Naming = 3;
 
     private readonly Dictionary<string, int> _stems = new(StringComparer.Ordinal);
@@ -53,7 +53,7 @@ public sealed class SiteText
 
     /// <summary>The same from bodies in a list.</summary>
     /// <param name="pages">All pages of the site.</param>
-    /// <param name="bodies">For each page the stems of its main text in order, parted by spaces; null where it was not read.</param>
+    /// <param name="bodies">For each page the stems of its main text in order, separated by spaces; null where it was not read.</param>
     /// <param name="keywords">The keywords whose words count.</param>
     /// <param name="analysis">For the language of the project.</param>
     /// <param name="language">Two letters, ISO 639-1.</param>

@@ -1,6 +1,6 @@
 namespace JadeOrchard.Core.Performance;
 
-/// <summary>In which bounds a share lies that was seen in so many cases.</summary>
+/// <summary>The bounds of a share observed in a number of cases.</summary>
 /// <remarks>
 /// Wilson, "Probable inference, the law of succession, and statistical inference", Journal of the American Statistical
 /// Association 22, 1927: (p + z²/2n ± z √(p(1−p)/n + z²/4n²)) / (1 + z²/n).

@@ -61,7 +61,7 @@ public static class StepChecks
             case StepKind.RemoveFromIndex:
                 return page.Status is 404 or 410 ? (true, $"it answers with status {status}")
                     : page.Indexable == "noindex" ? (true, "it says noindex")
-                    : (false, page.Indexable == Indexability.Yes ? "it may still be listed" : $"it may not be listed ({page.Indexable}), but it does not say noindex and is not gone");
+                    : (false, page.Indexable == Indexability.Yes ? "it is still indexable" : $"it isn't indexable ({page.Indexable}), but it does not say noindex and is not gone");
         }
 
         if (page.Status is not null and not (>= 200 and < 300))

@@ -10,7 +10,7 @@ public enum ChangeKind
     Words,
     Links,
 
-    /// <summary>Its status, its canonical, or whether it may be listed.</summary>
+    /// <summary>Its status, its canonical, or whether it is indexable.</summary>
     Address,
 
     Other,

@@ -1,7 +1,7 @@
 namespace JadeOrchard.Core.Results;
 
 /// <summary>One result of one keyword, as it was captured.</summary>
-/// <param name="Phrase">The keyword as it is given.</param>
+/// <param name="Phrase">The keyword as given.</param>
 /// <param name="NormalForm">Its identity.</param>
 /// <param name="Position">From 1.</param>
 /// <param name="Url">As it was captured.</param>

@@ -9,7 +9,7 @@ public sealed class ClickCurve
     /// <summary>The position that a page made for a cluster is expected to reach.</summary>
     public const int TargetPosition = 3;
 
-    /// <summary>How many values describe a curve that is written down by hand: positions 1 to 10, 11 to 20, further down.</summary>
+    /// <summary>How many values describe a curve that a planner enters: positions 1 to 10, 11 to 20, further down.</summary>
     public const int ValueCount = 12;
 
     /// <summary>The values of <see cref="Default"/>. From memory, common practice; meant to be edited.</summary>
@@ -40,14 +40,14 @@ public sealed class ClickCurve
     /// <param name="points">At least one, positions ascending.</param>
     public static ClickCurve Through(IEnumerable<CurvePoint> points) => new([.. points]);
 
-    /// <returns>What is wrong with values written by hand; null where nothing is.</returns>
+    /// <returns>What is wrong with values that a planner entered; null where nothing is.</returns>
     public static string? Fault(IReadOnlyList<double> values) =>
         values.Count != ValueCount ? $"A curve has {ValueCount} values: positions 1 to 10, 11 to 20, and further down."
         : values.Any(v => v is not (>= 0 and <= 1)) ? "Each share of clicks must be from 0 to 1."
         : values.Zip(values.Skip(1)).Any(v => v.Second > v.First) ? "A position further down cannot get a greater share of clicks than the one above it."
         : null;
 
-    /// <param name="position">From 1; 0 or less means that the page does not stand in the list.</param>
+    /// <param name="position">From 1; 0 or less means that the page is not in the list.</param>
     /// <returns>0 to 1.</returns>
     public double At(int position) => position < 1 ? 0 : _whole[Math.Min(position, WholePositions - 1)];
 

@@ -42,8 +42,8 @@ public sealed class OverlapIndex
     private const int Row = 16;
 
     /// <summary>A keyword that has a token in its prefix.</summary>
-    /// <param name="Place">Where the keyword stands in the index.</param>
-    /// <param name="After">How many tokens its set has after this one; the greatest number stands for any beyond it.</param>
+    /// <param name="Place">Where the keyword is in the index.</param>
+    /// <param name="After">How many tokens its set has after this one; the greatest number counts for any beyond it.</param>
     /// <param name="Clashes">How many URLs of it share their bit with another, likewise.</param>
     internal readonly record struct Posting(int Place, ushort After, ushort Clashes)
     {
@@ -219,7 +219,7 @@ public sealed class OverlapIndex
 
     private ReadOnlySpan<Posting> PostingsOf(int token) => _postings.AsSpan(_postingStarts[token].._postingStarts[token + 1]);
 
-    /// <summary>For each URL its token, or -1 where it stands in one list only; the rarest has the smallest.</summary>
+    /// <summary>For each URL its token, or -1 where it is in one list only; the rarest has the smallest.</summary>
     private static (int[] TokenOf, int Count) TokensByFrequency(ResultLists lists)
     {
         var frequency = new int[lists.UrlCount];
@@ -416,7 +416,7 @@ public sealed class OverlapIndex
     private static int Count(Vector256<ulong> bits) =>
         BitOperations.PopCount(bits[0]) + BitOperations.PopCount(bits[1]) + BitOperations.PopCount(bits[2]) + BitOperations.PopCount(bits[3]);
 
-    /// <summary>How many of the tokens stand in the row of a place: each is compared with the whole row at once.</summary>
+    /// <summary>How many of the tokens are in the row of a place: each is compared with the whole row at once.</summary>
     private int SharedWithRow(ReadOnlySpan<int> set, int place)
     {
         ref var row = ref MemoryMarshal.GetReference(_tokens.AsSpan(place * Row, Row));

@@ -3,7 +3,7 @@ namespace JadeOrchard.Core.Results;
 /// <summary>The result lists of many keywords, packed: which URLs each keyword's search returned, best first.</summary>
 /// <remarks>
 /// Keywords and URLs are indexes from 0. A URL stands at most once in a list, at its best position. URLs at the same
-/// position stand in the order of their identity, so that the order of rows does not matter. 8 bytes a result.
+/// position are in the order of their identity, so that the order of rows does not matter. 8 bytes a result.
 /// Lists that are cut share the results of those they were cut from.
 /// </remarks>
 public sealed class ResultLists

@@ -10,7 +10,7 @@ public sealed record PageLink(string Url, string Anchor);
 /// <param name="Canonical">Absolute.</param>
 /// <param name="Robots">Content of the robots meta element, lower case.</param>
 /// <param name="H1">The first main heading.</param>
-/// <param name="H2">Second headings in order, parted by " | ".</param>
+/// <param name="H2">Second headings in order, separated by " | ".</param>
 /// <param name="H3">Third headings, as <paramref name="H2"/>.</param>
 /// <param name="Text">Main text: without navigation, header, footer, forms and scripts.</param>
 /// <param name="Words">Words of the main text.</param>

@@ -1,12 +1,12 @@
 namespace JadeOrchard.Core.Site;
 
 /// <summary>A page of the site as a scan or an import saw it, or as it is planned.</summary>
-/// <param name="Url">As it was given.</param>
+/// <param name="Url">As given.</param>
 /// <param name="Title">Null when unknown, as the rest.</param>
 /// <param name="H1">The main heading.</param>
 /// <param name="Description">The meta description.</param>
 /// <param name="Words">Number of words of the main text.</param>
-/// <param name="H2">Second headings in order, parted by " | ".</param>
+/// <param name="H2">Second headings in order, separated by " | ".</param>
 /// <param name="H3">Third headings, as <paramref name="H2"/>.</param>
 /// <param name="IsListed">False where a search service may not list it: it is gone, redirects, or says so.</param>
 /// <param name="LinksIn">Pages of the site that link to it; null where no full scan has been.</param>

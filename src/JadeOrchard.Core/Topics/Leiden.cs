@@ -224,7 +224,7 @@ public static class Leiden
         return numbered;
     }
 
-    /// <summary>A graph of nodes of which each may stand for several.</summary>
+    /// <summary>A graph of nodes of which each may hold several.</summary>
     private sealed class Graph
     {
         private readonly int[] _sizes;

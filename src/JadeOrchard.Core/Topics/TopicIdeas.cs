@@ -12,7 +12,7 @@ public sealed record HeadedPage(string Site, string Url, IReadOnlyList<string> H
 /// <summary>A heading of a rival's page.</summary>
 public sealed record IdeaExample(string Url, string Heading);
 
-/// <summary>A phrase that stands in headings of rivals and in none of the site's own.</summary>
+/// <summary>A phrase that is in headings of rivals and in none of the site's own.</summary>
 /// <param name="Phrase">As it is written most often, lower case.</param>
 /// <param name="VariantKey">By which keywords that say the same are found, see <see cref="CloseVariants"/>.</param>
 /// <param name="Sites">How many sites have it.</param>
@@ -24,7 +24,7 @@ public sealed record TopicIdea(string Phrase, string VariantKey, int Sites, int 
 /// <summary>Ideas for thin topics: what rivals' pages are about that the site's are not, by headings and phrases.</summary>
 /// <remarks>
 /// Phrases of up to four words, and whole headings of up to nine, with two words or more that mean something, that neither
-/// begin nor end with one that means nothing and stand in headings of several sites. Left out: what the site's own headings
+/// begin nor end with one that means nothing and are in headings of several sites. Left out: what the site's own headings
 /// on the topic have all the stems of; what stands everywhere, by Dunning, "Accurate methods for the statistics of surprise
 /// and coincidence", Comput. Linguist. 19(1), 1993; and what hardly ever stands outside a longer phrase.
 /// </remarks>
@@ -34,7 +34,7 @@ public static class TopicIdeas
     private const int LongestHeading = 9;
     private const int ExamplesKept = 3;
 
-    /// <summary>A phrase that has this share of its pages within a longer one does not stand for itself.</summary>
+    /// <summary>A phrase that has this share of its pages within a longer one is not a phrase of its own.</summary>
     private const double MostlyWithin = 0.75;
 
     /// <summary>English words that only hold a heading together, beside the stop words of the analysis (common practice); question words may open one.</summary>

@@ -4,7 +4,7 @@ using JadeOrchard.Core.PageMap;
 namespace JadeOrchard.Core.Topics;
 
 /// <summary>A group of related clusters.</summary>
-/// <param name="Pillar">Index of the cluster that stands for the whole topic.</param>
+/// <param name="Pillar">Index of the cluster that represents the whole topic.</param>
 /// <param name="Clusters">Indexes of all its clusters: the pillar, then its supporting clusters by index.</param>
 /// <param name="GoesOnFrom">Index of the topic whose identity it inherits; -1 where it is new.</param>
 public sealed record Topic(int Pillar, ImmutableArray<int> Clusters, int GoesOnFrom);

@@ -7,7 +7,7 @@ namespace JadeOrchard.Formats.Performance;
 /// <summary>What a page got for a query on a day.</summary>
 /// <param name="Query">As it was searched for; empty where the source names none, to keep a searcher anonymous.</param>
 /// <param name="NormalForm">Its identity; empty likewise.</param>
-/// <param name="Url">As it was given.</param>
+/// <param name="Url">As given.</param>
 /// <param name="Identity">What the page is compared by.</param>
 /// <param name="Position">Average, from 1; of no meaning without impressions.</param>
 public sealed record PerformanceOnDay(string Query, string NormalForm, string Url, string Identity, DateOnly Day, long Clicks, long Impressions, double Position);

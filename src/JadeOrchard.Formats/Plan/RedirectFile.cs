@@ -37,7 +37,7 @@ public static class RedirectFile
         {
             string Fault(string what) => $"{path}, line {line}: {what}";
             if (row.Value is not { } fields)
-                throw new TableFormatException(Fault(row.Rejected?.Reason ?? "could not be read."));
+                throw new TableFormatException(Fault(row.Rejected?.Reason ?? "couldn't be read."));
             string Field(int column) => column >= 0 && column < fields.Length ? fields[column].Trim() : "";
             var (source, target, code) = (Field(from), Field(to), Field(status));
             if (source.Length == 0 && target.Length == 0)

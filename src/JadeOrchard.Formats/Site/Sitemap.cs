@@ -130,7 +130,7 @@ public static class Sitemap
 
     private sealed class TooLargeException : IOException;
 
-    /// <summary>A stream that ends with an error after so many bytes, whatever it is compressed to.</summary>
+    /// <summary>A stream that fails after a number of bytes, whatever their compressed size.</summary>
     private sealed class BoundedStream(Stream inner, long most) : ReadOnlyStream
     {
         private long _read;

@@ -27,7 +27,7 @@ public sealed class ColumnMapping
         return new ColumnMapping(kind, [.. TableColumns.Of(kind).Select(c => names.IndexOf(c.Name))]);
     }
 
-    /// <summary>By hand: for a column's name the place in the file, from 0; names that are left out have none.</summary>
+    /// <summary>As the planner mapped it: for a column's name the place in the file, from 0; names that are left out have none.</summary>
     public static ColumnMapping ByHand(TableKind kind, IReadOnlyDictionary<string, int> places) =>
         new(kind, [.. TableColumns.Of(kind).Select(c => places.GetValueOrDefault(c.Name, -1))]);
 

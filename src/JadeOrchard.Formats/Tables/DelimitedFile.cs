@@ -17,7 +17,7 @@ public sealed class DelimitedFile : TableFile
     /// <summary>A field longer than this means a quote that was never closed.</summary>
     public const int MaxFieldLength = 1 << 20;
 
-    /// <summary>Stands for bytes that are no text; a noncharacter, which no real text holds.</summary>
+    /// <summary>Marks bytes that are no text; a noncharacter, which no real text holds.</summary>
     private const char Undecodable = '\uFDD0';
 
     private const int SampleRows = 30;
@@ -51,7 +51,7 @@ public sealed class DelimitedFile : TableFile
         Header = ReadHeader(names);
     }
 
-    /// <summary>The names of the columns, as they stand in the first row.</summary>
+    /// <summary>The names of the columns, as in the first row.</summary>
     public override IReadOnlyList<string> Header { get; }
 
     public char Delimiter { get; }
@@ -225,7 +225,7 @@ public sealed class DelimitedFile : TableFile
     }
 
     /// <inheritdoc/>
-    public override string Says => $"{Header.Count} columns parted by {(Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" })}, {Encoding.WebName.ToUpperInvariant()}";
+    public override string Says => $"{Header.Count} columns separated by {(Delimiter switch { ',' => "comma", ';' => "semicolon", _ => "tab" })}, {Encoding.WebName.ToUpperInvariant()}";
 
     protected override void Dispose(bool disposing)
     {
@@ -244,7 +244,7 @@ public sealed class DelimitedFile : TableFile
     /// <summary>What is wrong with a row as such.</summary>
     /// <param name="line">Where it begins.</param>
     /// <param name="fields">Its fields.</param>
-    /// <param name="raw">As it stands in the file, where it takes several lines.</param>
+    /// <param name="raw">As in the file, where it takes several lines.</param>
     internal RejectedRow? Fault(long line, string[] fields, string? raw)
     {
         if (raw is not null && raw.Count(c => c == '"') % 2 == 1)

@@ -1,9 +1,9 @@
 namespace JadeOrchard.Formats.Tables;
 
 /// <summary>A column that a kind of table can have.</summary>
-/// <param name="Name">As it stands in the header: "title_matches".</param>
+/// <param name="Name">As in the header: "title_matches".</param>
 /// <param name="IsRequired">A row without it cannot go in.</param>
-/// <param name="Says">What it holds, for the planner who maps columns by hand.</param>
+/// <param name="Says">What it holds, for the planner who maps columns.</param>
 public sealed record TableColumn(string Name, bool IsRequired, string Says);
 
 /// <summary>The columns of each kind of table, in one place.</summary>

@@ -3,7 +3,7 @@ namespace JadeOrchard.Formats.Tables;
 /// <summary>A file that holds a table: CSV, TSV, XLSX or JSON, read row by row.</summary>
 public abstract class TableFile : IDisposable
 {
-    /// <summary>The names of the columns, as they stand in the first row.</summary>
+    /// <summary>The names of the columns, as in the first row.</summary>
     public abstract IReadOnlyList<string> Header { get; }
 
     /// <summary>How far it was read, for progress, in the unit of <see cref="Length"/>.</summary>
@@ -12,7 +12,7 @@ public abstract class TableFile : IDisposable
     /// <summary>Its length, mostly in bytes.</summary>
     public abstract long Length { get; }
 
-    /// <summary>What kind of file it is, in words: "3 columns parted by comma, UTF-8".</summary>
+    /// <summary>What kind of file it is, in words: "3 columns separated by comma, UTF-8".</summary>
     public abstract string Says { get; }
 
     /// <summary>The rows after the header, in order; each file is read once.</summary>

@@ -14,7 +14,7 @@ public sealed class WorkbookFile : TableFile
     /// <summary>Parts together may unpack to this much.</summary>
     public const long MostUnpacked = 1L << 30;
 
-    /// <summary>A part that unpacks to more than so many times its size, and is large, is no honest workbook.</summary>
+    /// <summary>A large part that unpacks to more than this many times its size is hostile.</summary>
     private const int MostRatio = 100;
 
     private readonly Stream _stream;

@@ -6,7 +6,7 @@ using JadeOrchard.Storage.Keywords;
 
 namespace JadeOrchard.Server.Clusters;
 
-/// <summary>Changes a cluster by hand; what is null stays.</summary>
+/// <summary>Edits a cluster; what is null stays.</summary>
 /// <param name="Name">Empty to call it by its primary keyword again.</param>
 /// <param name="Version">That of the row that was shown; null not to look whether it was changed meanwhile.</param>
 public sealed record ClusterEdit(string? Name = null, KeywordId? PrimaryKeywordId = null, bool? IsLocked = null, string? Version = null);
@@ -24,7 +24,7 @@ public sealed record MoveAnswer(ClusterId ClusterId, string? Warning);
 /// <param name="PrimariesShare">URLs that their primaries share.</param>
 /// <param name="MeanOverlap">Of all pairs of a keyword of the one and a keyword of the other.</param>
 /// <param name="Cohesion">Together, 0 to 1.</param>
-/// <param name="SharedUrls">URLs that stand in lists of both, those of most lists first; the first of them.</param>
+/// <param name="SharedUrls">URLs that are in lists of both, those of most lists first; the first of them.</param>
 public sealed record TogetherView(
     ClusterRow First, ClusterRow Second, int Depth, int PrimariesShare, double MeanOverlap, double? Cohesion, IReadOnlyList<string> SharedUrls, int SharedUrlCount, string? Warning);
 
@@ -230,7 +230,7 @@ public static class ClusterEditEndpoints
             [.. shared.OrderByDescending(url => inFirst[url] + inSecond[url]).ThenBy(url => snapshot.UrlIdentities[url], StringComparer.Ordinal).Take(UrlsShown)
                 .Select(url => ClusterEndpoints.WithoutScheme(snapshot.UrlIdentities[url]))],
             shared.Count,
-            pairs == 0 ? $"They share nothing: no result of '{first.Name}' stands in a list of '{second.Name}', so one page can hardly win both." : null);
+            pairs == 0 ? $"They share nothing: no result of '{first.Name}' is in a list of '{second.Name}', so one page can hardly win both." : null);
 
         Dictionary<int, int> Counts(int[] keywords)
         {

@@ -12,11 +12,11 @@ using JadeOrchard.Storage.Results;
 
 namespace JadeOrchard.Server.Clusters;
 
-/// <summary>A cluster with its members and why they stand together.</summary>
+/// <summary>A cluster with its members and why they belong together.</summary>
 /// <param name="Depth">How far the lists were compared.</param>
 /// <param name="Least">The least overlap of a member with the primary; null for a single keyword.</param>
 /// <param name="Most">The greatest overlap of a member with the primary; null for a single keyword.</param>
-/// <param name="HoldingTogether">How many URLs stand in at least half of the lists.</param>
+/// <param name="HoldingTogether">How many URLs are in at least half of the lists.</param>
 /// <param name="Cautions">What makes its overlaps worth less than their number says, in words.</param>
 /// <param name="Expected">Keywords that are expected in it without a result list, most searched first; the first of them.</param>
 /// <param name="Unsettled">Keywords of which at most one result decides between this cluster and another.</param>
@@ -53,7 +53,7 @@ public sealed record GridRow(string Url, int Shared, bool IsOwn, IReadOnlyList<i
 
 /// <summary>How to group.</summary>
 /// <param name="Smallest">Keywords that a cluster must have; 1 where it is not given.</param>
-/// <param name="LeftOutHosts">Hosts to leave out of the comparison, parted by commas or lines.</param>
+/// <param name="LeftOutHosts">Hosts to leave out of the comparison, separated by commas or lines.</param>
 /// <param name="ListId">The list to group; null for all keywords.</param>
 /// <param name="PerHost">See <see cref="ClusterSettings.PerHost"/>; all where it is not given.</param>
 /// <param name="ShortLists">See <see cref="ClusterSettings.ShortLists"/>.</param>

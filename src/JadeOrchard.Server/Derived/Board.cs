@@ -128,7 +128,7 @@ internal sealed class Board
     /// <returns>The slot of a cluster; -1 where it is gone.</returns>
     public int SlotOf(ClusterId id) => _slots.TryGetValue(id, out var slot) ? slot : -1;
 
-    /// <summary>Loads what the next change would wait for.</summary>
+    /// <summary>Preloads, so the next edit is fast.</summary>
     public void Prepare(WriteSession session)
     {
         Links(session);

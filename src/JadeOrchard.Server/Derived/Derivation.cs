@@ -52,7 +52,7 @@ internal sealed class Derivation(WriteSession session, Project project, Workspac
 
     public bool HasBoard => _board is not null;
 
-    /// <summary>Loads what the next change would wait for.</summary>
+    /// <summary>Preloads, so the next edit is fast.</summary>
     public void Prepare() => Board?.Prepare(session);
 }
 

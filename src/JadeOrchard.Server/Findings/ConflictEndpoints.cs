@@ -35,7 +35,7 @@ public sealed record ConflictPage(
 public sealed record ConflictQuery(
     string Query, KeywordId? KeywordId, long? Volume, IReadOnlyList<int> Positions, IReadOnlyList<long> Clicks, IReadOnlyList<long> Impressions, IReadOnlyList<double?> AveragePositions);
 
-/// <summary>What is to become of a conflict.</summary>
+/// <summary>What is decided of a conflict.</summary>
 public enum ConflictDecision
 {
     Redirect,

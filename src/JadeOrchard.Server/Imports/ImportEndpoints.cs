@@ -11,7 +11,7 @@ namespace JadeOrchard.Server.Imports;
 /// <param name="Says">What kind of file it is, in words.</param>
 /// <param name="Sample">Its first rows.</param>
 /// <param name="Columns">For each kind what was recognised: a column's name and its place.</param>
-/// <param name="Remembered">Kinds for which columns were mapped by hand for such a header before, and so again.</param>
+/// <param name="Remembered">Kinds for which columns were mapped for such a header before, and are again.</param>
 public sealed record UploadView(
     string UploadId, string FileName, IReadOnlyList<TableKind> LooksLike, string Says, IReadOnlyList<string> Header,
     IReadOnlyList<IReadOnlyList<string>> Sample, IReadOnlyDictionary<TableKind, Dictionary<string, int>> Columns, IReadOnlyList<TableKind> Remembered);
@@ -60,7 +60,7 @@ public static class ImportEndpoints
                     using var file = uploads.Open(request.UploadId);
                     var mapping = ColumnMapping.ByHand(request.Kind, request.Columns);
                     if (mapping.Missing is [var missing, ..])
-                        return Problems.Invalid("columns", $"Say which column holds the {missing}; a row cannot go in without it.");
+                        return Problems.Invalid("columns", $"Map a {missing} column (required).");
                     if (request.Columns.FirstOrDefault(c => c.Value >= file.Header.Count) is { Key: not null } beyond)
                         return Problems.Invalid("columns", $"The file has no column {beyond.Value + 1}, which {beyond.Key} was to be read from.");
                     if (request.Kind is TableKind.Pages or TableKind.Performance && project.Read(ProjectStore.Get).Host.Length == 0)

@@ -103,7 +103,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
             writer.Finish();
             Added = writer.NewKeywords;
             Updated = rows - Added;
-            return Says($"{Number(Added)} new keywords, {Number(Updated)} rows about known ones");
+            return Says($"{Number(Added)} new keywords, {Number(Updated)} updated");
         }
 
         public string Results(string fileName)
@@ -142,7 +142,7 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
                     Updated++;
             }
 
-            return Says($"{Number(Added)} new pages, {Number(Updated)} rows about known ones");
+            return Says($"{Number(Added)} new pages, {Number(Updated)} updated");
         }
 
         public string Performance(string fileName)

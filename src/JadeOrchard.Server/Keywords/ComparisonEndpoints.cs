@@ -23,7 +23,7 @@ public sealed record GapStanding(string Host, string Url, int Position);
 public sealed record GapsAnswer(IReadOnlyList<GapRow> Rows, int Total, long Demand, int NewKeywords);
 
 /// <summary>Takes keywords of the comparison into the project.</summary>
-/// <param name="Rivals">Hosts, parted by commas.</param>
+/// <param name="Rivals">Hosts, separated by commas.</param>
 /// <param name="NormalForms">Which; null for all that the comparison shows.</param>
 /// <param name="ListId">The list that they also come into; null for none.</param>
 public sealed record AddGapsRequest(string Rivals, int Depth, IReadOnlyList<string>? NormalForms = null, string? Search = null, ListId? ListId = null);

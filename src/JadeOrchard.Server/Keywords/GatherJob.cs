@@ -19,7 +19,7 @@ public enum GatherFrom
     /// <summary>Completions of what is typed.</summary>
     Suggestions,
 
-    /// <summary>What a host or a page stands for.</summary>
+    /// <summary>What a host or a page ranks for.</summary>
     Rankings,
 
     /// <summary>The site's own search performance.</summary>
@@ -193,7 +193,7 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
             var isPage = target.Contains("://", StringComparison.Ordinal);
             var host = new Core.Site.OwnSite(target).Host;
             if (host.Length == 0)
-                throw new ServiceException($"“{target}” is no host and no address of a page. Write it like rival.example or https://rival.example/page.");
+                throw new ServiceException($"“{target}” is neither a host nor the address of a page. Write it like rival.example or https://rival.example/page.");
             var rows = new List<(Keyword, string, int)>();
             for (var offset = 0; offset < MostOfSeed; offset += PageSize)
             {

@@ -30,7 +30,7 @@ public sealed record PasteAnswer(int Added, int Known, int Rejected, SourceId So
 /// <summary>Chooses the source whose value counts; null for the newest.</summary>
 public sealed record ChoiceRequest(KeywordField Field, SourceId? SourceId = null);
 
-/// <summary>A value that the planner gives by hand.</summary>
+/// <summary>A value that the planner enters.</summary>
 public sealed record ManualValueRequest(long? Volume = null, double? Difficulty = null, Intent? Intent = null);
 
 /// <summary>Merges close variants into one keyword.</summary>

@@ -98,7 +98,7 @@ public static class ListEndpoints
     /// <returns>What is wrong with a list that a request names; null where it is there, or none is named.</returns>
     internal static ProblemHttpResult? Unknown(Project project, ListId? listId) =>
         listId is { } id && project.Read(session => ListStore.Find(session, id)) is null
-            ? Problems.Invalid("listId", "That list is not there any more. Choose another one, or none.")
+            ? Problems.Invalid("listId", "That list is gone. Choose another one, or none.")
             : null;
 
     private static ProblemHttpResult NoList(ListId id) => Problems.NotFound($"There is no list {id}.");

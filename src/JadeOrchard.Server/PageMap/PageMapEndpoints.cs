@@ -10,7 +10,7 @@ using JadeOrchard.Storage.Topics;
 
 namespace JadeOrchard.Server.PageMap;
 
-/// <summary>A cluster at the mapping desk: which pages could stand for it, with the facts.</summary>
+/// <summary>A cluster at the mapping desk: which pages could serve it, with the facts.</summary>
 /// <param name="ProposedUrl">For a new page, as the site writes its addresses.</param>
 /// <param name="ProposedTitle">For a new page, from the primary keyword.</param>
 /// <param name="ProposedForm">For a new page, by the intent.</param>
@@ -19,7 +19,7 @@ namespace JadeOrchard.Server.PageMap;
 public sealed record MappingView(
     ClusterRow Cluster, IReadOnlyList<CandidateView> Candidates, string ProposedUrl, string ProposedTitle, PageForm ProposedForm, IReadOnlyList<RivalView> Rivals, int PerformanceDays);
 
-/// <summary>A page that could stand for the cluster.</summary>
+/// <summary>A page that could serve the cluster.</summary>
 /// <param name="Standings">What is known of it for keywords of the cluster, those of most volume first; keywords for which nothing is are left out.</param>
 /// <param name="SeenFor">Keywords of the cluster in whose result list it stands.</param>
 /// <param name="Clicks">From the cluster's queries, within the days that count.</param>

@@ -15,7 +15,7 @@ namespace JadeOrchard.Server.Results;
 
 /// <summary>Asks the search service for result lists, one keyword after another, and keeps each at once.</summary>
 /// <remarks>
-/// What is to be asked stands in the database. Each request bears a key that follows from the job and the keyword: should
+/// What is to be asked is in the database. Each request bears a key that follows from the job and the keyword: should
 /// the program be killed between the answer and its saving, the request is repeated under the same key, which the
 /// service neither works for nor charges twice.
 /// </remarks>

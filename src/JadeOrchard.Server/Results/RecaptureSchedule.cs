@@ -98,7 +98,7 @@ public sealed partial class RecaptureSchedule(Project project, JobRunner jobs, T
 
     private static KeywordSelection Chosen(CaptureSettings settings) => new(Filter: new KeywordFilter(Capture: CaptureState.Captured, ListId: settings.RecaptureListId));
 
-    /// <summary>Lists captured by hand since the last run are skipped.</summary>
+    /// <summary>Lists captured manually since the last run are skipped.</summary>
     private static DateOnly FreshSince(CaptureSettings settings, DateOnly today) => today.AddDays(1 - settings.RecaptureDays);
 
     private static long Due(Session session, CaptureSettings settings, DateOnly today) => CaptureStore.Estimate(session, Chosen(settings), FreshSince(settings, today), again: false).ToAsk;

@@ -77,7 +77,7 @@ public sealed record ExpectedKeyword(KeywordId Id, string Phrase, long? Volume, 
 /// <summary>A capture with what came of it.</summary>
 public sealed record CaptureView(JobView Job, CaptureCounts Counts, double Cost, string Currency);
 
-/// <summary>Captured result lists: capture, look, compare, take away.</summary>
+/// <summary>Captured result lists: capture, view, compare, export.</summary>
 public static class ResultEndpoints
 {
     private const int CapturesShown = 30;

@@ -2,7 +2,7 @@ using System.Threading.RateLimiting;
 
 namespace JadeOrchard.Server.Services;
 
-/// <summary>Lets so many requests a second through, evenly.</summary>
+/// <summary>Limits requests to an even rate per second.</summary>
 public sealed class Pace(double perSecond) : IDisposable
 {
     private readonly TokenBucketRateLimiter _limiter = new(Options(perSecond));

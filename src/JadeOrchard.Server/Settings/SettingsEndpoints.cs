@@ -71,7 +71,7 @@ public static class SettingsEndpoints
                 request.Count > MostBrands
                     ? Problems.Invalid("tracking", $"{request.Count} are too many; write at most {MostBrands} parameters.")
                     : request.FirstOrDefault(p => p.Trim().TrimEnd('*') is var name && (name.Length == 0 || !name.All(c => char.IsLetterOrDigit(c) || c is '_' or '-' or '.' or '[' or ']'))) is { } wrong
-                        ? Problems.Invalid("tracking", $"'{wrong}' is no name of a parameter. Write it as it stands in the address, such as vid, or vid_* for all that begin so.")
+                        ? Problems.Invalid("tracking", $"'{wrong}' is not a parameter name. Write it as in the address, such as vid, or vid_* for all that begin with vid_.")
                         : Save(project, s => s with { TrackingParameters = Clean(request) }, "Change tracking parameters"))
             .WithName("saveTracking");
 
@@ -87,7 +87,7 @@ public static class SettingsEndpoints
 
         api.MapPut("/settings/intents", Results<NoContent, ProblemHttpResult> (IReadOnlyList<IntentRule> request, Project project) =>
                 request.FirstOrDefault(r => string.IsNullOrWhiteSpace(r.Name)) is not null
-                    ? Problems.Invalid("name", "Give each rule a name, so that it can be told by what an intent was told.")
+                    ? Problems.Invalid("name", "Give each rule a name, to show beside the intents it sets.")
                     : Save(project, s => s with
                     {
                         IntentRules = [.. request.Select(r => r with { Name = r.Name.Trim(), Words = Clean(r.Words), First = CleanOrNull(r.First), Last = CleanOrNull(r.Last), Except = CleanOrNull(r.Except) })],

@@ -7,7 +7,7 @@ namespace JadeOrchard.Server.Site;
 /// <summary>Reads one page of the web for its words, as politely as a scan.</summary>
 internal static class PageTextReader
 {
-    /// <returns>The page, with the address its redirects end at; or the reason it could not be read, worded to follow its address.</returns>
+    /// <returns>The page, with the address its redirects end at; or the reason it couldn't be read, worded to follow its address.</returns>
     public static async Task<(PageText? Text, string? Fault)> Read(PageFetcher fetcher, RobotsReader robots, Pace pace, Uri url, CancellationToken stop)
     {
         if (!(await robots.Of(url, stop)).Allows(url.PathAndQuery))

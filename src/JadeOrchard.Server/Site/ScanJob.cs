@@ -13,7 +13,7 @@ using JadeOrchard.Storage.Site;
 namespace JadeOrchard.Server.Site;
 
 /// <summary>Reads the site: robots.txt, sitemaps or links, then page by page.</summary>
-/// <remarks>What is to be read stands in the database, so a stop or a kill loses nothing but the pages in flight.</remarks>
+/// <remarks>What is to be read is in the database, so a stop or a kill loses nothing but the pages in flight.</remarks>
 public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJob
 {
     public const string Name = "scan";
@@ -114,7 +114,7 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
             var changes = ScanStore.ChangeCounts(session, _id);
             var text = new StringBuilder($"{Number(counts.Done)} addresses read, found by {ScanStore.Find(session, _id)!.FoundBy}");
             if (counts.Failed > 0)
-                text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Failed)} could not be read");
+                text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Failed)} couldn't be read");
             if (counts.Skipped > 0)
                 text.Append(CultureInfo.InvariantCulture, $"; {Number(counts.Skipped)} passed over");
             if (counts.Waiting > 0)

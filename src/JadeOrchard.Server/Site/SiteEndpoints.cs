@@ -12,7 +12,7 @@ public sealed record PageDetail(
     PageRow Page, IReadOnlyList<ClusterRow> Clusters, IReadOnlyList<FindingRow> Findings, IReadOnlyList<PageStanding> Standings, IReadOnlyList<PageTitleRow> Titles,
     IReadOnlyList<PageLinkRow> LinksTo, IReadOnlyList<QueryRow> Queries, int PerformanceDays);
 
-/// <summary>A keyword for which a page stands in the results.</summary>
+/// <summary>A keyword for which a page is in the results.</summary>
 public sealed record PageStanding(KeywordId KeywordId, string Keyword, long? Volume, int Position);
 
 /// <summary>The pages of the site.</summary>

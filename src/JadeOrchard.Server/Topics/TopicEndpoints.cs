@@ -14,7 +14,7 @@ namespace JadeOrchard.Server.Topics;
 public sealed record TopicDetail(
     TopicRow Topic, IReadOnlyList<ClusterRow> Clusters, long MoreClusters, IReadOnlyList<TopicLink> Links, IReadOnlyList<SupportLink> Support, IReadOnlyList<Subtopic> Subtopics);
 
-/// <summary>Changes a topic by hand; what is null stays.</summary>
+/// <summary>Edits a topic; what is null stays.</summary>
 /// <param name="Name">Empty to call it by its pillar again.</param>
 /// <param name="Version">That of the row that was shown; null not to look whether it was changed meanwhile.</param>
 public sealed record TopicChange(string? Name = null, ClusterId? PillarId = null, string? Version = null);
@@ -43,7 +43,7 @@ public sealed record IdeasView(int Ranking, int Read, int Failed, int OwnPages, 
 /// <param name="Examples">Headings with their pages.</param>
 public sealed record IdeaView(string Phrase, long? Demand, ClusterId? ClusterId, int Pages, int Sites, IReadOnlyList<IdeaExample> Examples);
 
-/// <summary>Topics: the outline, work by hand, and ideas.</summary>
+/// <summary>Topics: the outline, edits, and ideas.</summary>
 public static class TopicEndpoints
 {
     private const int ClustersShown = 500;

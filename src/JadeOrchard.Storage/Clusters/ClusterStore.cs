@@ -59,7 +59,7 @@ public sealed record ClusterRow(
     public string Version => RowVersion.Of(Name, PrimaryKeywordId, Size, PageId, IsLocked, TopicId, Declined);
 }
 
-/// <summary>How well a keyword stands in its cluster.</summary>
+/// <summary>How well a keyword fits its cluster.</summary>
 /// <param name="Fit">Silhouette, −1 to 1; negative for a weak member.</param>
 /// <param name="NearestId">The other cluster that it would fit best; null where it shares nothing with any.</param>
 /// <param name="BridgeId">The other cluster whose primary it overlaps by the minimum or more; null where there is none.</param>
@@ -333,7 +333,7 @@ public static class ClusterStore
         session.Touch(Data.Clusters, clusterId);
     }
 
-    /// <summary>Puts keywords that are in no cluster into clusters, by the rule and not by hand.</summary>
+    /// <summary>Puts keywords that are in no cluster into clusters, by the rule and not by the planner.</summary>
     public static void Place(WriteSession session, IEnumerable<(KeywordId KeywordId, ClusterId ClusterId)> placed)
     {
         using var insert = session.Command("insert into cluster_member (keyword_id, cluster_id) values (@keyword, @cluster)", ("keyword", 0L), ("cluster", 0L));
@@ -345,7 +345,7 @@ public static class ClusterStore
         }
     }
 
-    /// <summary>Puts keywords into a cluster by hand; a cluster that is left without any goes, with its page.</summary>
+    /// <summary>Puts keywords into a cluster manually; a cluster that is left without any goes, with its page.</summary>
     /// <param name="session">The transaction.</param>
     /// <param name="keywordIds">Those that are in no cluster come in as well.</param>
     /// <param name="clusterId">Null for a new one, whose primary is the most searched of them.</param>

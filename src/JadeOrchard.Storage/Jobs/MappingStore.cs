@@ -2,7 +2,7 @@ using System.Text.Json;
 
 namespace JadeOrchard.Storage.Jobs;
 
-/// <summary>Columns mapped by hand, remembered by the shape of the header, so that the next such file needs no hand.</summary>
+/// <summary>Columns mapped by the planner, remembered by the header, so that the next such file maps itself.</summary>
 public static class MappingStore
 {
     /// <param name="session">The transaction.</param>

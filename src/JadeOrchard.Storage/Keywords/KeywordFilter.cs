@@ -46,14 +46,14 @@ public enum KeywordState
 /// <summary>Which keywords are wanted; conditions that are null do not count, all others must hold.</summary>
 /// <param name="MinVolume">Searches per month at least.</param>
 /// <param name="MinTitleCompetition">Title matches ÷ volume at least.</param>
-/// <param name="WordsIn">Words or phrases parted by commas; whole words.</param>
+/// <param name="WordsIn">Words or phrases separated by commas; whole words.</param>
 /// <param name="AllWordsIn">All of them must stand there; else any.</param>
-/// <param name="WordsOut">Words or phrases parted by commas, none of which may stand there.</param>
+/// <param name="WordsOut">Words or phrases separated by commas, none of which may occur.</param>
 /// <param name="WithoutBrands">Brands and sellers of the project's list are out.</param>
 /// <param name="OwnBrand">Only those with, or without, the own brand's name.</param>
 /// <param name="Questions">Only those that ask, or do not ask, something.</param>
 /// <param name="MinWords">Number of words at least.</param>
-/// <param name="Intents">Intents parted by commas; "unknown" for those without.</param>
+/// <param name="Intents">Intents separated by commas; "unknown" for those without.</param>
 /// <param name="SourceId">Only those that this source said something of.</param>
 /// <param name="SourceKind">Only those that a source of this kind said something of.</param>
 /// <param name="ListId">Only those of this list.</param>
@@ -194,5 +194,5 @@ public sealed record KeywordFilter(
 /// <summary>Keywords chosen one by one, or all that a filter lets through.</summary>
 /// <param name="Ids">The keywords; null for those of the filter.</param>
 /// <param name="Filter">Counts where there are no ids; null for all.</param>
-/// <param name="Search">Text that must stand in the phrase, with the filter.</param>
+/// <param name="Search">Text that must be in the phrase, with the filter.</param>
 public sealed record KeywordSelection(IReadOnlyList<KeywordId>? Ids = null, KeywordFilter? Filter = null, string? Search = null);

@@ -92,7 +92,7 @@ public static class KeywordStore
 
     public static ListPage<KeywordRow> List(Session session, ListQuery query, KeywordFilter filter)
     {
-        // What a source said stands in the order of the keywords, so going along both at once spares looking each up.
+        // What a source said is stored in the order of the keywords, so going along both at once spares looking each up.
         var rows = filter.SourceId is null
             ? Rows
             : Rows with { Narrow = "keyword_value fs cross join keyword k on k.keyword_id = fs.keyword_id and fs.source_id = @source" };
@@ -198,7 +198,7 @@ public static class KeywordStore
         }
     }
 
-    /// <summary>Takes the keywords of a selection out of the project, with all that hangs on them.</summary>
+    /// <summary>Takes the keywords of a selection out of the project, with all that depends on them.</summary>
     /// <returns>How many there were.</returns>
     public static int Remove(WriteSession session, KeywordSelection selection)
     {

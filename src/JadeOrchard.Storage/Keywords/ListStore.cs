@@ -21,7 +21,7 @@ public enum Combination
 }
 
 /// <summary>Filters with a name.</summary>
-/// <param name="Query">As it stands in the address of the screen.</param>
+/// <param name="Query">As in the address of the screen.</param>
 public sealed record SavedFilterRow(FilterId Id, string Name, string Query);
 
 /// <summary>Lists of keywords, and filters that were saved.</summary>

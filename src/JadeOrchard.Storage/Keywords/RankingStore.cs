@@ -5,7 +5,7 @@ namespace JadeOrchard.Storage.Keywords;
 /// <summary>A host whose rankings were read.</summary>
 public sealed record RankedHost(string Host, long Keywords, string ReadAt);
 
-/// <summary>What hosts stand for, as the rankings service said.</summary>
+/// <summary>What hosts rank for, as the rankings service said.</summary>
 public static class RankingStore
 {
     /// <summary>Puts what was read of a host in the place of what was known.</summary>

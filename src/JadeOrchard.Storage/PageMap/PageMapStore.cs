@@ -5,7 +5,7 @@ using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Storage.PageMap;
 
-/// <summary>A page that could stand for a cluster.</summary>
+/// <summary>A page that could serve a cluster.</summary>
 /// <param name="Results">0 to 1; null where no keyword of the cluster has a result list.</param>
 /// <param name="Performance">0 to 1; null where no query of the cluster was seen.</param>
 /// <param name="Text">0 to 1; null where the page's text is not known.</param>

@@ -32,7 +32,7 @@ public sealed record PerformanceWeek(PageId PageId, DateOnly Week, long Clicks, 
 /// <param name="PagesShown">Pages of the site that were shown for it.</param>
 public sealed record QueryRow(string Query, KeywordId? KeywordId, long? Volume, long Clicks, long Impressions, double Position, long PagesShown);
 
-/// <summary>The site's search performance: rows as they were brought, and what was worked out from them once.</summary>
+/// <summary>The site's search performance: rows as they were brought, and what was computed from them once.</summary>
 /// <remarks>A row takes 28 bytes. All rows of one batch, page and query are stored as one value.</remarks>
 public static class PerformanceStore
 {
@@ -59,7 +59,7 @@ public static class PerformanceStore
     /// <returns>How many days count; 0 without any.</returns>
     public static int Days(Session session) => (int)session.Count("select days from performance_state");
 
-    /// <summary>Works out again what follows from the batches, where they are others than before.</summary>
+    /// <summary>Computes again what follows from the batches, where they are others than before.</summary>
     public static void Refresh(WriteSession session)
     {
         var batches = string.Join(' ', session.List("select batch_id from performance_batch order by batch_id", r => r.GetInt64(0)));
@@ -261,7 +261,7 @@ public static class PerformanceStore
         """,
         r => (r.Id<QueryId>(0), DateOnly.FromDayNumber(r.GetInt32(1)), r.GetString(2)));
 
-    /// <summary>For the click curve: each query with its average position over all its pages; those that are no queries for the brand are told by the caller.</summary>
+    /// <summary>For the click curve: each query with its average position over all its pages; the caller tells which are queries for the brand.</summary>
     public static IReadOnlyList<FormFigures> QueryFigures(Session session) => session.List(
         """
         select q.normal_form, sum(p.position * p.impressions) / sum(p.impressions), sum(p.clicks), sum(p.impressions)

@@ -65,7 +65,7 @@ public sealed record PageRow(
 }
 
 /// <summary>An existing page, for the rules.</summary>
-/// <param name="IsGone">It is not there any more.</param>
+/// <param name="IsGone">The site no longer has it.</param>
 /// <param name="StandsFor">Where it leads, by a redirect or its canonical; null for itself.</param>
 /// <param name="IsRead">Its main text is kept.</param>
 public sealed record ExistingPage(PageId Id, string Identity, SitePage Page, bool IsGone, string? StandsFor, bool IsRead);
@@ -384,7 +384,7 @@ public static class PageStore
         }
     }
 
-    /// <summary>Takes in the pages of the site that stand in result lists but were not imported.</summary>
+    /// <summary>Takes in the pages of the site that are in result lists but were not imported.</summary>
     /// <returns>How many were new or planned before.</returns>
     public static int AdoptFromResults(WriteSession session, OwnSite site)
     {

@@ -107,7 +107,7 @@ public static class ScanStore
         r => new ScanCounts(r.GetInt64(0), r.GetInt64(1), r.GetInt64(2), r.GetInt64(3)),
         ("id", scanId))!;
 
-    /// <returns>What could not be read or was passed over, and why.</returns>
+    /// <returns>What couldn't be read or was passed over, and why.</returns>
     public static IReadOnlyList<UnreadUrl> Unread(Session session, JobId scanId, int limit) => session.List(
         "select url, state, note from scan_url where scan_id = @id and state in ('failed', 'skipped') order by state, place limit @limit",
         r => new UnreadUrl(r.GetString(0), r.GetString(1), r.GetString(2)),

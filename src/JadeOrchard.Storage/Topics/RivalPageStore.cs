@@ -23,7 +23,7 @@ public static class RivalPageStore
     public static Dictionary<string, PageText> Texts(Session session) => session.List(
         "select identity, content from rival_page where content is not null order by identity", r => (Identity: r.GetString(0), Text: JsonSerializer.Deserialize<PageText>(r.GetString(1))!)).ToDictionary(p => p.Identity, p => p.Text, StringComparer.Ordinal);
 
-    /// <returns>The reason, by identity, for each page that could not be read.</returns>
+    /// <returns>The reason, by identity, for each page that couldn't be read.</returns>
     public static Dictionary<string, string> Faults(Session session) =>
         session.List("select identity, fault from rival_page where fault is not null", r => (Identity: r.GetString(0), Fault: r.GetString(1))).ToDictionary(p => p.Identity, p => p.Fault, StringComparer.Ordinal);
 

@@ -9,13 +9,13 @@ namespace JadeOrchard.Storage.Topics;
 /// <summary>A topic as lists show it.</summary>
 /// <param name="Name">What the planner calls it, else its pillar.</param>
 /// <param name="IsNamed">The planner gave it a name.</param>
-/// <param name="PillarId">The cluster that stands for the whole topic.</param>
+/// <param name="PillarId">The cluster that represents the whole topic.</param>
 /// <param name="Expected">Keywords that are expected in its clusters without a result list.</param>
 /// <param name="Demand">Searches per month of its clusters.</param>
 /// <param name="CoveredDemand">Of its clusters with an existing page.</param>
 /// <param name="PlannedDemand">Of its clusters with a planned page.</param>
-/// <param name="ContestedDemand">Of its clusters in which pages of the site stand in each other's way.</param>
-/// <param name="Waiting">Subtopics that no keyword of a cluster stands for yet.</param>
+/// <param name="ContestedDemand">Of its clusters in which pages of the site compete with each other.</param>
+/// <param name="Waiting">Subtopics that no keyword of a cluster covers yet.</param>
 public sealed record TopicRow(
     TopicId Id, string Name, bool IsNamed, ClusterId PillarId, string PillarName, long Clusters, long Keywords, long Expected, long Demand, long CoveredDemand, long PlannedDemand, long ContestedDemand,
     double AtStake, long Waiting)
@@ -27,7 +27,7 @@ public sealed record TopicRow(
     public Season? Season { get; init; }
 }
 
-/// <summary>A subtopic that the planner added by hand.</summary>
+/// <summary>A subtopic that the planner added manually.</summary>
 /// <param name="ClusterId">The cluster that a keyword of this phrase came into; null as long as it waits.</param>
 public sealed record Subtopic(SubtopicId Id, string Phrase, string Note, ClusterId? ClusterId, string? ClusterName);
 

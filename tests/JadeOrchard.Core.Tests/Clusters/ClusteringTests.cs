@@ -153,7 +153,7 @@ public class ClusteringTests
                 .SequenceEqual([null, ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10), ClusterQuality.Cohesion(members, Lists.Of(project.Lists), 10)]);
     });
 
-    /// <summary>By the definitions, over all pairs; a URL that stands in more clusters than are gone through one by one is among them.</summary>
+    /// <summary>By the definitions, over all pairs; a URL that is in more clusters than are gone through one by one is among them.</summary>
     [Theory]
     [InlineData(40, 0.3)]
     [InlineData(2_400, 0.6)]
@@ -258,7 +258,7 @@ public class ClusteringTests
         Assert.Equal((2, 2, 1, 2, 0.2, 150L, 1 / 3.0), (row.MinOverlap, row.Clusters, row.Singletons, row.Largest, row.Cohesion!.Value, row.DemandInClusters, row.SingletonShare));
     }
 
-    /// <summary>Whatever is grouped anew: what is locked or placed by hand stays, and every captured keyword is in one cluster.</summary>
+    /// <summary>However keywords are regrouped, what is locked or placed manually stays, and every captured keyword is in one cluster.</summary>
     [Fact]
     public void ARegroupingKeepsWhatIsFixedByHand() => Gen.Select(Projects, Gen.Enum<LinkingRule>(), Gen.Int[1, 4], Gen.Int[0, 9_999]).Sample((project, rule, min, seed) =>
     {

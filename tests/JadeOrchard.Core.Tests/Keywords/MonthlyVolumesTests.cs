@@ -29,7 +29,7 @@ public sealed class MonthlyVolumesTests
     public void OfMoreThanFourYearsTheNewestCount() =>
         Assert.Equal(Enumerable.Range(13, 48).Select(i => (long)i), MonthlyVolumes.Parse(string.Join('|', Enumerable.Range(1, 60)), Today)!.Volumes);
 
-    /// <summary>Worked by hand: the mean of the year is 100, so 150 is a peak and 149 is not.</summary>
+    /// <summary>Calculated on paper: the mean of the year is 100, so 150 is a peak and 149 is not.</summary>
     [Fact]
     public void PeaksAreMonthsOfHalfAsMuchAgain()
     {

@@ -56,7 +56,7 @@ public class PageSuggestionTests
     public void WithoutQueriesThatWereSeenThereIsNoPerformanceEvidence() =>
         Assert.Null(PerformanceEvidence.Of(new Cluster(0, [0]), SearchPerformance.None));
 
-    // Robertson and Zaragoza, 2009, section 3.6, worked by hand for one page with one field of mean length, k1 = 1.2 times the mean weight,
+    // Robertson and Zaragoza, 2009, section 3.6, calculated on paper for one page with one field of mean length, k1 = 1.2 times the mean weight,
     // 1.9: tf' = 3, so 3/(2.28+3); the model page has 7.5/(2.28+7.5), and idf cancels.
     [Fact]
     public void TextEvidenceFollowsTheFormula()

@@ -28,7 +28,7 @@ public sealed class StepChecksTests
     [Theory]
     [InlineData(StepKind.Redirect, "does not redirect; it answers with status 200")]
     [InlineData(StepKind.Canonical, "names no canonical")]
-    [InlineData(StepKind.RemoveFromIndex, "may still be listed")]
+    [InlineData(StepKind.RemoveFromIndex, "is still indexable")]
     public void WhatIsNotThereIsSaid(StepKind kind, string says) => Assert.Contains(says, Check(kind, Page).Says, StringComparison.Ordinal);
 
     [Fact]

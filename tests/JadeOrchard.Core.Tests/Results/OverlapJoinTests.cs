@@ -59,7 +59,7 @@ public class OverlapJoinTests
     }
 
     /// <summary>
-    /// Eight keywords a subject draw from fourteen URLs of it; one URL stands in a share of all lists, forty more in many.
+    /// Eight keywords a subject draw from fourteen URLs of it; one URL is in a share of all lists, forty more in many.
     /// </summary>
     private static int[][] Some(int count, double topShare, int frequent, int seed)
     {

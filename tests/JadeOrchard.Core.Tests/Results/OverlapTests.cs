@@ -104,7 +104,7 @@ public class OverlapTests
         Assert.Equal([1], cut.Urls(0));
     }
 
-    // Worked by hand from equation 32 of Webber, Moffat and Zobel, ACM TOIS 28(4), 2010, with p = 0.9.
+    // Calculated on paper from equation 32 of Webber, Moffat and Zobel, ACM TOIS 28(4), 2010, with p = 0.9.
     [Theory]
     [InlineData(new[] { 1, 2, 3 }, new[] { 1, 2, 3 }, 1.0)]
     [InlineData(new[] { 1, 2, 3 }, new[] { 4, 5, 6 }, 0.0)]

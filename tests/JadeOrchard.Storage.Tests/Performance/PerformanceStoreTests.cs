@@ -65,7 +65,7 @@ public sealed class PerformanceStoreTests : WithDatabase
     public void TheOrderOfRowsAndAnyUnicodeMakeNoDifference() => Gen.Select(Gen.String[Gen.Char[(char)1, (char)0xD7FF], 1, 8], Gen.Int[0, 3], Gen.Int[0, 3], Gen.Int[0, 5]).Array[1, 20].Sample(
         rows =>
         {
-            // Each day, page and query as it is given once: which of two counts is told by their order.
+            // Each day, page and query as given once: the order decides which of two counts.
             var given = rows.Select(r => new Row("x" + r.Item1, $"https://f.example/{r.Item2}", Day.AddDays(r.Item3), r.Item4, r.Item4 + 1, 1 + r.Item2)).DistinctBy(r => (r.Query, r.Url, r.Day)).ToArray();
             Bring(given);
             var pairs = Pairs();

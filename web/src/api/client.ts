@@ -24,7 +24,7 @@ export async function answer<T>(request: Promise<{ data?: T; error?: unknown; re
   try {
     result = await request;
   } catch {
-    throw new ApiError('Jade Orchard does not answer. See whether ./run is still running, then try again.');
+    throw new ApiError('Jade Orchard isn’t responding. Check that ./run is still running, then try again.');
   }
   if (result.error !== undefined || !result.response.ok) {
     const problem = (result.error ?? {}) as { detail?: string; title?: string; field?: string; type?: string };

@@ -2493,7 +2493,7 @@ export interface components {
         };
         /** @description Takes keywords of the comparison into the project. */
         AddGapsRequest: {
-            /** @description Hosts, parted by commas. */
+            /** @description Hosts, separated by commas. */
             rivals: string;
             /** Format: int32 */
             depth: number;
@@ -2690,7 +2690,7 @@ export interface components {
             facts?: null | components["schemas"]["PageFacts"];
             /** @description Questions of the brief that it answers, by index. */
             answers: number[];
-            /** @description Why it could not be read, in words; null where it was, or nobody tried. */
+            /** @description Why it couldn't be read, in words; null where it was, or nobody tried. */
             fault?: null | string;
         };
         /** @description A brief in the list of all. */
@@ -2852,7 +2852,7 @@ export interface components {
              */
             averagePosition: null | number;
         };
-        /** @description A page that could stand for the cluster. */
+        /** @description A page that could serve the cluster. */
         CandidateView: {
             page: components["schemas"]["PageCandidate"];
             /** @description What is known of it for keywords of the cluster, those of most volume first; keywords for which nothing is are left out. */
@@ -3258,7 +3258,7 @@ export interface components {
             /** Format: double */
             strength: number;
         };
-        /** @description A cluster with its members and why they stand together. */
+        /** @description A cluster with its members and why they belong together. */
         ClusterDetail: {
             cluster: components["schemas"]["ClusterRow"];
             members: components["schemas"]["MemberView"][];
@@ -3283,7 +3283,7 @@ export interface components {
             most: null | number;
             /**
              * Format: int32
-             * @description How many URLs stand in at least half of the lists.
+             * @description How many URLs are in at least half of the lists.
              */
             holdingTogether: number;
             /** @description What makes its overlaps worth less than their number says, in words. */
@@ -3296,7 +3296,7 @@ export interface components {
             grid: components["schemas"]["GridView"];
             findings: components["schemas"]["FindingRow"][];
         };
-        /** @description Changes a cluster by hand; what is null stays. */
+        /** @description Edits a cluster; what is null stays. */
         ClusterEdit: {
             /** @description Empty to call it by its primary keyword again. */
             name?: null | string;
@@ -3435,7 +3435,7 @@ export interface components {
             change: components["schemas"]["ListChange"];
         };
         /**
-         * @description What is to become of a conflict.
+         * @description What is decided of a conflict.
          * @enum {unknown}
          */
         ConflictDecision: "redirect" | "merge" | "newTarget" | "canonical" | "link" | "deliberate" | "leave";
@@ -3548,7 +3548,7 @@ export interface components {
         };
         /** @description Which share of clicks a position is expected to bring. */
         CurveSettings: {
-            /** @description By hand; null for the default. See int ClickCurve.ValueCount. */
+            /** @description As entered; null for the default. See int ClickCurve.ValueCount. */
             values?: null | number[];
             /**
              * @description The site's own search performance tells, where there is enough of it.
@@ -4550,11 +4550,11 @@ export interface components {
             minTitleCompetition?: null | number;
             /** Format: double */
             maxTitleCompetition?: null | number;
-            /** @description Words or phrases parted by commas; whole words. */
+            /** @description Words or phrases separated by commas; whole words. */
             wordsIn?: null | string;
             /** @description All of them must stand there; else any. */
             allWordsIn?: null | boolean;
-            /** @description Words or phrases parted by commas, none of which may stand there. */
+            /** @description Words or phrases separated by commas, none of which may occur. */
             wordsOut?: null | string;
             /** @description Brands and sellers of the project's list are out. */
             withoutBrands?: null | boolean;
@@ -4569,7 +4569,7 @@ export interface components {
             minWords?: null | number;
             /** Format: int32 */
             maxWords?: null | number;
-            /** @description Intents parted by commas; "unknown" for those without. */
+            /** @description Intents separated by commas; "unknown" for those without. */
             intents?: null | string;
             /**
              * Format: int64
@@ -4680,7 +4680,7 @@ export interface components {
             /** @description The keywords; null for those of the filter. */
             ids?: null | number[];
             filter?: null | components["schemas"]["KeywordFilter"];
-            /** @description Text that must stand in the phrase, with the filter. */
+            /** @description Text that must be in the phrase, with the filter. */
             search?: null | string;
         };
         /** @enum {unknown} */
@@ -4855,7 +4855,7 @@ export interface components {
             captured: number;
             madeAt: string;
         };
-        /** @description What stands in the bar below a table. */
+        /** @description The totals in the bar below a table. */
         ListTally: {
             /**
              * Format: int64
@@ -4864,7 +4864,7 @@ export interface components {
             rows: number;
             /**
              * Format: int64
-             * @description How many keywords they stand for.
+             * @description How many keywords they represent.
              */
             keywords: number;
             /**
@@ -4918,7 +4918,7 @@ export interface components {
             /** @description Those that have one keep it, with newer facts. */
             clusterIds: number[];
         };
-        /** @description A value that the planner gives by hand. */
+        /** @description A value that the planner enters. */
         ManualValueRequest: {
             /** Format: int64 */
             volume?: null | number;
@@ -4926,7 +4926,7 @@ export interface components {
             difficulty?: null | number;
             intent?: null | components["schemas"]["Intent"];
         };
-        /** @description A cluster at the mapping desk: which pages could stand for it, with the facts. */
+        /** @description A cluster at the mapping desk: which pages could serve it, with the facts. */
         MappingView: {
             cluster: components["schemas"]["ClusterRow"];
             candidates: components["schemas"]["CandidateView"][];
@@ -5104,7 +5104,7 @@ export interface components {
             version?: null | string;
         };
         /**
-         * @description Whose name stands in a keyword.
+         * @description Whose name is in a keyword.
          * @enum {unknown}
          */
         NamedBrand: "none" | "own" | "other";
@@ -5239,7 +5239,7 @@ export interface components {
             /** Format: date */
             capturedOn: null | string;
         };
-        /** @description A page that could stand for a cluster. */
+        /** @description A page that could serve a cluster. */
         PageCandidate: {
             /**
              * Format: int64
@@ -5548,7 +5548,7 @@ export interface components {
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
             version: string;
         };
-        /** @description A keyword for which a page stands in the results. */
+        /** @description A keyword for which a page is in the results. */
         PageStanding: {
             /**
              * Format: int64
@@ -6370,7 +6370,7 @@ export interface components {
              * @description Keywords that a cluster must have; 1 where it is not given.
              */
             smallest?: null | number;
-            /** @description Hosts to leave out of the comparison, parted by commas or lines. */
+            /** @description Hosts to leave out of the comparison, separated by commas or lines. */
             leftOutHosts?: null | string;
             /**
              * Format: int64
@@ -6587,7 +6587,7 @@ export interface components {
              */
             id: number;
             name: string;
-            /** @description As it stands in the address of the screen. */
+            /** @description As in the address of the screen. */
             query: string;
         };
         /** @description Gives the filter of an address a name. */
@@ -7266,7 +7266,7 @@ export interface components {
              */
             share: number;
         };
-        /** @description A subtopic that the planner added by hand. */
+        /** @description A subtopic that the planner added manually. */
         Subtopic: {
             /**
              * Format: int64
@@ -7459,13 +7459,13 @@ export interface components {
              * @description Together, 0 to 1.
              */
             cohesion: null | number;
-            /** @description URLs that stand in lists of both, those of most lists first; the first of them. */
+            /** @description URLs that are in lists of both, those of most lists first; the first of them. */
             sharedUrls: string[];
             /** Format: int32 */
             sharedUrlCount: number;
             warning: null | string;
         };
-        /** @description Changes a topic by hand; what is null stays. */
+        /** @description Edits a topic; what is null stays. */
         TopicChange: {
             /** @description Empty to call it by its pillar again. */
             name?: null | string;
@@ -7538,7 +7538,7 @@ export interface components {
             isNamed: boolean;
             /**
              * Format: int64
-             * @description The cluster that stands for the whole topic.
+             * @description The cluster that represents the whole topic.
              */
             pillarId: number;
             pillarName: string;
@@ -7568,14 +7568,14 @@ export interface components {
             plannedDemand: number;
             /**
              * Format: int64
-             * @description Of its clusters in which pages of the site stand in each other's way.
+             * @description Of its clusters in which pages of the site compete with each other.
              */
             contestedDemand: number;
             /** Format: double */
             atStake: number;
             /**
              * Format: int64
-             * @description Subtopics that no keyword of a cluster stands for yet.
+             * @description Subtopics that no keyword of a cluster covers yet.
              */
             waiting: number;
             /** @description To be sent back with a change, so that one made meanwhile is not overwritten. */
@@ -7662,7 +7662,7 @@ export interface components {
                     [key: string]: number;
                 };
             };
-            /** @description Kinds for which columns were mapped by hand for such a header before, and so again. */
+            /** @description Kinds for which columns were mapped for such a header before, and are again. */
             remembered: components["schemas"]["TableKind"][];
         };
         /** @description Close variants: keywords with the same stems in any order. */
@@ -8654,11 +8654,11 @@ export interface operations {
                 /** @description Title matches ÷ volume at least. */
                 MinTitleCompetition?: number;
                 MaxTitleCompetition?: number;
-                /** @description Words or phrases parted by commas; whole words. */
+                /** @description Words or phrases separated by commas; whole words. */
                 WordsIn?: string;
                 /** @description All of them must stand there; else any. */
                 AllWordsIn?: boolean;
-                /** @description Words or phrases parted by commas, none of which may stand there. */
+                /** @description Words or phrases separated by commas, none of which may occur. */
                 WordsOut?: string;
                 /** @description Brands and sellers of the project's list are out. */
                 WithoutBrands?: boolean;
@@ -8669,7 +8669,7 @@ export interface operations {
                 /** @description Number of words at least. */
                 MinWords?: number;
                 MaxWords?: number;
-                /** @description Intents parted by commas; "unknown" for those without. */
+                /** @description Intents separated by commas; "unknown" for those without. */
                 Intents?: string;
                 /** @description Only those that this source said something of. */
                 SourceId?: number;
@@ -8795,11 +8795,11 @@ export interface operations {
                 /** @description Title matches ÷ volume at least. */
                 MinTitleCompetition?: number;
                 MaxTitleCompetition?: number;
-                /** @description Words or phrases parted by commas; whole words. */
+                /** @description Words or phrases separated by commas; whole words. */
                 WordsIn?: string;
                 /** @description All of them must stand there; else any. */
                 AllWordsIn?: boolean;
-                /** @description Words or phrases parted by commas, none of which may stand there. */
+                /** @description Words or phrases separated by commas, none of which may occur. */
                 WordsOut?: string;
                 /** @description Brands and sellers of the project's list are out. */
                 WithoutBrands?: boolean;
@@ -8810,7 +8810,7 @@ export interface operations {
                 /** @description Number of words at least. */
                 MinWords?: number;
                 MaxWords?: number;
-                /** @description Intents parted by commas; "unknown" for those without. */
+                /** @description Intents separated by commas; "unknown" for those without. */
                 Intents?: string;
                 /** @description Only those that this source said something of. */
                 SourceId?: number;
@@ -8880,11 +8880,11 @@ export interface operations {
                 /** @description Title matches ÷ volume at least. */
                 MinTitleCompetition?: number;
                 MaxTitleCompetition?: number;
-                /** @description Words or phrases parted by commas; whole words. */
+                /** @description Words or phrases separated by commas; whole words. */
                 WordsIn?: string;
                 /** @description All of them must stand there; else any. */
                 AllWordsIn?: boolean;
-                /** @description Words or phrases parted by commas, none of which may stand there. */
+                /** @description Words or phrases separated by commas, none of which may occur. */
                 WordsOut?: string;
                 /** @description Brands and sellers of the project's list are out. */
                 WithoutBrands?: boolean;
@@ -8895,7 +8895,7 @@ export interface operations {
                 /** @description Number of words at least. */
                 MinWords?: number;
                 MaxWords?: number;
-                /** @description Intents parted by commas; "unknown" for those without. */
+                /** @description Intents separated by commas; "unknown" for those without. */
                 Intents?: string;
                 /** @description Only those that this source said something of. */
                 SourceId?: number;
@@ -10191,7 +10191,7 @@ export interface operations {
                 Rule: components["schemas"]["LinkingRule"];
                 /** @description Keywords that a cluster must have; 1 where it is not given. */
                 Smallest?: number;
-                /** @description Hosts to leave out of the comparison, parted by commas or lines. */
+                /** @description Hosts to leave out of the comparison, separated by commas or lines. */
                 LeftOutHosts?: string;
                 /** @description The list to group; null for all keywords. */
                 ListId?: number;

@@ -18,7 +18,7 @@ export function HistoryList() {
   const redo = useReplay('redo');
   if (history.isError) return <Failed error={history.error} retry={() => void history.refetch()} />;
   if (!history.data) return <Reading />;
-  if (history.data.length === 0) return <p>Nothing was done yet that could be undone.</p>;
+  if (history.data.length === 0) return <p>Nothing to undo yet.</p>;
   const nextToUndo = history.data.find((step) => !step.isUndone)?.id;
   const nextToRedo = history.data.findLast((step) => step.isUndone)?.id;
   const undone = history.data.findIndex((step) => !step.isUndone);

@@ -106,7 +106,7 @@ export function Shell() {
           >
             Redo
           </button>
-          <button title="What was done, step by step" onClick={() => setHistoryShown(true)}>
+          <button title="History" onClick={() => setHistoryShown(true)}>
             History
           </button>
           <button aria-label="Keys of this screen" onClick={() => setHelpShown(true)}>

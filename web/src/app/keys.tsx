@@ -8,7 +8,7 @@ export interface KeyHelp {
 
 export const everywhere: KeyHelp[] = [
   { keys: '/', does: 'search this list' },
-  { keys: '[ and ]', does: 'the stage before, the stage after' },
+  { keys: '[ and ]', does: 'previous stage, next stage' },
   { keys: '↑ ↓ Page Up Page Down Home End', does: 'move through the list' },
   { keys: 'Ctrl Z', does: 'undo' },
   { keys: 'Ctrl Shift Z', does: 'redo' },
@@ -16,10 +16,10 @@ export const everywhere: KeyHelp[] = [
   { keys: 'Esc', does: 'back to the list' },
 ];
 
-/** Where screens say which keys they have. */
+/** Where screens register their keys. */
 export const KeysContext = createContext<(keys: KeyHelp[]) => void>(() => undefined);
 
-/** Says which keys a screen has, for as long as it is shown. The list must not be made anew at each pass. */
+/** Registers the keys of a screen while it is shown. The list must keep its identity between renders. */
 export function useKeyHelp(keys: KeyHelp[]) {
   const say = useContext(KeysContext);
   useEffect(() => {

@@ -11,7 +11,7 @@ export function BriefButton({ clusterId }: { clusterId: number }) {
     () => answer(api.POST('/api/briefs', { body: { clusterIds: [clusterId] } })),
     (made) => {
       void navigate(`/briefs?id=${made.ids[0]}`);
-      return 'The brief is made. Undo takes it back.';
+      return 'Brief made. Undo deletes it.';
     },
   );
   const brief = useQuery({

@@ -30,7 +30,7 @@ export function BriefPane({
     <>
       {view.differences.length > 0 && (
         <>
-          <h2>What the newest facts changed</h2>
+          <h2>Changed by the latest facts</h2>
           <ul>
             {view.differences.map((d) => (
               <li key={d}>{d}</li>
@@ -238,9 +238,7 @@ function TermsPart({ view, read }: { view: View; read: number }) {
     () => 'Ignored in all briefs of the project. Undo takes it back.',
   );
   if (brief.terms.length === 0)
-    return (
-      <p className="quiet">None yet: they come from the ranking pages, of which at least three have to be read.</p>
-    );
+    return <p className="quiet">None yet. At least three ranking pages must be read first.</p>;
   return (
     <>
       <table className="facts">
@@ -348,7 +346,7 @@ function Ranking({ view }: { view: View }) {
           <tr key={r.url}>
             <td title={r.title ?? undefined}>
               {shortUrl(r.url, undefined)}
-              {[...(r.fault ? [`could not be read: ${r.fault}`] : []), ...r.weak].map((w) => (
+              {[...(r.fault ? [`couldn’t be read: ${r.fault}`] : []), ...r.weak].map((w) => (
                 <div key={w} className="second">
                   {w}
                 </div>

@@ -14,7 +14,7 @@ import { useBrief, useHeadings } from './useBrief';
 type View = Schema['BriefView'];
 
 const help = [
-  { keys: '↑ ↓', does: 'the section before, the section after' },
+  { keys: '↑ ↓', does: 'previous section, next section' },
   { keys: 'Alt ↑ ↓', does: 'move the section' },
   { keys: 'Enter', does: 'rename the section' },
   { keys: 'S', does: 'split the section' },

@@ -169,8 +169,8 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
             <CheckedFacts facts={checked.data.facts} highlight={highlight} />
           ) : (
             <p className="quiet">
-              Paste the draft, choose a file, or give an address. What it has of the brief stands here, and follows what
-              you change.
+              Paste the draft, choose a file, or enter an address. The check against the brief appears here and updates
+              as you edit.
             </p>
           )}
         </>
@@ -256,7 +256,7 @@ function Versions({
   );
 }
 
-/** Where a passage stands in the text, which may have marks of Markdown in it: by its first and last words. */
+/** Where a passage is in the text, which may have marks of Markdown in it: by its first and last words. */
 function findPassage(text: string, passage: string) {
   const exact = text.indexOf(passage);
   if (exact >= 0) return { start: exact, end: exact + passage.length };

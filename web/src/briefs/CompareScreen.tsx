@@ -11,7 +11,7 @@ import { useHeadings } from './useBrief';
 type Page = Schema['BriefRanking'];
 
 const help = [
-  { keys: '↑ ↓', does: 'the section before, the section after' },
+  { keys: '↑ ↓', does: 'previous section, next section' },
   { keys: 'H', does: 'save the heading for the topic' },
   { keys: 'Enter', does: 'the pages that have it' },
 ];
@@ -69,7 +69,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
             <h1>Pages that rank for “{brief.keywords[0]?.phrase}”</h1>
           </div>
           {pages.length === 0 ? (
-            <p className="second">No ranking page was read yet. Read them from the brief, then update its facts.</p>
+            <p className="second">No ranking pages read yet. Read them from the brief, then update its facts.</p>
           ) : (
             <div className={styles.compare} data-list tabIndex={0} onKeyDown={onKeyDown} aria-label="Ranking pages">
               <table>

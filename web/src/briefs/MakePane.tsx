@@ -73,7 +73,7 @@ function Selected({ id, open }: { id: number; open: (id: number) => void }) {
   });
   const take = useChange(
     () => answer(api.DELETE('/api/briefs/{id}', { params: { path: { id } } })),
-    () => 'The brief is deleted. Undo takes it back.',
+    () => 'Brief deleted. Undo restores it.',
   );
   if (!view.data) return null;
   const { brief, row, history } = view.data;

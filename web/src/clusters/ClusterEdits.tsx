@@ -76,11 +76,7 @@ export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: num
   if (!found.data) return <p role="status">Looking for a cut…</p>;
   const { cut } = found.data;
   if (!cut)
-    return (
-      <p role="status">
-        It does not part into groups at any minimum overlap: with a higher one single keywords fall off.
-      </p>
-    );
+    return <p role="status">No minimum overlap splits it into groups: a higher one only drops single keywords.</p>;
   return (
     <p role="status">
       At a minimum of {cut.minOverlap}, {counted(cut.apart.length, 'keyword')} would leave, around{' '}
@@ -128,7 +124,7 @@ export function MemberEdits({
       ),
     () => {
       clear();
-      return 'The cluster has another primary. Undo takes it back.';
+      return 'Primary changed. Undo restores it.';
     },
   );
   const split = move.mutate;
@@ -200,7 +196,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
       ),
     () => {
       setOther(undefined);
-      return 'Merged. Undo parts them again.';
+      return 'Merged. Undo splits them again.';
     },
   );
   return (

@@ -13,7 +13,7 @@ import { Failed, Reading } from '../pieces/States';
 import { ClusterEdits, CutSuggestion, MemberEdits } from './ClusterEdits';
 import { ResultGrid } from './ResultGrid';
 
-/** Why a cluster stands together, what was found about it, and its members. */
+/** Why a cluster belongs together, what was found about it, and its members. */
 export function ClusterPane({ id, host }: { id: number; host: string | undefined }) {
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<readonly number[]>([]);
@@ -28,7 +28,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
     <>
       <h2>
         {cluster.size > 1
-          ? `Why “${cluster.name}” stands together`
+          ? `Why these keywords belong together: “${cluster.name}”`
           : `“${cluster.name}” ${cluster.expected > 0 ? 'is captured alone' : 'stands alone'}`}
       </h2>
       <p>{says(detail.data)}</p>

@@ -42,7 +42,7 @@ export function ClustersScreen() {
   return list.text('view') === 'topics' ? <TopicsView /> : <ClustersView list={list} />;
 }
 
-/** Clusters with their members and why they stand together. */
+/** Clusters with their members and why they belong together. */
 function ClustersView({ list }: { list: ListState }) {
   const navigate = useNavigate();
   const project = useProject().data;
@@ -251,9 +251,7 @@ function ClustersView({ list }: { list: ListState }) {
             onTally={setTally}
             empty={
               isFiltered(query) ? (
-                <NotYet title="No cluster fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
+                <NotYet title="No cluster fits">Remove a condition above, or search for something else.</NotYet>
               ) : (
                 <NotYet title="Not grouped yet">
                   <p>Once keywords have result lists, they are grouped by how many results they share.</p>
@@ -278,7 +276,7 @@ function ClustersView({ list }: { list: ListState }) {
         ) : (
           <>
             <h2>Select a cluster</h2>
-            <p>Why its keywords stand together is shown here: which results they share, at which positions.</p>
+            <p>The results its keywords share appear here, with their positions.</p>
           </>
         )
       }

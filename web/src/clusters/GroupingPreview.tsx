@@ -65,7 +65,7 @@ const PartsList = ({ all, joined }: { all: readonly Parts[]; joined: string }) =
   </ul>
 );
 
-/** For each minimum overlap how much of the keywords would stand in clusters; a row chooses its minimum. */
+/** For each minimum overlap how much of the keywords would be in clusters; a row chooses its minimum. */
 function Minimums({
   rows,
   chosen,
@@ -136,7 +136,7 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
     <section aria-label="Change report">
       <h3>What would change</h3>
       {nothing ? (
-        <p>Nothing: these are the clusters as they stand.</p>
+        <p>No change from the current clusters.</p>
       ) : (
         <p>
           <b>{number(changes.kept)}</b> clusters stay as they are, <b>{number(changes.changed)}</b> go on with other
@@ -187,8 +187,7 @@ export function GroupingPreviewView({
 }) {
   const { minOverlap } = grouping;
   const { data, error, isPlaceholderData } = useGroupingPreview(grouping);
-  if (error)
-    return <p className="clay">{error instanceof ApiError ? error.message : 'The preview could not be read.'}</p>;
+  if (error) return <p className="clay">{error instanceof ApiError ? error.message : 'Couldn’t load the preview.'}</p>;
   if (!data)
     return (
       <p role="status" className="quiet">

@@ -37,7 +37,7 @@ export function NewKeywordsPane({ close }: { close: () => void }) {
           {left > 0 && (
             <>
               {counted(left, 'keyword')}, demand {number(leftDemand)}, {left === 1 ? 'fits' : 'fit'} none, or a locked
-              one, and {left === 1 ? 'is' : 'are'} left for review: regroup, or move them by hand.
+              one, and {left === 1 ? 'is' : 'are'} left for review: regroup, or move them yourself.
             </>
           )}
         </p>

@@ -47,7 +47,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
   return (
     <>
       <h2>{project.groupedAt ? 'Regroup keywords' : 'Group keywords'}</h2>
-      <p>Names, pages and decisions go on with the clusters that have most in common. One undo brings all back.</p>
+      <p>Names, pages and decisions carry over to the most similar clusters. One undo restores everything.</p>
       <div className="form">
         <div className="two">
           <label>

@@ -5,7 +5,7 @@ import { counted } from '../pieces/format';
 const shade = (position: number) =>
   position === 0 ? '' : position <= 2 ? 'r1' : position <= 4 ? 'r2' : position <= 7 ? 'r3' : 'r4';
 
-/** Why a cluster stands together: a row for each URL, a column for each keyword, the position in the cell. */
+/** Why a cluster belongs together: a row for each URL, a column for each keyword, the position in the cell. */
 export function ResultGrid({ grid }: { grid: Schema['GridView'] }) {
   return (
     <>

@@ -26,8 +26,7 @@ export function Bundles({
   });
   if (bundles.isError) return <Failed error={bundles.error} retry={() => void bundles.refetch()} />;
   if (!bundles.data) return <Reading />;
-  if (bundles.data.length === 0)
-    return <NotYet title="No finding fits">Take a condition out of the sentence above.</NotYet>;
+  if (bundles.data.length === 0) return <NotYet title="No finding fits">Remove a condition above.</NotYet>;
   const most = Math.max(1, ...bundles.data.map((b) => b.atStake));
   const name = (b: Schema['FindingBundle']) =>
     by === 'page' ? (b.name ? shortUrl(b.name, host) : 'about no page') : b.name || 'about no topic';

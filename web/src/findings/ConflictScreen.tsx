@@ -15,7 +15,7 @@ import { useListState } from '../pieces/useListState';
 type View = Schema['ConflictView'];
 type Decision = Schema['ConflictDecision'];
 
-const help = [{ keys: '1 to 7', does: 'choose what is to become of it' }];
+const help = [{ keys: '1 to 7', does: 'choose a decision' }];
 
 const decisions: { value: Decision; says: string; does: string; needsNote?: boolean; alone?: boolean }[] = [
   { value: 'redirect', says: 'Keep one, redirect the others', does: 'their addresses lead to the kept page' },
@@ -119,7 +119,7 @@ function SideBySide({ view, host }: { view: View; host: string | undefined }) {
                 ? 'planned'
                 : p.page.indexable && p.page.indexable !== 'yes'
                   ? p.page.indexable
-                  : 'may be listed',
+                  : 'indexable',
             )}
             {line('Clusters', (p) =>
               p.clusters.length === 0 ? (
@@ -150,7 +150,7 @@ function Time({ view, host }: { view: View; host: string | undefined }) {
   if (view.weeks.length === 0)
     return (
       <section>
-        <h2>As time went on</h2>
+        <h2>Over time</h2>
         <p className="second">
           {view.performanceDays === 0
             ? 'No search performance was brought yet: import it, or read it from the service, on the Site screen.'
@@ -165,7 +165,7 @@ function Time({ view, host }: { view: View; host: string | undefined }) {
     }));
   return (
     <section>
-      <h2>As time went on, week by week, for {about}</h2>
+      <h2>Weekly trend for {about}</h2>
       <div className="sides-lines">
         <Lines title="Average position, 1 at the top" series={series((w) => w.position)} upsideDown />
         <Lines title="Clicks a week" series={series((w) => w.clicks)} />
@@ -277,7 +277,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
     () => {
       setDecision(undefined);
       setNote('');
-      return 'The decision is taken back; the finding is open again.';
+      return 'Decision withdrawn; the finding is open again.';
     },
   );
   const possible = decisions.filter((d) => pages.length > 1 || d.alone);
@@ -294,7 +294,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
           setDecision(possible[at - 1]!.value);
       }}
     >
-      <h2>What is to become of it?</h2>
+      <h2>Decide</h2>
       {view.signs.map((sentence) => (
         <p key={sentence} className="wrap">
           {sentence}
@@ -303,7 +303,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
       {step && (
         <p>
           Decided already: <b>{step.remedyName}</b>.{' '}
-          {step.waits ? 'It waits for the next scan or data to be resolved by itself.' : 'Its cause has gone.'}{' '}
+          {step.waits ? 'It resolves itself with the next scan or data.' : 'Its cause has gone.'}{' '}
           <button type="button" className="chip" onClick={() => takeBack.mutate(undefined)}>
             take it back
           </button>
@@ -313,7 +313,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
         className="choices"
         value={decision}
         onChange={(event) => setDecision(event.target.value as Decision)}
-        aria-label="What is to become of it"
+        aria-label="Decision"
       >
         {possible.map((d, i) => (
           <Radio key={d.value} value={d.value}>

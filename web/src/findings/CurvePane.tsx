@@ -29,7 +29,7 @@ export function CurvePane() {
             ? `The default, from memory. It is fitted to the site’s own search performance once it has ${number(view.fewestClicks)} clicks from ${number(view.fewestQueries)} queries; bring it on the Site screen.`
             : view.queries < view.fewestQueries || view.clicks < view.fewestClicks
               ? `The default, from memory: search performance has ${counted(view.clicks, 'click')} from ${counted(view.queries, 'query', 'queries')}; ${number(view.fewestClicks)} from ${number(view.fewestQueries)} are needed to fit it.`
-              : 'Written by hand; the fit to the site’s own search performance is turned off.'}
+              : 'Entered by you; the fit to the site’s own search performance is turned off.'}
       </p>
       <Picture view={view} />
       {view.isFitted && <Supports view={view} />}
@@ -118,7 +118,7 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
       </svg>
       <figcaption className="second">
         Share of clicks by position. Full line: as it is used; broken line:{' '}
-        {view.settings.values ? 'by hand' : 'default'}
+        {view.settings.values ? 'entered' : 'default'}
         {seen.length > 0 && '; circles: what queries at about that position got, larger for more impressions'}.
       </figcaption>
     </figure>
@@ -132,7 +132,7 @@ function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => vo
     (settings: Schema['CurveSettings']) => answer(api.PUT('/api/settings/curve', { body: settings })),
     () => {
       close();
-      return 'The curve is used from now on.';
+      return 'Curve saved.';
     },
   );
   return (

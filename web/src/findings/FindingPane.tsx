@@ -52,7 +52,7 @@ export function FindingPane({
           Decided: <b>{step.remedyName}</b>
           {step.pageUrl && `, for ${shortUrl(step.pageUrl, host)}`}
           {step.note && `: ${step.note}`}.{' '}
-          {step.waits ? 'It waits for the next scan or data to be resolved by itself.' : 'Its cause has gone.'}
+          {step.waits ? 'It resolves itself with the next scan or data.' : 'Its cause has gone.'}
         </p>
       )}
       <div className="acts">
@@ -184,7 +184,7 @@ function Annotations({ finding }: { finding: Finding }) {
       )}{' '}
       <AskText
         label="Note"
-        placeholder="what is to be kept in mind"
+        placeholder="anything to keep in mind"
         act="Note"
         change={(note) => annotate({ note })}
         done={() => 'Noted.'}

@@ -149,14 +149,13 @@ export function FindingsScreen() {
     return true;
   };
   const empty = isNarrowed ? (
-    <NotYet title="No finding fits">Take a condition out of the sentence above, or search for something else.</NotYet>
+    <NotYet title="No finding fits">Remove a condition above, or search for something else.</NotYet>
   ) : project?.groupedAt ? (
     <NotYet title="Nothing is open">
-      Every finding was settled, or there was none. New results, pages and search performance are looked at as they come
-      in.
+      No open findings. New results, pages and search performance are checked as they arrive.
     </NotYet>
   ) : (
-    <NotYet title="No findings yet">They are computed once keywords are grouped, on the stage Clusters.</NotYet>
+    <NotYet title="No findings yet">Findings are computed once keywords are grouped on the Clusters stage.</NotYet>
   );
   const isOfCluster = query.Kind === 'uncovered' || query.Kind === 'missingLinks';
   const columns: Column<Finding>[] = [
@@ -320,7 +319,7 @@ export function FindingsScreen() {
               </AskText>
               <AskText
                 label="Note"
-                placeholder="what is to be kept in mind"
+                placeholder="anything to keep in mind"
                 act="Note"
                 change={(note) => change(false, { note })}
                 done={changed}
@@ -328,7 +327,7 @@ export function FindingsScreen() {
                 <Button size="small">Note</Button>
               </AskText>
               <Button size="small" type="text" onClick={() => setPicked(none)}>
-                Pick none
+                Clear selection
               </Button>
             </div>
           )}
@@ -388,7 +387,7 @@ export function FindingsScreen() {
         ) : (
           <>
             <h2>Select a finding</h2>
-            <p>What shows it, what is at stake and what can be done are told here.</p>
+            <p>Its evidence, what is at stake and possible remedies appear here.</p>
             <hr />
             <CurvePane />
           </>
@@ -396,7 +395,7 @@ export function FindingsScreen() {
       }
       tally={
         by ? (
-          <span className="quiet">choose one of the lines to see its findings</span>
+          <span className="quiet">choose a line to see its findings</span>
         ) : (
           <Tally tally={isByKind ? whole.data?.tally : tally} noun="finding" demand={false} atStake="at stake">
             for prioritising, not a forecast

@@ -67,7 +67,7 @@ function Bring({
     <>
       <p>
         A CSV, TSV or XLSX file whose first row names the columns{kind === 'results' && ', or result lists as JSON'}.
-        Delimiter and encoding are found out.
+        Delimiter and encoding are detected.
       </p>
       <label
         className="drop"
@@ -161,12 +161,12 @@ function MapColumns({
   return (
     <>
       <p>
-        <b>{upload.fileName}</b>: {upload.says}. Say which column holds what; the rest is left out.
+        <b>{upload.fileName}</b>: {upload.says}. Map its columns; columns that are not mapped are left out.
         {upload.remembered.includes(kind) && ' The columns are mapped as you did for such a file before.'}
       </p>
       {upload.looksLike[0] && upload.looksLike[0] !== kind && (
         <p className="clay">
-          The header looks like {nouns[upload.looksLike[0]]}, not {nouns[kind]}. See that this is the right file.
+          The header looks like {nouns[upload.looksLike[0]]}, not {nouns[kind]}. Check that this is the right file.
         </p>
       )}
       <table className="facts">
@@ -265,7 +265,7 @@ export function ImportHistory() {
     enabled: open !== undefined,
     queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: open! } } })),
   });
-  if (!imports.data || imports.data.length === 0) return <p>No file was imported yet.</p>;
+  if (!imports.data || imports.data.length === 0) return <p>No imports yet.</p>;
   return (
     <>
       <table className="facts">

@@ -21,14 +21,14 @@ const ways: { value: Way; label: string; says: string; field?: string; placehold
   {
     value: 'suggestions',
     label: 'Suggestions',
-    says: 'What people are offered while they type. “*” stands for any words in the middle.',
+    says: 'What people are offered while they type. “*” matches any words in the middle.',
     field: 'Beginnings, one a line',
     placeholder: 'kayak paddle\ncan you * in a kayak',
   },
   {
     value: 'rankings',
     label: 'Rankings of a site or page',
-    says: 'What a rival’s site or one of its pages stands for.',
+    says: 'What a rival’s site or one of its pages ranks for.',
     field: 'Hosts or pages, one a line',
     placeholder: 'rival.example\nhttps://rival.example/page',
   },

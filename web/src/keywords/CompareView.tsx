@@ -10,7 +10,7 @@ import { useSieves } from './filter';
 
 const pageSize = 200;
 
-/** Keywords where chosen rivals stand and the own site does not, or far behind; and which of their pages stand for most. */
+/** Keywords where chosen rivals rank and the own site does not, or far below; and which of their pages rank for most. */
 export function CompareView({
   list,
   onTally,
@@ -110,7 +110,7 @@ export function CompareView({
           optionLabelProp="value"
           onChange={(next: string[]) => list.set({ rivals: next.join(',') || undefined })}
         />
-        stand in the first
+        are in the first
         <Segmented
           size="small"
           options={[10, 20]}
@@ -173,7 +173,7 @@ export function CompareView({
         </div>
       ) : gaps.data && gaps.data.rows.length === 0 ? (
         <NotYet title="No gap">
-          They stand for nothing known where we are absent or far behind. Read their rankings, or capture more results.
+          They have no known keyword where we are absent or far behind. Read their rankings, or capture more results.
         </NotYet>
       ) : (
         <>

@@ -130,7 +130,7 @@ function ConditionEditor({ condition, list, done }: { condition: Condition; list
         <Input
           autoFocus
           aria-label={condition.name}
-          placeholder="words or phrases, parted by commas"
+          placeholder="words or phrases, separated by commas"
           defaultValue={list.text(condition.key)}
           style={{ width: 260 }}
           onPressEnter={done}

@@ -124,7 +124,7 @@ export function KeywordActions({
       </Popconfirm>
       {!all && (
         <button className="chip quiet" onClick={clear}>
-          pick none
+          clear selection
         </button>
       )}
       <span className="gap" />

@@ -56,7 +56,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
   );
   const merge = useChange(
     (ids: number[]) => answer(api.POST('/api/keywords/merge', { body: { keepId: keywordId, ids } })),
-    () => 'Merged. Undo takes them apart again.',
+    () => 'Merged. Undo splits them again.',
   );
   if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
   if (!view.data) return <Reading />;
@@ -88,7 +88,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
         </p>
       )}
       {keyword.season && <DemandCalendar season={keyword.season} of={`“${keyword.phrase}”`} />}
-      <h3>What is in force, and who said so</h3>
+      <h3>Values in use, and their sources</h3>
       <table className="facts">
         <tbody>
           {fields.map(({ field, title, of, now }) => {
@@ -104,7 +104,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
                 <td className="second">
                   {saying.length === 0 ? (
                     field === 'intent' && keyword.intentToldBy ? (
-                      `told by the word “${keyword.intentToldBy}”`
+                      `guessed from “${keyword.intentToldBy}”`
                     ) : (
                       'no source knows it'
                     )
@@ -193,7 +193,7 @@ function ByHand({ keywordId }: { keywordId: number }) {
       );
       setVolume(null);
     },
-    () => 'Your value is in force.',
+    () => 'Your value is used.',
   );
   return (
     <form
@@ -208,8 +208,8 @@ function ByHand({ keywordId }: { keywordId: number }) {
         size="small"
         min={0}
         precision={0}
-        aria-label="Volume by hand"
-        placeholder="volume by hand"
+        aria-label="Your own volume"
+        placeholder="your own volume"
         value={volume}
         onChange={setVolume}
         style={{ width: 130 }}

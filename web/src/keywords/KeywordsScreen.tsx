@@ -61,7 +61,7 @@ const columns: Column<Row>[] = [
     width: '88px',
     render: (r) =>
       r.intent ? (
-        <span title={r.intentToldBy ? `told by the word “${r.intentToldBy}”` : 'as the source says'}>
+        <span title={r.intentToldBy ? `guessed from “${r.intentToldBy}”` : 'as the source says'}>
           {r.intent}
           {r.intentToldBy && <span className="quiet"> *</span>}
         </span>
@@ -129,13 +129,10 @@ export function KeywordsScreen() {
     return to !== undefined;
   };
   const empty = isFiltered ? (
-    <NotYet title="No keyword fits">Take a condition out of the sentence above, or search for something else.</NotYet>
+    <NotYet title="No keyword fits">Remove a condition above, or search for something else.</NotYet>
   ) : (
     <NotYet title="No keywords yet">
-      <p>
-        Begin with a seed phrase: ideas, suggestions and questions come from services, rankings from a rival’s site. Or
-        bring what you have researched as a file, or paste it.
-      </p>
+      <p>Start with a seed phrase, a rival’s site, a file, or pasted keywords.</p>
       <div className="acts">
         <Button type="primary" onClick={() => setPane('bring')}>
           Bring keywords
@@ -228,10 +225,10 @@ export function KeywordsScreen() {
         ) : (
           <>
             <h2>Select a keyword</h2>
-            <p>What each source said of it, its close variants and its newest result list are shown here.</p>
+            <p>Its sources, close variants and newest results appear here.</p>
             <p>
-              An asterisk behind an intent says that a rule told it from the phrase, not a source. A tilde before a
-              cluster says that the keyword is expected in it, not captured.
+              An asterisk means a rule guessed the intent from the phrase. A tilde means the keyword is expected in that
+              cluster, not captured.
             </p>
           </>
         )

@@ -8,7 +8,7 @@ import { useSieves } from './filter';
 
 const ways: { value: Schema['Combination']; label: string }[] = [
   { value: 'union', label: 'add all of' },
-  { value: 'subtract', label: 'take away all of' },
+  { value: 'subtract', label: 'remove all of' },
   { value: 'intersect', label: 'keep only what is in' },
 ];
 
@@ -19,12 +19,7 @@ export function ListsPane({ list, close }: { list: ListState; close: () => void 
   return (
     <>
       <h2>Lists</h2>
-      {lists.length === 0 && (
-        <p>
-          There is no list yet. Sift the keywords until the right ones are in view, then make a list of them above the
-          table.
-        </p>
-      )}
+      {lists.length === 0 && <p>No lists yet. Filter the keywords, then make a list above the table.</p>}
       <table className="facts">
         <tbody>
           {lists.map((l) => (

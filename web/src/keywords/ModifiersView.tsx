@@ -24,7 +24,7 @@ export function ModifiersView({ list, query }: { list: ListState; query: Keyword
   if (modifiers.data.length === 0)
     return (
       <NotYet title="Nothing recurs">
-        In these keywords no word stands twice. Take a condition out of the sentence above, or bring more keywords.
+        No word occurs twice in these keywords. Remove a condition above, or add more keywords.
       </NotYet>
     );
   const add = (key: 'wordsIn' | 'wordsOut', phrase: string) => {

@@ -39,7 +39,7 @@ export function RulesPane({ close }: { close: () => void }) {
   const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
   if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;
   if (!settings.data) return <Reading />;
-  // What is edited begins anew when the rules become the language's again.
+  // The form starts over when the rules are reset to the language's.
   return (
     <>
       <Brands brands={settings.data.otherBrands} />
@@ -85,7 +85,7 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
           body: rules.map(({ name, intent, texts }) => ({ name, intent, ...listsOf(texts) })),
         }),
       ),
-    () => 'Saved; intents were told again.',
+    () => 'Saved. Intents updated.',
   );
   const change = (at: number, changes: Partial<(typeof rules)[number]>) =>
     setRules(rules.map((rule, i) => (i === at ? { ...rule, ...changes } : rule)));
@@ -146,7 +146,7 @@ function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
   const [texts, setTexts] = useState(textsOf(settings.questions));
   const save = useChange(
     () => answer(api.PUT('/api/settings/questions', { body: listsOf(texts) })),
-    () => 'Saved; questions were told again.',
+    () => 'Saved. Questions updated.',
   );
   const reset = useChange(
     () => answer(api.DELETE('/api/settings/intents')),

@@ -52,7 +52,7 @@ function Group({ group, list }: { group: Schema['VariantGroup']; list: ListState
           body: { keepId: keep, ids: group.keywords.map((k) => k.id).filter((id) => id !== keep) },
         }),
       ),
-    () => 'Merged. Undo takes them apart again.',
+    () => 'Merged. Undo splits them again.',
   );
   return (
     <div className="variants">

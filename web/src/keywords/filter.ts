@@ -16,7 +16,7 @@ export function useSieves() {
   return { lists, sources };
 }
 
-/** A condition that can be set; it stands in the address under its keys. */
+/** A condition that can be set; its keys are in the address. */
 export type Condition =
   | {
       kind: 'range';

@@ -9,5 +9,5 @@ export const sourceNouns: Record<NonNullable<Schema['SourceKind']>, string> = {
   rankings: 'rankings',
   performance: 'own search performance',
   results: 'captured results',
-  hand: 'by hand',
+  hand: 'you',
 };

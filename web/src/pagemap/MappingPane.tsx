@@ -15,7 +15,7 @@ import { Failed, Reading } from '../pieces/States';
 /** What is asked for beside the pages that are proposed. */
 export type Wish = 'new' | 'other' | 'decline' | undefined;
 
-/** The pages that could stand for a cluster, with the facts, and the decision. */
+/** The pages that could serve a cluster, with the facts, and the decision. */
 export function MappingPane({
   clusterId,
   host,
@@ -45,7 +45,7 @@ export function MappingPane({
         {counted(cluster.size, 'keyword')}
         {andExpected(cluster.expected)}, demand {number(cluster.demand)} a month, estimated
         {cluster.intent && `, ${cluster.intent} intent`}.{' '}
-        <Link to={`/clusters?id=${cluster.id}`}>Why they stand together</Link>
+        <Link to={`/clusters?id=${cluster.id}`}>Why they belong together</Link>
       </p>
       {cluster.pageUrl && (
         <p>
@@ -83,7 +83,7 @@ export function MappingPane({
         )}
         {(cluster.pageUrl ?? cluster.declined) && (
           <Button onClick={() => clear(cluster.version)}>
-            Take away <kbd>x</kbd>
+            Unassign <kbd>x</kbd>
           </Button>
         )}
         {cluster.pageUrl && <BriefButton clusterId={cluster.id} />}
@@ -96,7 +96,7 @@ export function MappingPane({
       )}
       <hr />
       <h2>Candidates</h2>
-      {candidates.length === 0 && <p>No page of the site stands in its results or mentions its words.</p>}
+      {candidates.length === 0 && <p>No page of the site is in its results or mentions its words.</p>}
       {candidates.map((candidate, i) => (
         <Candidate
           key={candidate.page.pageId}
@@ -123,7 +123,7 @@ function advice(cluster: Schema['ClusterRow']): string {
     case 'doubtful':
       return `A page fits somewhat, another is nearly as strong, or another is about it by title and address. Look at the facts before accepting.${lost}`;
     default:
-      return `No page of the site fits. Plan one, or choose a page by hand.${lost}`;
+      return `No page of the site fits. Plan one, or choose another page.${lost}`;
   }
 }
 
@@ -231,12 +231,12 @@ function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close:
     (row) => {
       close();
       focusList();
-      return `${row.name} is to have no page.`;
+      return `${row.name} gets no page.`;
     },
   );
   return (
     <ReasonForm
-      question="Why is it to have no page?"
+      question="Why no page?"
       placeholder="such as: we do not sell these"
       act="Decline"
       busy={decline.isPending}

@@ -26,7 +26,7 @@ const help = [
   { keys: 'd', does: 'decline: no page is wanted' },
   { keys: 'o', does: 'choose any other page' },
   { keys: 'n', does: 'plan a new page' },
-  { keys: 'x', does: 'take the page away' },
+  { keys: 'x', does: 'unassign the page' },
 ];
 
 /** The page map: each cluster gets one page. */
@@ -203,13 +203,9 @@ export function PageMapScreen() {
             onTally={setTally}
             empty={
               isFiltered(query) ? (
-                <NotYet title="No cluster fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
+                <NotYet title="No cluster fits">Remove a condition above, or search for something else.</NotYet>
               ) : (
-                <NotYet title="No clusters yet">
-                  Group keywords first, on the stage Clusters; then each cluster gets its page here.
-                </NotYet>
+                <NotYet title="No clusters yet">Group keywords on the Clusters stage first.</NotYet>
               )
             }
           />
@@ -235,10 +231,7 @@ export function PageMapScreen() {
         ) : (
           <>
             <h2>Select a cluster</h2>
-            <p>
-              The pages that could stand for it are shown here, with what speaks for each. Move by the arrow keys and
-              accept with a.
-            </p>
+            <p>Candidate pages and their evidence appear here. Move with the arrow keys, accept with a.</p>
           </>
         )
       }

@@ -18,7 +18,7 @@ export function WhichPane({ phrase, host, close }: { phrase: string; host: strin
       ) : !which.data ? (
         <Reading />
       ) : which.data.pages.length === 0 ? (
-        <p>No page of the site is about it.</p>
+        <p>No page of the site is about this.</p>
       ) : (
         which.data.pages.map((page) => (
           <div key={page.pageId} className="candidate">

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
+import { useEffect, useId, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Schema } from '../api/client';
 import { Failed, Reading } from './States';
 import type { ListState } from './useListState';
@@ -68,6 +68,7 @@ export function DataTable<Row, Id extends string | number = number>({
   /** Takes what is dropped on a row. */
   onDrop?: (row: Row, data: DataTransfer) => void;
 }) {
+  const id = useId();
   const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState<number>();
   const cursor = useRef(0);
@@ -79,7 +80,7 @@ export function DataTable<Row, Id extends string | number = number>({
   const head = useQuery({ ...pageOf(0), placeholderData: keepPreviousData });
   const tally = head.data?.tally;
   const count = tally?.rows ?? 0;
-  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here is memoized by hand
+  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here needs memoizing
   const virtual = useVirtualizer({
     count,
     getScrollElement: () => scroller.current,
@@ -162,6 +163,11 @@ export function DataTable<Row, Id extends string | number = number>({
   if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
   if (!head.data) return <Reading />;
   if (count === 0) return <div className="grid">{empty}</div>;
+  const isSelectedAt = (index: number) => {
+    const row = rowAt(index);
+    return row !== undefined && String(idOf(row)) === selected;
+  };
+  const active = items.find((item) => isSelectedAt(item.index));
   const template = { gridTemplateColumns: [...(picks ? ['18px'] : []), ...columns.map((c) => c.width)].join(' ') };
   return (
     <div
@@ -171,6 +177,7 @@ export function DataTable<Row, Id extends string | number = number>({
       aria-label={name}
       aria-rowcount={count + 1}
       aria-colcount={columns.length + (picks ? 1 : 0)}
+      aria-activedescendant={active && `${id}-${active.index}`}
       tabIndex={0}
       data-list
       onKeyDown={onKeyDown}
@@ -198,10 +205,11 @@ export function DataTable<Row, Id extends string | number = number>({
       <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
         {items.map((item) => {
           const row = rowAt(item.index);
-          const isSelected = row !== undefined && String(idOf(row)) === selected;
+          const isSelected = isSelectedAt(item.index);
           return (
             <div
               key={item.index}
+              id={`${id}-${item.index}`}
               role="row"
               aria-rowindex={item.index + 2}
               aria-selected={isSelected}

@@ -27,7 +27,7 @@ export function JobProgress({
           percent={progress && progress.total > 0 ? Math.floor((100 * progress.done) / progress.total) : 0}
         />
         <p role="status">
-          {progress?.phase ?? 'Waiting for its turn'}
+          {progress?.phase ?? 'Queued'}
           {progress && progress.total > 0 && `: ${number(progress.done)} of ${number(progress.total)}`}
           {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
         </p>

@@ -1,7 +1,7 @@
 import { Button, Input } from 'antd';
 import { useState, type ReactNode } from 'react';
 
-/** A name that can be changed, and what else stands in its line. */
+/** A name that can be changed, and what else is in its line. */
 export function RenameForm({
   label,
   name,

@@ -12,7 +12,7 @@ export const NotYet = ({ title, children }: { title: string; children: ReactNode
 /** Something went wrong: what, and a way to try again. */
 export const Failed = ({ error, retry }: { error: Error; retry: () => void }) => (
   <div className="empty" role="alert">
-    <h2 className="clay">This could not be read</h2>
+    <h2 className="clay">Couldn’t load this</h2>
     <p>{error.message}</p>
     <Button onClick={retry}>Try again</Button>
   </div>

@@ -2,7 +2,7 @@ import type { ReactNode } from 'react';
 import type { Schema } from '../api/client';
 import { decimal, number, percent } from './format';
 
-/** The bar below a table: how many rows are in view, and what they stand for. */
+/** The bar below a table: how many rows are in view, and what they represent. */
 export function Tally({
   tally,
   noun,

@@ -35,7 +35,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
           },
         }),
       ),
-    () => 'Saved. The roadmap follows.',
+    () => 'Saved. The roadmap is updated.',
   );
   const fault = save.error instanceof ApiError && save.error.field !== undefined ? save.error.message : undefined;
   const setPerson = (at: number, what: Partial<Schema['Person']>) =>
@@ -88,7 +88,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
       ))}
       <Button onClick={() => setPeople([...people, { name: '', hoursPerWeek: 20, daysOff: [] }])}>Add a person</Button>
       <label>
-        <span>The roadmap ends on; without a day it goes on as long as it takes</span>
+        <span>End of the roadmap (optional)</span>
         <DatePicker
           aria-label="End of the roadmap"
           value={until ? dayjs(until) : null}

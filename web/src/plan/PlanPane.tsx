@@ -29,7 +29,7 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
     <>
       <h2>To do</h2>
       {all.length === 0 ? (
-        <p>Nothing is to do. Accept findings, decide conflicts or plan pages, and their steps come here.</p>
+        <p>No steps yet. Accept findings, decide conflicts or plan pages to add steps.</p>
       ) : (
         <table className="facts">
           <thead>
@@ -80,7 +80,7 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
       {notFitting.length > 0 && (
         <>
           <hr />
-          <h2>Does not fit before the roadmap ends</h2>
+          <h2>Doesn’t fit before the roadmap ends</h2>
           {notFitting.slice(0, 20).map((s) => (
             <p key={s.id}>
               <Link to={`/plan?id=${s.id}`}>

@@ -17,7 +17,7 @@ const weekWidth = 108;
 const laneHeight = 46;
 
 const help = [
-  { keys: '← →', does: 'the step before, the step after' },
+  { keys: '← →', does: 'previous step, next step' },
   { keys: 'Shift ← →', does: 'move the step by a week' },
   { keys: 'Delete', does: 'let the roadmap choose its week again' },
 ];
@@ -49,7 +49,7 @@ export function Roadmap({
   const data = roadmap.data;
   const lanes = useMemo(() => (data ? lanesOf(data, by) : []), [data, by]);
   const rows = lanes.flatMap((lane) => lane.rows.map((bars, i) => ({ lane, bars, isFirst: i === 0 })));
-  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here is memoized by hand
+  // eslint-disable-next-line react-hooks/incompatible-library -- nothing here needs memoizing
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
@@ -101,8 +101,7 @@ export function Roadmap({
   if (data.bars.length + data.notFitting.length === 0)
     return (
       <NotYet title="Nothing to put into weeks">
-        Steps that are to do are shown here week by week. Accept findings or plan pages, or take a condition out of the
-        sentence above.
+        Steps that are to do are shown here week by week. Accept findings or plan pages, or remove a condition above.
       </NotYet>
     );
   const first = data.weeks[0]!;

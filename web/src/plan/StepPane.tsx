@@ -104,7 +104,7 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
     return (
       <ReasonForm
         question="Why is it dropped?"
-        placeholder="so that it can be understood later"
+        placeholder="the reason, for later"
         act="Drop"
         busy={change.isPending}
         submit={(reason) => set({ status: 'dropped', reason })}

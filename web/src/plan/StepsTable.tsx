@@ -220,9 +220,7 @@ export function StepsTable({
         picks={{ ids: picked, set: setPicked }}
         empty={
           Object.values(query).some((v) => v !== undefined) ? (
-            <NotYet title="No step fits">
-              Take a condition out of the sentence above, or search for something else.
-            </NotYet>
+            <NotYet title="No step fits">Remove a condition above, or search for something else.</NotYet>
           ) : (
             <NotYet title="Nothing is planned yet">
               Accept findings, decide conflicts and plan pages: each becomes a step on its page, with what it brings and

@@ -70,7 +70,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
           From {day(change.day)} to {day(change.lastDay)}. Changes less than 14 days apart are looked at as one.
         </p>
       )}
-      {some.length === 0 && <p>Nothing more is known of it.</p>}
+      {some.length === 0 && <p>No further details.</p>}
       {some.map((c, i) => (
         <section key={i}>
           <h3>

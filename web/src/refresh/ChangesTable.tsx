@@ -101,7 +101,7 @@ export function ChangesTable({
       onTally={ignore}
       empty={
         page && page.all > 0 ? (
-          <p>No change fits. Take a condition out of the sentence above.</p>
+          <p>No changes match. Remove a condition above.</p>
         ) : (
           <p>
             No change is known yet. A scan of the site finds what changed since the scan before; steps of the plan that

@@ -31,7 +31,7 @@ export function RankPane({ id, list, host }: { id: string; list: ListState; host
         {kind === 'p' && <Link to={`/refresh?view=ranks&page=${of}`}>Its keywords</Link>}
       </div>
       {standing.length + counted.length === 0 ? (
-        <p>The site stood in none of its lists, and was not shown for it.</p>
+        <p>The site is in none of its result lists and had no impressions for it.</p>
       ) : (
         <Lines
           title={`Position over time${kind === 'k' ? '' : ', the mean of its keywords'}; solid: captured lists, dashed: search performance, by week`}
@@ -43,7 +43,7 @@ export function RankPane({ id, list, host }: { id: string; list: ListState; host
         />
       )}
       {captured.some((p) => p.position === 0) && standing.length > 0 && (
-        <p className="quiet">On days without a point the site was not in the list.</p>
+        <p className="quiet">No point: the site was not in the results that day.</p>
       )}
       {kind === 'k' && (
         <>

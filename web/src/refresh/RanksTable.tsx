@@ -136,7 +136,7 @@ export function RanksTable({
             schedule they are captured again by themselves.
           </p>
         ) : (
-          <p>No row fits. Take a condition out of the sentence above.</p>
+          <p>No rows match. Remove a condition above.</p>
         )
       }
     />

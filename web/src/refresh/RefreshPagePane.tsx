@@ -113,7 +113,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       ))}
       {detail.data.placement && detail.data.placement.length > 0 && (
         <>
-          <h3>Where it has their keywords</h3>
+          <h3>Where their keywords appear</h3>
           <table className="facts">
             <tbody>
               {detail.data.placement.map((k) => (
@@ -137,7 +137,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
         </>
       )}
       <h2>Changes</h2>
-      {changes.data?.rows.length === 0 && <p>None is known. Scans find them, and they can be entered.</p>}
+      {changes.data?.rows.length === 0 && <p>None yet. Scans find changes, and you can enter them.</p>}
       {changes.data?.rows.map((c) => (
         <p key={c.id}>
           <Link to={`/refresh?view=changes&id=${id}&day=${c.day}`}>
@@ -172,7 +172,7 @@ const ages = (page: Schema['PageQueriesView']): SpanRow[] => [
 ];
 
 function Queries({ queries, pageId }: { queries: Schema['QueryView'][]; pageId: number }) {
-  if (queries.length === 0) return <p>It was shown for no query in this period.</p>;
+  if (queries.length === 0) return <p>It had no impressions in this period.</p>;
   return (
     <table className="facts">
       <thead>

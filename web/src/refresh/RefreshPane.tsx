@@ -126,7 +126,7 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
       )}
       <hr />
       <h2>As a keyword source</h2>
-      <p>All queries of the last 90 days come into the keywords with their real counts.</p>
+      <p>Adds all queries of the last 90 days as keywords, with their real counts.</p>
       <div className="acts">
         <Button loading={keywords.isPending} onClick={() => keywords.mutate(undefined)}>
           Add all queries to the keywords

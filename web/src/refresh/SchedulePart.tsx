@@ -24,7 +24,7 @@ export function SchedulePart() {
           month.
         </p>
       ) : (
-        <p>It is off. Set after how many days lists are captured again.</p>
+        <p>Off. Set the number of days between captures.</p>
       )}
       {view.lastOn && (
         <p className="second">

@@ -79,7 +79,7 @@ export function CapturePane({
       {inStages ? (
         <div className="form">
           <label>
-            <span>Stop when the cluster of each keyword left is certain by, %</span>
+            <span>Certainty required, %</span>
             <InputNumber
               min={50}
               max={99}
@@ -120,7 +120,7 @@ export function CapturePane({
           </table>
           <div className="form">
             <label>
-              <span>Days that a list counts as fresh</span>
+              <span>Reuse captures younger than (days)</span>
               <InputNumber
                 min={0}
                 max={3650}

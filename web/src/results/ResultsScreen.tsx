@@ -177,7 +177,7 @@ export function ResultsScreen() {
               query.Search || list.text('listId') ? (
                 <NotYet title="No keyword fits">Search for something else, or show all keywords.</NotYet>
               ) : show === 'failed' ? (
-                <NotYet title="No capture failed">Every list that was asked for came.</NotYet>
+                <NotYet title="No capture failed">Every capture succeeded.</NotYet>
               ) : show === 'empty' ? (
                 <NotYet title="None came back empty">Every search that was captured returned something.</NotYet>
               ) : show === 'none' ? (
@@ -188,7 +188,7 @@ export function ResultsScreen() {
                 </NotYet>
               ) : show === 'captured' ? (
                 <NotYet title="No result lists yet">
-                  <p>Capture them from the search service, or import what searches returned.</p>
+                  <p>Capture results from the search service, or import them.</p>
                   <Button type="primary" onClick={() => list.set({ show: undefined })}>
                     Show all keywords
                   </Button>

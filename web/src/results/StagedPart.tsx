@@ -59,7 +59,7 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
             </td>
           </tr>
           <tr>
-            <td>Clusters expected to be the same as by all results</td>
+            <td>Clusters expected to match those from all results</td>
             <td className="num">{percent(capture.same)}</td>
           </tr>
           <tr>
@@ -67,7 +67,7 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
             <td className="num">{number(last.unknown)}</td>
           </tr>
           <tr>
-            <td>Not spent on those that are expected</td>
+            <td>Saved on expected keywords</td>
             <td className="num">
               <b>{money(capture.saved, capture.currency)}</b>
             </td>
@@ -124,7 +124,7 @@ function Curve({ capture }: { capture: Schema['StagedCaptureView'] }) {
   const cost = (captured: number) => money(captured * capture.price, capture.currency);
   return (
     <figure className="picture">
-      <figcaption>Keywords that are captured or expected, by money spent</figcaption>
+      <figcaption>Keywords captured or expected, by money spent</figcaption>
       <svg
         viewBox={`0 0 ${width} ${height}`}
         role="img"

@@ -63,8 +63,8 @@ export function PageConditions({ list }: { list: ListState }) {
               style={{ width: 200 }}
               value={list.text('indexable')}
               options={[
-                { value: 'yes', label: 'may be listed' },
-                { value: 'no', label: 'may not be listed' },
+                { value: 'yes', label: 'indexable' },
+                { value: 'no', label: 'not indexable' },
               ]}
               onChange={(indexable?: string) => list.set({ indexable })}
             />

@@ -4,7 +4,7 @@ import { FindingLine } from '../findings/says';
 import { counted, day, decimal, moment, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 
-/** What is known of a page: its clusters, the searches it stands for, its findings. */
+/** What is known of a page: its clusters, the searches it ranks for, its findings. */
 export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host: string }) {
   const { page, clusters, findings, standings, titles, linksTo, queries, performanceDays } = detail;
   return (
@@ -33,7 +33,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
                 ? `gone since ${moment(page.goneSince)}`
                 : page.status === null
                   ? null
-                  : `status ${page.status}, ${page.indexable === 'yes' ? 'may be listed by search services' : `not listed: ${page.indexable}`}`
+                  : `status ${page.status}, ${page.indexable === 'yes' ? 'indexable' : `not indexable: ${page.indexable}`}`
             }
           />
           <Fact name="Leads to" value={page.redirectsTo} />
@@ -79,9 +79,9 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
         </>
       )}
       <hr />
-      <h2>Stands for</h2>
+      <h2>Ranks for</h2>
       {standings.length === 0 ? (
-        <p>It is in no captured result list.</p>
+        <p>It is not in any captured results.</p>
       ) : (
         <table className="facts">
           <thead>

@@ -107,7 +107,7 @@ function ScanForm({
       {(more || fault('startUrl') || fault('gateway') || fault('ratePerSecond')) && (
         <>
           <label>
-            <span>Start address; the domain, if left empty</span>
+            <span>Start address (default: the domain)</span>
             <Input
               value={form.startUrl}
               placeholder="https://"

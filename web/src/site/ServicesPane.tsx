@@ -9,7 +9,7 @@ const says: Record<Schema['ServiceName'], string> = {
   search: 'Search: result lists',
   suggestions: 'Suggestions: what is offered while typing',
   research: 'Research: ideas and numbers',
-  rankings: 'Rankings: what sites stand for',
+  rankings: 'Rankings: what sites rank for',
   performance: 'Search performance of the own site',
   drafting: 'Drafting: titles, outlines and texts to begin with',
 };

@@ -179,9 +179,7 @@ export function SiteScreen() {
             onTally={setTally}
             empty={
               isFiltered(query) ? (
-                <NotYet title="No page fits">
-                  Take a condition out of the sentence above, or search for something else.
-                </NotYet>
+                <NotYet title="No page fits">Remove a condition above, or search for something else.</NotYet>
               ) : host ? (
                 <NotYet title="No pages yet">
                   <p>
@@ -198,7 +196,7 @@ export function SiteScreen() {
                 </NotYet>
               ) : (
                 <NotYet title="Which site is this about?">
-                  <p>Say at the right which site and market you plan for. Then its pages can be told from others.</p>
+                  <p>Enter your site and market on the right, so that your own pages are recognised.</p>
                 </NotYet>
               )
             }
@@ -230,7 +228,7 @@ export function SiteScreen() {
         ) : (
           <>
             <h2>Select a page</h2>
-            <p>Its clusters, the searches it stands for and what was found about it are shown here.</p>
+            <p>Its clusters, rankings and findings appear here.</p>
           </>
         )
       }

@@ -44,7 +44,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
           : pages === 0
             ? `Searchers are led to ${counted(ranking, 'page')} of others most. Read their headings to see what they are about that yours are not.`
             : `Headings of ${counted(pages - failed, 'page')} of others, compared with ${ownPages === 0 ? 'none of your own, since no page is assigned' : `those of ${counted(ownPages, 'page')} of your own`}.`}
-        {failed > 0 && ` ${counted(failed, 'page')} could not be read.`}
+        {failed > 0 && ` ${counted(failed, 'page')} couldn’t be read.`}
       </p>
       {unread > 0 && (
         <div className="acts">
@@ -54,9 +54,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
         </div>
       )}
       {jobId !== undefined && <JobProgress jobId={jobId} />}
-      {pages - failed > 0 && rows.length === 0 && (
-        <p>Nothing stands in several of their headings and in none of yours.</p>
-      )}
+      {pages - failed > 0 && rows.length === 0 && <p>Their headings share nothing that yours lack.</p>}
       {rows.length > 0 && (
         <table className="facts ideas">
           <thead>

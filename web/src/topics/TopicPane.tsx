@@ -46,7 +46,7 @@ export function TopicPane({ id }: { id: number }) {
     cluster.id === row.pillarId
       ? 'pillar'
       : [
-          hangsBy(cluster, row, linkOf, links, names),
+          relation(cluster, row, linkOf, links, names),
           pages.has(cluster.id) ? pageLinks(pages.get(cluster.id)!) : undefined,
         ]
           .filter(Boolean)
@@ -118,14 +118,14 @@ export function TopicPane({ id }: { id: number }) {
       )}
       <NewSubtopic topicId={id} />
       <hr />
-      <h2>By hand</h2>
+      <h2>Edit</h2>
       <RenameForm label="Name of the topic" name={row.name} rename={(name) => change.mutate({ name })}>
         {row.isNamed && <Button onClick={() => change.mutate({ name: '' })}>Call it by its pillar</Button>}
       </RenameForm>
       <p className="quiet">
         A link counts the results that two clusters share on average, the rarer the more, and words in common. Drag a
-        cluster of the outline onto another topic of the list, or press “change” beside it. What is moved by hand stays
-        when topics are rebuilt.
+        cluster of the outline onto another topic of the list, or press “change” beside it. What you move stays when
+        topics are rebuilt.
       </p>
       <hr />
       <Ideas topic={row} />
@@ -133,8 +133,8 @@ export function TopicPane({ id }: { id: number }) {
   );
 }
 
-/** How a supporting cluster hangs together with the pillar, or else with which other cluster. */
-function hangsBy(
+/** How a supporting cluster is related to the pillar, or else to which other cluster. */
+function relation(
   cluster: Cluster,
   topic: Schema['TopicRow'],
   linkOf: Map<string, number>,
@@ -142,11 +142,11 @@ function hangsBy(
   names: Map<number, string>,
 ) {
   const withPillar = linkOf.get(`${cluster.id} ${topic.pillarId}`);
-  if (withPillar !== undefined) return `linked with the pillar by ${decimal(withPillar, 2)}`;
+  if (withPillar !== undefined) return `related to the pillar (${decimal(withPillar, 2)} of 1)`;
   const other = links.find((l) => l.clusterId === cluster.id);
   return other
-    ? `linked with ${names.get(other.otherClusterId) ?? 'another cluster'} by ${decimal(other.weight, 2)}`
-    : 'put here by hand, linked with none';
+    ? `related to ${names.get(other.otherClusterId) ?? 'another cluster'} (${decimal(other.weight, 2)} of 1)`
+    : 'moved here, related to none';
 }
 
 /** Whether its page and that of the pillar link to each other. */

@@ -20,7 +20,7 @@ type Row = Schema['TopicRow'];
 
 const help = [
   { keys: 'Enter', does: 'show the clusters of the selected topic one by one' },
-  { keys: 'g', does: 'gather topics anew' },
+  { keys: 'g', does: 'rebuild topics' },
 ];
 
 /** How much of the demand is covered, planned, contested; what is left empty is uncovered. */
@@ -142,7 +142,7 @@ export function TopicsView() {
                 <NotYet title="No topic fits">Search for something else.</NotYet>
               ) : (
                 <NotYet title="No topics yet">
-                  <p>Topics are gathered from clusters whose results or words are alike. Group the keywords first.</p>
+                  <p>Topics are built from clusters with similar results or words. Group the keywords first.</p>
                   <Button type="primary" onClick={() => gather.mutate(undefined)}>
                     Gather topics
                   </Button>
@@ -213,7 +213,7 @@ function Resolutions() {
   return (
     <>
       <h2>Broader or narrower topics</h2>
-      <p>A higher resolution asks that the clusters of a topic share more, and makes more and smaller topics.</p>
+      <p>A higher resolution makes more and smaller topics, whose clusters share more.</p>
       <table className="facts">
         <thead>
           <tr>

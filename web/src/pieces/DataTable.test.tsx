@@ -1,0 +1,194 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
+import { useState } from 'react';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import type { Schema } from '../api/client';
+import { DataTable, type Column } from './DataTable';
+import type { ListState } from './useListState';
+
+interface Row {
+  id: number;
+  name: string;
+}
+
+const all: Row[] = Array.from({ length: 250 }, (_, i) => ({ id: i + 1, name: `row ${i + 1}` }));
+const columns: Column<Row>[] = [
+  { key: 'name', title: 'Name', width: '1fr', render: (r) => r.name },
+  { key: 'id', title: 'Number', width: '80px', numeric: true, render: (r) => r.id },
+  { key: 'fixed', title: 'Fixed', width: '80px', sorts: false, render: () => 'x' },
+];
+
+/** What a screen would do with the table. */
+function Screen({
+  list,
+  onKey,
+  rows = all,
+}: {
+  list: ListState;
+  onKey?: (key: string, row?: Row) => boolean;
+  rows?: Row[];
+}) {
+  const [selected, setSelected] = useState<string>();
+  const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
+  return (
+    <>
+      <DataTable<Row>
+        name="rows"
+        query={{}}
+        read={(offset, limit) =>
+          Promise.resolve({
+            rows: rows.slice(offset, offset + limit),
+            tally: { rows: rows.length } as Schema['ListTally'],
+          })
+        }
+        columns={columns}
+        list={list}
+        idOf={(row) => row.id}
+        selected={selected}
+        onSelect={(row) => setSelected(String(row.id))}
+        onKey={(key, row, next) => {
+          const used = onKey?.(key, row) ?? false;
+          if (used) next();
+          return used;
+        }}
+        empty={<p>none</p>}
+        onTally={() => undefined}
+        picks={{ ids, set: setIds }}
+      />
+      <output>
+        {selected ?? 'nothing'}; {[...ids].sort((a, b) => a - b).join(' ')}
+      </output>
+    </>
+  );
+}
+
+function listState(values: Record<string, string> = {}) {
+  const set = vi.fn();
+  return { state: { text: (key: string) => values[key], set } as unknown as ListState, set };
+}
+
+async function shown(props: Partial<Parameters<typeof Screen>[0]> = {}) {
+  const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  render(
+    <QueryClientProvider client={queries}>
+      <Screen list={listState().state} {...props} />
+    </QueryClientProvider>,
+  );
+  await screen.findByText('row 1');
+  return screen.getByRole('grid', { name: 'rows' });
+}
+
+const press = (grid: HTMLElement, key: string, more: object = {}) =>
+  act(() => void fireEvent.keyDown(grid, { key, ...more }));
+const says = () => screen.getByRole('status').textContent;
+
+describe('a table', () => {
+  beforeEach(() => {
+    // jsdom lays nothing out.
+    vi.spyOn(Element.prototype, 'clientHeight', 'get').mockReturnValue(600);
+    vi.spyOn(Element.prototype, 'clientWidth', 'get').mockReturnValue(800);
+    HTMLElement.prototype.scrollTo = () => undefined;
+  });
+  afterEach(() => {
+    cleanup();
+    vi.restoreAllMocks();
+  });
+
+  it('draws only what is in sight, and says how many rows there are', async () => {
+    const grid = await shown();
+    expect(grid.getAttribute('aria-rowcount')).toBe('251');
+    expect(within(grid).getAllByRole('row').length).toBeLessThan(60);
+    expect(within(grid).getByText('row 1')).toBeTruthy();
+  });
+
+  it('moves by keys, and tells which row is the active one', async () => {
+    const grid = await shown();
+    press(grid, 'ArrowDown');
+    expect(says()).toBe('1; ');
+    press(grid, 'ArrowDown');
+    press(grid, 'ArrowDown');
+    press(grid, 'ArrowUp');
+    expect(says()).toBe('2; ');
+    const active = document.getElementById(grid.getAttribute('aria-activedescendant')!)!;
+    expect(active.getAttribute('aria-selected')).toBe('true');
+    expect(active.textContent).toContain('row 2');
+    press(grid, 'ArrowUp');
+    press(grid, 'ArrowUp');
+    expect(says()).toBe('1; ');
+    press(grid, 'PageDown');
+    expect(says()).toBe('21; ');
+    press(grid, 'Home');
+    expect(says()).toBe('1; ');
+  });
+
+  it('leaves keys with Ctrl to the browser', async () => {
+    const grid = await shown();
+    press(grid, 'ArrowDown', { ctrlKey: true });
+    expect(says()).toBe('nothing; ');
+  });
+
+  it('picks rows by Space, a run of them with Shift, and clears them by Escape', async () => {
+    const grid = await shown();
+    press(grid, 'ArrowDown');
+    press(grid, 'ArrowDown');
+    press(grid, ' ');
+    press(grid, 'ArrowDown');
+    press(grid, 'ArrowDown');
+    press(grid, ' ', { shiftKey: true });
+    expect(says()).toBe('4; 2 3 4');
+    press(grid, ' ');
+    expect(says()).toBe('4; 2 3');
+    press(grid, 'Escape');
+    expect(says()).toBe('4; ');
+  });
+
+  it('picks a run of rows by a click with Shift, in either direction', async () => {
+    const grid = await shown();
+    const box = (row: number) =>
+      within(within(grid).getByText(`row ${row}`).closest('[role=row]')!).getByRole('checkbox');
+    act(() => box(6).click());
+    act(() => void fireEvent.click(box(3), { shiftKey: true }));
+    expect(says()).toBe('nothing; 3 4 5 6');
+  });
+
+  it('gives other keys to the screen, which may go on to the next row', async () => {
+    const onKey = vi.fn((key: string) => key === 'a');
+    const grid = await shown({ onKey });
+    press(grid, 'ArrowDown');
+    press(grid, 'a');
+    expect(onKey).toHaveBeenLastCalledWith('a', all[0]);
+    expect(says()).toBe('2; ');
+    press(grid, 'z');
+    expect(says()).toBe('2; ');
+  });
+
+  it('sorts numbers from the top first, then the other way, then not at all', async () => {
+    for (const [values, wanted] of [
+      [{}, { sort: 'id', down: '1' }],
+      [{ sort: 'id', down: '1' }, { down: undefined }],
+      [{ sort: 'id' }, { sort: undefined, down: undefined }],
+    ] as [Record<string, string>, object][]) {
+      const { state, set } = listState(values);
+      const grid = await shown({ list: state });
+      act(() =>
+        within(grid)
+          .getByRole('button', { name: /^Number/ })
+          .click(),
+      );
+      expect(set).toHaveBeenLastCalledWith(wanted);
+      cleanup();
+    }
+    const grid = await shown();
+    expect(within(grid).queryByRole('button', { name: /Fixed/ })).toBeNull();
+  });
+
+  it('says what there is to do where nothing is there', async () => {
+    const queries = new QueryClient();
+    render(
+      <QueryClientProvider client={queries}>
+        <Screen list={listState().state} rows={[]} />
+      </QueryClientProvider>,
+    );
+    expect(await screen.findByText('none')).toBeTruthy();
+  });
+});
