@@ -91,6 +91,11 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await start();
   expect(await captured()).toBeGreaterThan(stopped);
   await page.goto('/results');
+  await expect
+    .poll(async () => (await get<{ capture: { phase: string } }>('/api/captures/stages')).capture.phase, {
+      timeout: 120_000,
+    })
+    .toBe('done');
   await idle();
   await expect(part(page)).toContainText(/Audit: \d+ of \d+ expected keywords were in the cluster that was expected/);
   await expect(part(page)).toContainText('Clusters expected to match those from all results');
@@ -104,6 +109,7 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await page.goto('/clusters');
   await page.getByRole('button', { name: 'Group keywords' }).first().click();
   await page.getByRole('button', { name: 'Group', exact: true }).click();
+  await expect(page.getByText(/^[0-9]+ clusters?\.$/)).toBeVisible({ timeout: 60_000 });
   await idle();
   const clusters = await get<{ rows: { id: number; expected: number }[] }>('/api/clusters?limit=500');
   expect(clusters.rows.reduce((sum, c) => sum + c.expected, 0)).toBe(expected);
