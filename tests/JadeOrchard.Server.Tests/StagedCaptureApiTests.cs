@@ -148,6 +148,13 @@ public sealed class StagedCaptureApiTests(Outside outside) : IAsyncLifetime, IDi
         var label = Text((await _app.Get("/api/history"))[0], "label");
         Assert.Equal(
             $"Place expected keywords by their results: 1 in the cluster that was expected, 1 moved to another ({Text(moves, "phrase")}: from {Text(some, "name")} to {Text(two, "name")}), 1 in none", label);
+        // A locked cluster takes nothing in by itself: what fits it waits as a new keyword, and is not put into the next best.
+        Assert.Equal(200, (await _app.Send(HttpMethod.Put, $"/api/clusters/{Long(some, "id")}", new { isLocked = true })).Status);
+        await _app.Import("results", csv.Replace(Text(stays, "phrase"), Text(those[3], "phrase"), StringComparison.Ordinal));
+        Assert.Equal(JsonValueKind.Null, (await _app.Get($"/api/keywords/{Long(those[3], "id")}")).GetProperty("keyword").GetProperty("clusterId").ValueKind);
+        Assert.Contains((await _app.Get("/api/clusters/new-keywords")).GetProperty("rows").EnumerateArray(), n => Text(n, "phrase") == Text(those[3], "phrase") && n.GetProperty("isOffered").GetBoolean());
+        for (var i = 0; i < 2; i++)
+            Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
         Assert.Equal(Long(some, "expected") - 3, Long((await _app.Get($"/api/clusters/{Long(some, "id")}")).GetProperty("cluster"), "expected"));
         Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);
         Assert.Equal(200, (await _app.Send(HttpMethod.Post, "/api/undo")).Status);

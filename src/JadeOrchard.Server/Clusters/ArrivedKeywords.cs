@@ -1,5 +1,4 @@
 using System.Globalization;
-using JadeOrchard.Core.Clusters;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Clusters;
 using JadeOrchard.Storage.Keywords;
@@ -17,35 +16,40 @@ internal static class ArrivedKeywords
     /// <remarks>Before the first grouping there is nothing to put them into: that puts them where they belong.</remarks>
     public static void Place(Project project)
     {
-        if (project.Read(StagedStore.Arrived).Count == 0)
+        var arrived = project.Read(StagedStore.Arrived);
+        if (arrived.Count == 0)
             return;
-        var label = project.Read((session, snapshot) => ClusterStore.HasAny(session) ? LabelOf(session, Placed(session, snapshot)) : null);
+        var (arrivals, label) = project.Read((session, snapshot) =>
+        {
+            List<Arrival> found = ClusterStore.HasAny(session) ? Placed(session, snapshot, arrived) : [];
+            return (found, LabelOf(session, found));
+        });
         project.ChangeInJob(
             label,
             session =>
             {
-                // Looked at again: others may have written since.
-                if (label is not null)
-                    ClusterStore.Place(session, [.. Placed(session, project.Snapshot(session)).Where(p => p.ClusterId is not null).Select(p => (p.KeywordId, p.ClusterId!.Value))]);
-                StagedStore.Settle(session, StagedStore.Arrived(session).Select(a => a.KeywordId));
+                // Others may have written since.
+                var free = StagedStore.Arrived(session).Where(a => a.IsFree).Select(a => a.KeywordId).ToHashSet();
+                var standing = ClusterStore.Names(session, arrivals.Select(a => a.ClusterId).OfType<ClusterId>().ToHashSet());
+                ClusterStore.Place(session, arrivals.Where(a => free.Contains(a.KeywordId) && a.ClusterId is { } to && standing.ContainsKey(to)).Select(a => (a.KeywordId, a.ClusterId!.Value)));
+                StagedStore.Settle(session, arrived.Select(a => a.KeywordId));
                 return 0;
             },
             CancellationToken.None);
     }
 
     /// <param name="Expected">The cluster that it was expected in; null where that is gone.</param>
-    /// <param name="ClusterId">The one that its results fit; null where they fit none.</param>
+    /// <param name="ClusterId">The one that its results put it into; null where they fit none, or one that is locked.</param>
     private sealed record Arrival(KeywordId KeywordId, ClusterId? Expected, ClusterId? ClusterId);
 
-    private static List<Arrival> Placed(Session session, ProjectSnapshot snapshot)
+    private static List<Arrival> Placed(Session session, ProjectSnapshot snapshot, IReadOnlyList<ArrivedKeyword> arrived)
     {
-        var settings = ProjectStore.Grouping(session);
-        var lists = snapshot.Compared(settings);
-        var (ids, clusters) = StoredClusters.Of(session, snapshot);
+        var expected = arrived.Where(a => a.IsFree).ToDictionary(a => a.KeywordId, a => a.ClusterId);
+        var (ids, newKeywords) = ClusterEditEndpoints.NewKeywords(session, snapshot);
+        // What fits a locked cluster is offered to it, as other new keywords are.
         var locked = ClusterStore.FixedByHand(session).Locked;
-        var arrived = StagedStore.Arrived(session).Where(a => a.IsFree).ToDictionary(a => snapshot.IndexOfKeyword[a.KeywordId]);
-        return [.. NewKeywords.Of([.. arrived.Keys], clusters, c => !locked.Contains(ids[c]), lists, settings.MinOverlap)
-            .Select(n => new Arrival(arrived[n.Keyword].KeywordId, arrived[n.Keyword].ClusterId, n.Cluster < 0 ? null : ids[n.Cluster]))];
+        return [.. newKeywords.Select(n => (Id: snapshot.KeywordIds[n.Keyword], n.Cluster)).Where(n => expected.ContainsKey(n.Id))
+            .Select(n => new Arrival(n.Id, expected[n.Id], n.Cluster >= 0 && !locked.Contains(ids[n.Cluster]) ? ids[n.Cluster] : null))];
     }
 
     private static string? LabelOf(Session session, List<Arrival> arrivals)

@@ -181,7 +181,8 @@ public static class ClusterEditEndpoints
             .WithName("placeNewKeywords");
     }
 
-    private static (IReadOnlyList<ClusterId> ClusterIds, IReadOnlyList<NewKeyword> NewKeywords) NewKeywords(Session session, ProjectSnapshot snapshot)
+    /// <returns>Where captured keywords go that are in no cluster and not declined, with the ids of the clusters that they are told by index.</returns>
+    internal static (IReadOnlyList<ClusterId> ClusterIds, IReadOnlyList<NewKeyword> NewKeywords) NewKeywords(Session session, ProjectSnapshot snapshot)
     {
         var settings = ProjectStore.Grouping(session);
         var lists = snapshot.Compared(settings);

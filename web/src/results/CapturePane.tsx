@@ -65,6 +65,7 @@ export function CapturePane({
         For {picked > 0 ? `the ${counted(e.chosen, 'keyword')} picked` : `all ${counted(e.chosen, 'keyword')} in view`},
         the first {e.depth} results of each.
       </p>
+      {stages.isPending && <p className="second">Estimating a capture in stages…</p>}
       {open > 1 && (
         <div role="radiogroup" aria-label="How to capture" className="form">
           <Radio checked={!staged} onChange={() => setStaged(false)}>
