@@ -27,7 +27,7 @@ using Microsoft.AspNetCore.Hosting.Server.Features;
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
-// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from,
+// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from, "demo" one that is offered for that,
 // "services" the address of services that a new project is to use, "listen" an address beside the
 // loopback one at which writers reach their briefs and nothing else, and "writers-port" the port there (two after the other).
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
@@ -80,6 +80,8 @@ builder.Services.AddSingleton<IJob, ReadRivalsJob>();
 builder.Services.AddSingleton<IJob, CaptureJob>();
 builder.Services.AddSingleton<IJob, GatherJob>();
 builder.Services.AddSingleton<IJob, PerformanceJob>();
+builder.Services.AddSingleton<IJob, DemoJob>();
+builder.Services.AddSingleton(new DemoFiles(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));
 builder.Services.AddSingleton(ServiceTiming.Default);
 builder.Services.AddSingleton<OutsideServices>();
 builder.Services.AddSingleton<JobRunner>();
@@ -166,12 +168,14 @@ app.Use((context, next) =>
 
     return next(context);
 });
+app.Use(ChangedHeaders.Add);
 app.UseDefaultFiles();
 app.UseStaticFiles();
 app.MapOpenApi("/api/openapi.json");
 
 var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest);
 api.MapOverview();
+api.MapPlaces();
 api.MapSettings();
 api.MapSite();
 api.MapScans();

@@ -104,12 +104,15 @@ public sealed class Database : IDisposable
         if (!_writer.Take(waits ? Timeout.InfiniteTimeSpan : WriterPatience))
             throw new DatabaseBusyException();
         var isWritten = false;
+        var changed = ChangedAreas.Current;
         try
         {
             using var connection = Connect(WriterCacheMegabytes);
+            using var watch = changed?.Attach(connection);
             using var transaction = new Transaction(connection);
             using var session = new WriteSession(connection, null, stop) { IsRecorded = label is not null };
             UndoLog.Recording? recording = null;
+            var isStep = false;
             var clock = new Stopwatch();
             Begin();
             if (beforeOthers is not null)
@@ -131,7 +134,7 @@ public sealed class Database : IDisposable
             void Finish()
             {
                 if (recording is not null)
-                    UndoLog.Finish(session, recording, label!);
+                    isStep = UndoLog.Finish(session, recording, label!);
             }
 
             void Commit()
@@ -139,6 +142,7 @@ public sealed class Database : IDisposable
                 session.Wait();
                 transaction.Commit();
                 isWritten = true;
+                changed?.Commit(isStep ? label : null);
                 Interlocked.Increment(ref _writes);
                 if (session.HasTouched)
                     _changes++;

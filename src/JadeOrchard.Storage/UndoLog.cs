@@ -197,16 +197,17 @@ public static class UndoLog
     }
 
     /// <summary>Ends the recording; where nothing was changed there is no step, and what was undone can still be redone.</summary>
-    internal static void Finish(WriteSession session, Recording recording, string label)
+    /// <returns>True where there is a step.</returns>
+    internal static bool Finish(WriteSession session, Recording recording, string label)
     {
         Record(session, null);
         if (recording.IsNew)
         {
             if (!HasImages(session, recording.StepId))
-                return;
+                return false;
             UndoBounds.ForgetUndone(session);
             if (recording.GroupId != 0 && UndoJoins.Joined(session, recording))
-                return;
+                return true;
             KeepLayer(session);
             var isJob = recording.JobId is not null;
             session.Execute(
@@ -228,6 +229,7 @@ public static class UndoLog
                 update undo_step set is_open = 1, revision = (select revision from undo_recording) where step_id = @step;
                 """,
                 ("step", recording.StepId));
+        return true;
     }
 
     /// <summary>Takes back what a job wrote, as if it had never begun.</summary>

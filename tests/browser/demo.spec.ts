@@ -116,7 +116,7 @@ test('a brief is made, read up, edited without a word typed, and a draft is chec
   await outline.focus();
   await page.keyboard.press('Alt+ArrowDown');
   await expect(outline.getByRole('listitem').nth(1)).toContainText(first.split('\n')[1]!);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(outline.getByRole('listitem').first()).toContainText(first.split('\n')[1]!);
   await page
     .getByRole('button', { name: /^Next of/ })
@@ -184,7 +184,7 @@ test('ranking pages stand side by side, and a writer reads the brief by a link',
   const pane = page.getByRole('complementary', { name: 'Evidence' });
   await pane.getByRole('button', { name: 'Take out “kayak dry suit sale”' }).click();
   await expect(pane).toContainText('Taken out: kayak dry suit sale');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(pane.getByRole('button', { name: 'Take out “kayak dry suit sale”' })).toBeVisible();
   // The drafting service says its price first; what it writes waits to be accepted.
   await pane.getByRole('button', { name: /^Ask for a draft, / }).click();
@@ -328,6 +328,6 @@ test('queries a page never mentions go into its step and brief; the site applies
   await pane(page).getByLabel('Page', { exact: true }).fill('/guides/storage');
   await pane(page).getByRole('button', { name: 'Enter', exact: true }).click();
   await expect(row(page, '/guides/storage')).toContainText(/1 Sept? 2026/);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, '/guides/storage')).toHaveCount(0);
 });

@@ -100,7 +100,7 @@ test('close variants are merged on request and taken apart by undo', async ({ pa
   const before = await tally(page).textContent();
   await page.getByRole('button', { name: 'Merge into', exact: false }).first().click();
   await expect(tally(page)).not.toHaveText(before!);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(tally(page)).toHaveText(before!);
 });
 

@@ -115,10 +115,10 @@ test('clusters are renamed, split and merged, and undone', async ({ page }) => {
   await expect(page.locator('.tally')).toContainText('3 clusters');
 
   for (const left of ['4 clusters', '3 clusters']) {
-    await page.getByRole('button', { name: 'Undo' }).click();
+    await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
     await expect(page.locator('.tally')).toContainText(left);
   }
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, 'kayak dry suit')).toBeVisible();
   await expect(row(page, 'Dry suits')).toHaveCount(0);
 });
@@ -133,7 +133,7 @@ test('members are moved by drag and by key, a keyword is declined and taken back
     .dragTo(row(page, 'kayak paddle'));
   await expect(page.getByText(/shares no result with its primary/)).toBeVisible();
   await expect(row(page, 'kayak paddle')).toContainText('3');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, 'kayak paddle')).toContainText('2');
 
   await pane(page).getByLabel('Tick dry suit for kayaking').check();
@@ -142,7 +142,7 @@ test('members are moved by drag and by key, a keyword is declined and taken back
   await page.locator('.ant-select-item-option').filter({ hasText: 'kayak paddle' }).waitFor();
   await page.keyboard.press('Enter');
   await expect(pane(page)).toContainText('1 of 1 keyword shares no result');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, 'kayak paddle')).toContainText('2');
 
   await row(page, 'how to roll a kayak').click();
@@ -161,9 +161,9 @@ test('members are moved by drag and by key, a keyword is declined and taken back
     'kayak roll lesson',
   );
   for (let undo = 0; undo < 2; undo++) {
-    const before = await page.getByRole('button', { name: 'Undo' }).getAttribute('title');
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(page.getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
+    const before = await page.getByRole('banner').getByRole('button', { name: 'Undo' }).getAttribute('title');
+    await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('banner').getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
   }
   await expect(page.locator('.tally')).toContainText('7 keywords');
 });
@@ -188,9 +188,9 @@ test('topics: an outline with its pillar, moved by drag, and a subtopic that wai
   await page.goto('/');
   await expect(page.locator('a.topic')).toHaveText('how to roll a kayak');
   for (let undo = 0; undo < 3; undo++) {
-    const before = await page.getByRole('button', { name: 'Undo' }).getAttribute('title');
-    await page.getByRole('button', { name: 'Undo' }).click();
-    await expect(page.getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
+    const before = await page.getByRole('banner').getByRole('button', { name: 'Undo' }).getAttribute('title');
+    await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
+    await expect(page.getByRole('banner').getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
   }
 });
 
@@ -279,7 +279,7 @@ test('findings are shown by kind, with their evidence, and dismissed with a reas
   await page.keyboard.press('Enter');
   await expect(pane(page)).toContainText('dismissed, because: both are wanted');
   await expect(finding(page, '/dry-suits and /guide')).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(finding(page, '/dry-suits and /guide')).toBeVisible();
 });
 
@@ -327,7 +327,7 @@ test('a conflict is decided with its pages side by side, and becomes a step of t
   await expect(row(page, '/guide')).toContainText('Redirect');
   await row(page, '/guide').click();
   await expect(pane(page)).toContainText('Redirect it to /dry-suits');
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, '/guide')).toHaveCount(0);
 });
 
@@ -341,7 +341,7 @@ test('the click curve is shown and edited', async ({ page }) => {
   await page.getByLabel('Share of clicks, position 1', { exact: true }).fill('40');
   await page.getByRole('button', { name: 'Use this curve' }).click();
   await expect(page.getByRole('img', { name: /position 1: 40 percent/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(page.getByRole('img', { name: /position 1: 28 percent/ })).toBeVisible();
 });
 

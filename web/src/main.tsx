@@ -2,22 +2,27 @@ import '@fontsource-variable/source-sans-3';
 import '@fontsource-variable/source-serif-4';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { App as AntApp, ConfigProvider } from 'antd';
-import { StrictMode } from 'react';
+import { StrictMode, useLayoutEffect } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import { antTheme, applyTokens } from './app/theme';
 import './app/look.css';
+import { rowHeights, useIsDark, usePreferences } from './app/preferences';
 import { Shell } from './app/Shell';
+import { antTheme, applyTokens } from './app/theme';
 
-applyTokens();
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 15_000, retry: 1, refetchOnWindowFocus: false } },
 });
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <ConfigProvider theme={antTheme}>
-      <AntApp message={{ maxCount: 3 }}>
+/** Everything, in the colours and the density that the planner prefers. */
+function Root() {
+  const isDark = useIsDark();
+  const { density } = usePreferences();
+  useLayoutEffect(() => applyTokens(isDark), [isDark]);
+  useLayoutEffect(() => document.documentElement.style.setProperty('--row', `${rowHeights[density]}px`), [density]);
+  return (
+    <ConfigProvider theme={antTheme(isDark)}>
+      <AntApp>
         <QueryClientProvider client={queries}>
           <BrowserRouter>
             <Shell />
@@ -25,5 +30,11 @@ createRoot(document.getElementById('root')!).render(
         </QueryClientProvider>
       </AntApp>
     </ConfigProvider>
+  );
+}
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <Root />
   </StrictMode>,
 );

@@ -208,6 +208,8 @@ public sealed class RegroupJob(Project project) : IJob
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "clusters";
+
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)
     {
         var (settings, listId) = JsonSerializer.Deserialize<RegroupArguments>(job.Arguments)!;

@@ -33,6 +33,14 @@ public sealed class ImportJob(Project project, Uploads uploads) : IJob
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => Of(job).Kind switch
+    {
+        TableKind.Keywords => "keywords",
+        TableKind.Results => "results",
+        TableKind.Performance => "refresh",
+        _ => "site",
+    };
+
     public Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop) => Task.FromResult(Run(job, progress, stop));
 
     private string Run(JobRow job, Action<JobProgress> progress, CancellationToken stop)

@@ -4,9 +4,10 @@ using JadeOrchard.Storage.Jobs;
 namespace JadeOrchard.Server.Jobs;
 
 /// <summary>A job as it stands now.</summary>
+/// <param name="Stage">The path of the stage that shows what it brings; empty where none does.</param>
 /// <param name="Progress">Null where it does not run.</param>
 /// <param name="CanResume">It was stopped or paused or failed, and can go on where it was.</param>
-public sealed record JobView(JobId Id, string Kind, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
+public sealed record JobView(JobId Id, string Kind, string Stage, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
 
 /// <summary>How many jobs have ended since the start, and those that wait or run.</summary>
 public sealed record JobsTold(long Ended, IReadOnlyList<JobView> Jobs);

@@ -25,6 +25,9 @@ public interface IJob
 {
     string Kind { get; }
 
+    /// <returns>The path of the stage that shows what it brings: "results".</returns>
+    string Stage(JobRow job);
+
     /// <summary>Jobs of one lane run one after another, those of others at the same time.</summary>
     string Lane => "data";
 
@@ -125,7 +128,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     /// <returns>The job as it stands now.</returns>
     public JobView View(JobRow job) => new(
-        job.Id, job.Kind, job.Label, _active.TryGetValue(job.Id, out var running) ? running.State : job.State, job.Message, job.CreatedAt, running?.Progress, CanResume(job));
+        job.Id, job.Kind, _kinds.TryGetValue(job.Kind, out var kind) ? kind.Stage(job) : "", job.Label, _active.TryGetValue(job.Id, out var running) ? running.State : job.State, job.Message, job.CreatedAt, running?.Progress, CanResume(job));
 
     /// <returns>The jobs that wait or run, oldest first; told from memory.</returns>
     public IReadOnlyList<JobView> Active => [.. _active.Values.OrderBy(r => r.Job.Id).Select(r => View(r.Job))];

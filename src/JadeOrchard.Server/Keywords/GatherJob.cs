@@ -89,6 +89,8 @@ public sealed class GatherJob(Project project, OutsideServices services) : IJob
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "keywords";
+
     public string Lane => Name;
 
     public async Task<string> RunAsync(JobRow job, Action<JobProgress> progress, CancellationToken stop)

@@ -3,6 +3,7 @@ using JadeOrchard.Core.Overview;
 using JadeOrchard.Core.PageMap;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Server.Clusters;
+using JadeOrchard.Server.Jobs;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Clusters;
@@ -18,8 +19,9 @@ using JadeOrchard.Storage.Topics;
 namespace JadeOrchard.Server.Overview;
 
 /// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
+/// <param name="CanLoadDemo">The project is empty, and the demo can be loaded into it.</param>
 /// <param name="Damage">What is wrong with its file, and what can still be read of it; null where nothing is known to be.</param>
-public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo, string? Damage);
+public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo, bool CanLoadDemo, string? Damage);
 
 /// <summary>Where the site stands.</summary>
 /// <param name="Plots">The clusters of most demand, for the plot map.</param>
@@ -51,10 +53,10 @@ public static class OverviewEndpoints
 
     public static void MapOverview(this RouteGroupBuilder api)
     {
-        api.MapGet("/project", (Project project, Warming warming) => project.Read(session =>
+        api.MapGet("/project", (Project project, Warming warming, DemoFiles demo) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo, warming.Damage);
+                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo, demo.CanLoad(session), warming.Damage);
             }))
             .WithName("project");
 
@@ -80,6 +82,12 @@ public static class OverviewEndpoints
                 return TypedResults.NoContent();
             })
             .WithName("saveProject");
+
+        api.MapPost("/demo", Results<Accepted<JobView>, ProblemHttpResult> (Project project, DemoFiles demo, JobRunner runner) =>
+                project.Read(demo.CanLoad)
+                    ? JobEndpoints.Accepted(runner.Add(DemoJob.Name, "Loading the demo", "{}"))
+                    : Problems.Conflict("The demo goes into an empty project only, started with ./run --empty. This one has keywords or pages, or was started without the demo's files."))
+            .WithName("loadDemo");
 
         api.MapGet("/history", (Project project) => project.Read(session => UndoLog.History(session))).WithName("history");
         api.MapGet("/history/dropped", (Project project) => new DroppedView(project.Read(UndoLog.Dropped))).WithName("droppedSteps");

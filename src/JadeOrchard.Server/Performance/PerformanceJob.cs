@@ -37,6 +37,8 @@ public sealed class PerformanceJob(Project project, OutsideServices services) : 
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "refresh";
+
     public string Lane => Name;
 
     /// <summary>When a service that failed is asked again (from memory: services are rarely down for longer).</summary>

@@ -27,6 +27,8 @@ public sealed class CaptureJob(Project project, OutsideServices services) : IJob
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "results";
+
     public string Lane => Name;
 
     public bool CanResume => true;

@@ -20,6 +20,8 @@ public sealed partial class ScanJob(Project project, ILogger<ScanJob> log) : IJo
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "site";
+
     public string Lane => Name;
 
     public bool CanResume => true;

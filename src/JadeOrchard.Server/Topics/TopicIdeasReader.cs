@@ -67,6 +67,8 @@ public sealed class ReadRivalsJob(Project project) : IJob
 
     public string Kind => Name;
 
+    public string Stage(JobRow job) => "clusters";
+
     public string Lane => ScanJob.Name;
 
     /// <summary>What is read stays, so that going on is beginning again.</summary>

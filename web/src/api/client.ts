@@ -1,8 +1,10 @@
 import createClient from 'openapi-fetch';
+import { note } from './changed';
 import type { components, paths } from './schema';
 
 /** The client of the HTTP API; types come from its OpenAPI document. */
 export const api = createClient<paths>({ baseUrl: '/' });
+api.use({ onResponse: ({ request, response }) => note(response, request.method) });
 
 export type Schema = components['schemas'];
 

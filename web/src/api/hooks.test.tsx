@@ -1,8 +1,8 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, renderHook, screen, waitFor } from '@testing-library/react';
-import { App } from 'antd';
 import type { ReactNode } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
+import { tell, useLastAction } from '../app/lastAction';
 import { api, ApiError } from './client';
 import { useActiveJobs, useChange, useFormChange, useJob, useJobEvents } from './hooks';
 
@@ -10,11 +10,16 @@ afterEach(() => {
   cleanup();
   vi.restoreAllMocks();
   vi.unstubAllGlobals();
+  tell(undefined);
 });
+
+/** What the tally bar would say. */
+const Told = () => <p>{useLastAction()?.text}</p>;
 
 const Around = ({ children }: { children: ReactNode }) => (
   <QueryClientProvider client={new QueryClient()}>
-    <App>{children}</App>
+    {children}
+    <Told />
   </QueryClientProvider>
 );
 

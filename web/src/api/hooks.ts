@@ -1,21 +1,22 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { App } from 'antd';
 import { useEffect } from 'react';
+import { tell } from '../app/lastAction';
+import { take } from './changed';
 import { answer, api, ApiError, type Schema } from './client';
+import { isTouched, jobsKey, keyOf, type Area } from './keys';
 
 /** The project with its track. */
 export const useProject = () =>
-  useQuery({ queryKey: ['project'], queryFn: () => answer(api.GET('/api/project')), staleTime: 2_000 });
+  useQuery({ queryKey: keyOf('project'), queryFn: () => answer(api.GET('/api/project')), staleTime: 2_000 });
 
-const jobsKey = ['jobs'];
-
-/** Everything on screen except the jobs, which only events update: an earlier answer that arrives late would overwrite them. */
-const otherThanJobs = { predicate: (query: { queryKey: readonly unknown[] }) => query.queryKey[0] !== jobsKey[0] };
-
-/** Reads all of it again. Answers still on their way may be outdated, so they are cancelled. */
-async function readAgain(queries: QueryClient) {
-  await queries.cancelQueries(otherThanJobs);
-  await queries.invalidateQueries(otherThanJobs);
+/**
+ * Reads again what reads something that was changed. Answers still on their way may be outdated, so they are cancelled.
+ * Jobs are left out: only events update them, and an earlier answer that arrives late would overwrite them.
+ */
+async function readAgain(queries: QueryClient, changed: ReadonlySet<Area> | undefined) {
+  const touched = { predicate: (query: { queryKey: readonly unknown[] }) => isTouched(query.queryKey, changed) };
+  await queries.cancelQueries(touched);
+  await queries.invalidateQueries(touched);
 }
 
 /** Listens to what the server says of its jobs, and reads everything on screen again when one ends. Once in the shell. */
@@ -24,15 +25,32 @@ export function useJobEvents() {
   useEffect(() => {
     const events = new EventSource('/api/jobs/events');
     let before: number | undefined;
+    let running: Schema['JobView'][] = [];
     events.addEventListener('jobs', (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as { ended: number; jobs: Schema['JobView'][] };
       void queries.cancelQueries({ queryKey: jobsKey });
       queries.setQueryData(jobsKey, told.jobs);
-      if (before !== undefined && before !== told.ended) void readAgain(queries);
+      if (before !== undefined && before !== told.ended) {
+        void readAgain(queries, undefined);
+        const over = running.filter((job) => !told.jobs.some((j) => j.id === job.id));
+        if (over[0]) void tellEnd(over[0].id);
+      }
+      running = told.jobs;
       before = told.ended;
     });
     return () => events.close();
   }, [queries]);
+}
+
+/** Says in the tally bar that a job is over, whatever screen is shown. */
+async function tellEnd(id: number) {
+  const job = await answer(api.GET('/api/jobs/{id}', { params: { path: { id } } })).catch(() => undefined);
+  if (job && hasEnded(job))
+    tell({
+      text: job.message ? `${job.label}: ${job.message}` : `${job.label}: ${job.state}.`,
+      isError: job.state === 'failed',
+      link: job.stage || undefined,
+    });
 }
 
 /** Jobs that wait or run, as the server last said. */
@@ -43,7 +61,7 @@ export const useActiveJobs = () =>
 export function useJob(id: number | undefined) {
   const running = useActiveJobs().find((job) => job.id === id);
   const job = useQuery({
-    queryKey: ['job', id],
+    queryKey: keyOf('job', id),
     enabled: id !== undefined,
     queryFn: () => answer(api.GET('/api/jobs/{id}', { params: { path: { id: id! } } })),
     staleTime: 0,
@@ -72,19 +90,20 @@ function useMutated<TInput, TAnswer>(
   showsFields: boolean,
 ) {
   const queries = useQueryClient();
-  const { message } = App.useApp();
   return useMutation({
     mutationFn: change,
     onSuccess: async (result) => {
-      await readAgain(queries);
+      const { areas, step } = take();
       const says = done?.(result);
-      if (says) void message.success(says);
+      if (says) tell({ text: says, isError: false, step });
+      await readAgain(queries, areas);
     },
     onError: (error) => {
+      take();
       const isShown = showsFields && error instanceof ApiError && error.field !== undefined;
-      if (!isShown) void message.error(error.message, 6);
+      if (!isShown) tell({ text: error.message, isError: true });
       // What another window changed is shown as it is now.
-      if (error instanceof ApiError && error.isStale) void readAgain(queries);
+      if (error instanceof ApiError && error.isStale) void readAgain(queries, undefined);
     },
   });
 }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useReplay } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, moment } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -10,9 +11,10 @@ const shownAtOnce = 200;
 
 /** What was done, newest first; each step can be undone after those above it. */
 export function HistoryList() {
-  const history = useQuery({ queryKey: ['history'], queryFn: () => answer(api.GET('/api/history')) });
+  const history = useQuery({ queryKey: keyOf('history'), queryFn: () => answer(api.GET('/api/history')) });
   const { dropped } =
-    useQuery({ queryKey: ['history', 'dropped'], queryFn: () => answer(api.GET('/api/history/dropped')) }).data ?? {};
+    useQuery({ queryKey: keyOf('history', 'dropped'), queryFn: () => answer(api.GET('/api/history/dropped')) }).data ??
+    {};
   const [showAll, setShowAll] = useState(false);
   const undo = useReplay('undo');
   const redo = useReplay('redo');

@@ -1,9 +1,7 @@
 import { Drawer } from 'antd';
 import { useEffect, useRef, useState } from 'react';
-import { Link, NavLink, Navigate, Route, Routes, useLocation, useNavigate } from 'react-router';
-import { useActiveJobs, useJobEvents, useProject, useReplay } from '../api/hooks';
-import type { Schema } from '../api/client';
-import { answer, api } from '../api/client';
+import { Link, Navigate, Route, Routes, useLocation, useNavigate } from 'react-router';
+import { useJobEvents, useProject, useReplay } from '../api/hooks';
 import { ClustersScreen } from '../clusters/ClustersScreen';
 import { ConflictScreen } from '../findings/ConflictScreen';
 import { FindingsScreen } from '../findings/FindingsScreen';
@@ -11,28 +9,19 @@ import { KeywordsScreen } from '../keywords/KeywordsScreen';
 import { OverviewScreen } from '../overview/OverviewScreen';
 import { PageMapScreen } from '../pagemap/PageMapScreen';
 import { Failed, Reading } from '../pieces/States';
-import { useListState } from '../pieces/useListState';
 import { BriefsScreen } from '../briefs/BriefsScreen';
 import { RefreshScreen } from '../refresh/RefreshScreen';
 import { PlanScreen } from '../plan/PlanScreen';
 import { ResultsScreen } from '../results/ResultsScreen';
 import { SiteScreen } from '../site/SiteScreen';
-import { number, timeLeft } from '../pieces/format';
+import { FindBox } from './FindBox';
 import { HistoryList } from './History';
+import { JobsMenu } from './JobsMenu';
 import { everywhere, focusList, isWriting, KeysContext, type KeyHelp } from './keys';
-
-/** The stages in the order in which planners work. */
-const stages = [
-  { path: 'site', title: 'Site' },
-  { path: 'keywords', title: 'Keywords' },
-  { path: 'results', title: 'Results' },
-  { path: 'clusters', title: 'Clusters' },
-  { path: 'page-map', title: 'Page map' },
-  { path: 'findings', title: 'Findings' },
-  { path: 'plan', title: 'Plan' },
-  { path: 'briefs', title: 'Briefs' },
-  { path: 'refresh', title: 'Refresh' },
-];
+import { Palette } from './Palette';
+import { stages } from './stages';
+import { Track } from './Track';
+import { ViewMenu } from './ViewMenu';
 
 const marketNames = { GB: 'United Kingdom', US: 'United States', IE: 'Ireland', DE: 'Germany', FR: 'France' };
 const languageNames = new Intl.DisplayNames(['en'], { type: 'language' });
@@ -48,6 +37,7 @@ export function Shell() {
   const [keys, setKeys] = useState<KeyHelp[]>([]);
   const [helpShown, setHelpShown] = useState(false);
   const [historyShown, setHistoryShown] = useState(false);
+  const [paletteShown, setPaletteShown] = useState(false);
   const search = useRef<HTMLInputElement>(null);
 
   useEffect(() => {
@@ -57,12 +47,20 @@ export function Shell() {
         (event.shiftKey ? redo : undo).mutate(undefined);
         return;
       }
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+        event.preventDefault();
+        setPaletteShown(true);
+        return;
+      }
       if (event.key === 'Escape' && event.target === search.current) focusList();
       if (isWriting(event.target) || event.ctrlKey || event.metaKey || event.altKey) return;
       if (event.key === '/') {
         event.preventDefault();
         search.current?.focus();
         search.current?.select();
+      } else if (event.key === 'k') {
+        event.preventDefault();
+        setPaletteShown(true);
       } else if (event.key === '?') setHelpShown((shown) => !shown);
       else if (event.key === '[' || event.key === ']') {
         const at = stages.findIndex((s) => pathname.startsWith(`/${s.path}`));
@@ -90,7 +88,7 @@ export function Shell() {
               : 'no site yet'}
           </span>
           <span className="gap" />
-          <JobsLine />
+          <JobsMenu />
           <FindBox input={search} />
           <button
             disabled={!project.data.undo || undo.isPending}
@@ -106,6 +104,10 @@ export function Shell() {
           >
             Redo
           </button>
+          <button title="Go to or do anything: k" onClick={() => setPaletteShown(true)}>
+            Go to <kbd>k</kbd>
+          </button>
+          <ViewMenu />
           <button title="History" onClick={() => setHistoryShown(true)}>
             History
           </button>
@@ -134,6 +136,20 @@ export function Shell() {
           <Route path="*" element={<Navigate to="/" replace />} />
         </Routes>
       </div>
+      {paletteShown && (
+        <Palette
+          own={[
+            { kind: 'Action', name: 'Undo', detail: project.data.undo ?? undefined, act: () => undo.mutate(undefined) },
+            { kind: 'Action', name: 'Redo', detail: project.data.redo ?? undefined, act: () => redo.mutate(undefined) },
+            { kind: 'Action', name: 'History', act: () => setHistoryShown(true) },
+            { kind: 'Action', name: 'Keys of this screen', act: () => setHelpShown(true) },
+          ]}
+          close={() => {
+            setPaletteShown(false);
+            setTimeout(focusList);
+          }}
+        />
+      )}
       <Drawer title="History" open={historyShown} onClose={() => setHistoryShown(false)} size={420}>
         {historyShown && <HistoryList />}
       </Drawer>
@@ -156,7 +172,7 @@ function KeyTable({ title, keys }: { title: string; keys: KeyHelp[] }) {
   return (
     <>
       <h2>{title}</h2>
-      <table className="facts" style={{ marginBottom: 18 }}>
+      <table className="facts">
         <tbody>
           {keys.map((k) => (
             <tr key={k.keys}>
@@ -169,93 +185,5 @@ function KeyTable({ title, keys }: { title: string; keys: KeyHelp[] }) {
         </tbody>
       </table>
     </>
-  );
-}
-
-function Track({ stages: views }: { stages: Schema['TrackStage'][] }) {
-  return (
-    <nav className="track" aria-label="Stages">
-      {stages.map(({ path, title }) => {
-        const view = views.find((v) => v.stage === path);
-        return (
-          <NavLink
-            key={path}
-            to={`/${path}`}
-            className={({ isActive }) => `${isActive ? 'on' : ''} ${view?.warns ? 'warns' : ''}`}
-          >
-            <b>{title}</b>
-            <i className="cut">{view?.says}</i>
-            <span className="done" style={{ width: `${(view?.share ?? 0) * 100}%` }} />
-          </NavLink>
-        );
-      })}
-    </nav>
-  );
-}
-
-/** Searches the list of the screen. */
-function FindBox({ input }: { input: React.RefObject<HTMLInputElement | null> }) {
-  const list = useListState();
-  const { pathname } = useLocation();
-  const navigate = useNavigate();
-  const given = list.text('search') ?? '';
-  const [text, setText] = useState(given);
-  const [shown, setShown] = useState(given);
-  if (shown !== given) {
-    setShown(given);
-    setText(given);
-  }
-  useEffect(() => {
-    if (text === given) return;
-    const timer = setTimeout(() => list.set({ search: text || undefined }), 200);
-    return () => clearTimeout(timer);
-  });
-  if (pathname === '/') return null;
-  const which = (phrase: string) => void navigate(`/page-map?phrase=${encodeURIComponent(phrase)}`);
-  return (
-    <label className="find">
-      <input
-        ref={input}
-        aria-label="Search this list"
-        placeholder="Search this list"
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' && event.altKey && text.trim().length > 2) which(text.trim());
-          else if (event.key === 'Enter') focusList();
-        }}
-      />
-      {text.trim().length > 2 ? (
-        <button
-          type="button"
-          className="which"
-          title="Which of our pages is this phrase for? Alt+Enter"
-          onClick={() => which(text.trim())}
-        >
-          which page?
-        </button>
-      ) : (
-        <kbd>/</kbd>
-      )}
-    </label>
-  );
-}
-
-/** What is under way, with its count and a way to stop it. */
-function JobsLine() {
-  const jobs = useActiveJobs();
-  const job = jobs[0];
-  if (!job) return null;
-  const progress = job.progress;
-  return (
-    <span className="soft cut" role="status" title={progress?.phase}>
-      {job.label}
-      {progress && progress.total > 0 && ` · ${number(progress.done)} of ${number(progress.total)}`}
-      {progress?.secondsLeft != null && ` · ${timeLeft(progress.secondsLeft)}`}
-      {jobs.length > 1 && ` · ${jobs.length - 1} waiting`}{' '}
-      <button onClick={() => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: job.id } } }))}>
-        Stop
-      </button>
-    </span>
   );
 }

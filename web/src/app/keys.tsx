@@ -8,6 +8,7 @@ export interface KeyHelp {
 
 export const everywhere: KeyHelp[] = [
   { keys: '/', does: 'search this list' },
+  { keys: 'k or Ctrl K', does: 'go to or do anything' },
   { keys: '[ and ]', does: 'previous stage, next stage' },
   { keys: '↑ ↓ Page Up Page Down Home End', does: 'move through the list' },
   { keys: 'Ctrl Z', does: 'undo' },

@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { useNavigate } from 'react-router';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 
 /** Makes the brief of a cluster, or opens the one that it has. */
 export function BriefButton({ clusterId }: { clusterId: number }) {
@@ -11,11 +12,11 @@ export function BriefButton({ clusterId }: { clusterId: number }) {
     () => answer(api.POST('/api/briefs', { body: { clusterIds: [clusterId] } })),
     (made) => {
       void navigate(`/briefs?id=${made.ids[0]}`);
-      return 'Brief made. Undo deletes it.';
+      return 'Brief made.';
     },
   );
   const brief = useQuery({
-    queryKey: ['cluster brief', clusterId],
+    queryKey: keyOf('cluster brief', clusterId),
     queryFn: () => answer(api.GET('/api/clusters/{id}/brief', { params: { path: { id: clusterId } } })),
   });
   const briefId = brief.data?.id;

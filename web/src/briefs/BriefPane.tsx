@@ -3,6 +3,7 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { AskText } from '../pieces/AskText';
 import { counted, day, moment, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
@@ -235,7 +236,7 @@ function TermsPart({ view, read }: { view: View; read: number }) {
   const ignore = useChange(
     (term: string) =>
       answer(api.POST('/api/briefs/{id}/ignore-term', { params: { path: { id: row.id } }, body: { term } })),
-    () => 'Ignored in all briefs of the project. Undo takes it back.',
+    () => 'Ignored in all briefs of the project.',
   );
   if (brief.terms.length === 0)
     return <p className="quiet">None yet. At least three ranking pages must be read first.</p>;
@@ -289,7 +290,7 @@ function TermsPart({ view, read }: { view: View; read: number }) {
 
 function AllTerms({ id, read }: { id: number; read: number }) {
   const terms = useQuery({
-    queryKey: ['brief terms', id],
+    queryKey: keyOf('brief terms', id),
     queryFn: () => answer(api.GET('/api/briefs/{id}/terms', { params: { path: { id } } })),
   });
   if (terms.isError) return <Failed error={terms.error} retry={() => void terms.refetch()} />;

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { AskText } from '../pieces/AskText';
 import { counted, moment, number } from '../pieces/format';
 import { Failed } from '../pieces/States';
@@ -46,7 +47,7 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
     if (isPage) mutate({});
   }, [isPage, mutate]);
   const checked = useQuery({
-    queryKey: ['check', of, asked, title, description],
+    queryKey: keyOf('check', of, asked, title, description),
     enabled: asked.trim() !== '',
     placeholderData: (before) => before,
     queryFn: () => check(of, { text: asked, title, description }),
@@ -60,7 +61,7 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
           body: { text, name, title, description },
         }),
       ),
-    (kept) => `Kept, with ${counted(kept.words, 'word')}. Undo takes it back.`,
+    (kept) => `Kept, with ${counted(kept.words, 'word')}.`,
   );
   const open = useChange(
     (id: number) => answer(api.GET('/api/briefs/texts/{id}', { params: { path: { id } } })),
@@ -202,7 +203,7 @@ function Versions({
   const [before, setBefore] = useState<number>();
   const current = from ?? texts[0]!.id;
   const differences = useQuery({
-    queryKey: ['text differences', current, before],
+    queryKey: keyOf('text differences', current, before),
     enabled: before !== undefined && before !== current,
     queryFn: () =>
       answer(

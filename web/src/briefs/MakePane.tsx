@@ -1,31 +1,42 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input, InputNumber, Select } from 'antd';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
+import { briefEvidence } from '../api/evidence';
 import { number } from '../pieces/format';
 
 /** Makes briefs of clusters, opens the one that is selected, and holds what all briefs share. */
-export function MakePane({ selected, open }: { selected: number | undefined; open: (id: number) => void }) {
+export function MakePane({
+  selected,
+  open,
+  about,
+}: {
+  selected: number | undefined;
+  open: (id: number) => void;
+  /** What is worth knowing of the list, while no brief is selected. */
+  about: ReactNode;
+}) {
   const [chosen, setChosen] = useState<number[]>([]);
   const [search, setSearch] = useState('');
   const clusters = useQuery({
-    queryKey: ['clusters', 'to choose', search],
+    queryKey: keyOf('clusters', 'to choose', search),
     queryFn: () => answer(api.GET('/api/clusters', { params: { query: { Search: search || undefined, Limit: 50 } } })),
   });
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) });
   const make = useChange(
     () => answer(api.POST('/api/briefs', { body: { clusterIds: chosen } })),
     (answered) => {
       setChosen([]);
       const only = answered.ids.length === 1 ? answered.ids[0] : undefined;
       if (only !== undefined) open(only);
-      return `${number(answered.ids.length)} ${answered.ids.length === 1 ? 'brief' : 'briefs'} made. Undo takes it back.`;
+      return `${number(answered.ids.length)} ${answered.ids.length === 1 ? 'brief' : 'briefs'} made.`;
     },
   );
   return (
     <>
-      {selected !== undefined && <Selected id={selected} open={open} />}
+      {selected !== undefined ? <Selected id={selected} open={open} /> : about}
       <div className="form">
         <h2>Make briefs</h2>
         <p>
@@ -66,14 +77,10 @@ export function MakePane({ selected, open }: { selected: number | undefined; ope
 }
 
 function Selected({ id, open }: { id: number; open: (id: number) => void }) {
-  const view = useQuery({
-    queryKey: ['brief', id],
-    retry: false,
-    queryFn: () => answer(api.GET('/api/briefs/{id}', { params: { path: { id } } })),
-  });
+  const view = useQuery({ ...briefEvidence(id), retry: false });
   const take = useChange(
     () => answer(api.DELETE('/api/briefs/{id}', { params: { path: { id } } })),
-    () => 'Brief deleted. Undo restores it.',
+    () => 'Brief deleted.',
   );
   if (!view.data) return null;
   const { brief, row, history } = view.data;

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { isWriting } from '../app/keys';
 import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
@@ -30,7 +31,7 @@ export function ClusterSelect({
 }) {
   const [search, setSearch] = useState('');
   const found = useQuery({
-    queryKey: ['clusters', 'named', search],
+    queryKey: keyOf('clusters', 'named', search),
     queryFn: () => answer(api.GET('/api/clusters', { params: { query: { Search: search, Limit: 20 } } })),
   });
   return (
@@ -60,7 +61,7 @@ const isTyping = (target: EventTarget | null) =>
 export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: number[]) => void }) {
   const [asked, setAsked] = useState(false);
   const found = useQuery({
-    queryKey: ['cluster', cluster.id, 'cut'],
+    queryKey: keyOf('cluster', cluster.id, 'cut'),
     enabled: asked,
     queryFn: () => answer(api.GET('/api/clusters/{id}/cut', { params: { path: { id: cluster.id } } })),
   });
@@ -111,7 +112,7 @@ export function MemberEdits({
     (done) => {
       setWarning(done.warning);
       clear();
-      return `${counted(chosen.length, 'keyword')} moved. Undo brings them back.`;
+      return `${counted(chosen.length, 'keyword')} moved.`;
     },
   );
   const primary = useChange(
@@ -124,7 +125,7 @@ export function MemberEdits({
       ),
     () => {
       clear();
-      return 'Primary changed. Undo restores it.';
+      return 'Primary changed.';
     },
   );
   const split = move.mutate;
@@ -185,7 +186,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
   );
   const toTopic = useChange(
     (topicId: number) => answer(api.POST('/api/topics/move', { body: { clusterIds: [cluster.id], topicId } })),
-    () => 'Moved to the topic. Undo takes it back.',
+    () => 'Moved to the topic.',
   );
   const merge = useChange(
     (id: number) =>
@@ -196,7 +197,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
       ),
     () => {
       setOther(undefined);
-      return 'Merged. Undo splits them again.';
+      return 'Merged.';
     },
   );
   return (
@@ -237,7 +238,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
 /** What two clusters share, and what they would be together. */
 function Together({ id, other }: { id: number; other: number }) {
   const { data } = useQuery({
-    queryKey: ['together', id, other],
+    queryKey: keyOf('together', id, other),
     queryFn: () => answer(api.GET('/api/clusters/{id}/with/{other}', { params: { path: { id, other } } })),
   });
   if (!data) return null;

@@ -2,7 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import { answer, api, type Schema } from '../api/client';
+import type { Schema } from '../api/client';
+import { clusterEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { BriefButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { giveKeywords } from '../pieces/drag';
@@ -17,10 +19,8 @@ import { ResultGrid } from './ResultGrid';
 export function ClusterPane({ id, host }: { id: number; host: string | undefined }) {
   const navigate = useNavigate();
   const [chosen, setChosen] = useState<readonly number[]>([]);
-  const detail = useQuery({
-    queryKey: ['cluster', id],
-    queryFn: () => answer(api.GET('/api/clusters/{id}', { params: { path: { id } } })),
-  });
+  const detail = useQuery(clusterEvidence(id));
+  usePlaceName(detail.data?.cluster.name);
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
   const { cluster, members, expected, grid, findings } = detail.data;

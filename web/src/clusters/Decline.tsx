@@ -21,7 +21,7 @@ export const Decline = ({
     change={(reason) => answer(api.POST('/api/keywords/decline', { body: { selection, reason } }))}
     done={(result) => {
       done();
-      return `${counted(result.count, 'keyword')} declined. Undo takes it back.`;
+      return `${counted(result.count, 'keyword')} declined.`;
     }}
   >
     {children}

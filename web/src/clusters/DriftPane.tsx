@@ -2,9 +2,11 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { counted, day } from '../pieces/format';
 
-export const useDrift = () => useQuery({ queryKey: ['drift'], queryFn: () => answer(api.GET('/api/clusters/drift')) });
+export const useDrift = () =>
+  useQuery({ queryKey: keyOf('drift'), queryFn: () => answer(api.GET('/api/clusters/drift')) });
 
 /** Ids of clusters that drifted, to mark them in the table. */
 export const driftedIds = (drift: Schema['DriftsView'] | undefined) =>

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, api, ApiError, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { decimal, number } from '../pieces/format';
 
 type Rule = Schema['LinkingRule'];
@@ -23,7 +24,7 @@ export interface Grouping {
 /** What a grouping would make of the keywords, read ahead of it. */
 const useGroupingPreview = (grouping: Grouping) =>
   useQuery({
-    queryKey: ['groupingPreview', grouping],
+    queryKey: keyOf('groupingPreview', grouping),
     queryFn: () =>
       answer(
         api.GET('/api/clusters/preview', {

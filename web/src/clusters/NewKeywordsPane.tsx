@@ -3,19 +3,23 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
 /** Captured keywords that are in no cluster. */
 export const useNewKeywords = () =>
-  useQuery({ queryKey: ['clusters', 'newKeywords'], queryFn: () => answer(api.GET('/api/clusters/new-keywords')) });
+  useQuery({
+    queryKey: keyOf('clusters', 'newKeywords'),
+    queryFn: () => answer(api.GET('/api/clusters/new-keywords')),
+  });
 
 /** New keywords: which clusters would take them in, and which are left for review. */
 export function NewKeywordsPane({ close }: { close: () => void }) {
   const newKeywords = useNewKeywords();
   const place = useChange(
     (keywordIds: number[] | null) => answer(api.POST('/api/clusters/place', { body: { keywordIds } })),
-    (done) => `${counted(done.placed, 'keyword')} placed. Undo takes them out again.`,
+    (done) => `${counted(done.placed, 'keyword')} placed.`,
   );
   if (newKeywords.isError) return <Failed error={newKeywords.error} retry={() => void newKeywords.refetch()} />;
   if (!newKeywords.data) return <Reading />;

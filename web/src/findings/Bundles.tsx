@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { number, sentenceCase, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
-import type { FindingQuery } from './FindingsScreen';
+import type { FindingQuery } from './useFindings';
 
 export type By = Schema['FindingsBy'];
 
@@ -21,7 +22,7 @@ export function Bundles({
   const { Kind, Sign, State, AnyState, PageId, TopicId, Assignee } = query;
   const filter = { Kind, Sign, State, AnyState, PageId, TopicId, Assignee };
   const bundles = useQuery({
-    queryKey: ['bundles', by, filter],
+    queryKey: keyOf('bundles', by, filter),
     queryFn: () => answer(api.GET('/api/findings/bundles', { params: { query: { by, ...filter } } })),
   });
   if (bundles.isError) return <Failed error={bundles.error} retry={() => void bundles.refetch()} />;

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { counted, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { isConflict, stateOf, type Finding, type Kind } from './says';
-import type { FindingQuery } from './FindingsScreen';
+import type { FindingQuery } from './useFindings';
 
 type Summary = Schema['FindingKindSummary'];
 
@@ -46,7 +47,7 @@ export function ByKind({
   const { Search, Sign, State, AnyState, PageId, TopicId, Assignee } = query;
   const filter = { Search, Sign, State, AnyState, PageId, TopicId, Assignee };
   const kinds = useQuery({
-    queryKey: ['findings-by-kind', filter],
+    queryKey: keyOf('findings-by-kind', filter),
     queryFn: () => answer(api.GET('/api/findings/by-kind', { params: { query: filter } })),
   });
   const list = useRef<HTMLDivElement>(null);

@@ -4,6 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { useKeyHelp } from '../app/keys';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Lines, type Series } from '../pieces/Lines';
@@ -44,7 +45,7 @@ export function ConflictScreen() {
   const key = list.text('key');
   useKeyHelp(help);
   const conflict = useQuery({
-    queryKey: ['conflict', key],
+    queryKey: keyOf('conflict', key),
     enabled: key !== undefined,
     queryFn: () => answer(api.GET('/api/conflicts/{key}', { params: { path: { key: key! } } })),
   });
@@ -267,9 +268,7 @@ function Decide({ view, host }: { view: View; host: string | undefined }) {
       ),
     (row) => {
       back();
-      return row.remedyName
-        ? `Decided: ${row.remedyName}. It is a step of the plan now.`
-        : 'Decided. Undo takes it back.';
+      return row.remedyName ? `Decided: ${row.remedyName}. It is a step of the plan now.` : 'Decided.';
     },
   );
   const takeBack = useChange(

@@ -3,6 +3,7 @@ import { Button, Checkbox, InputNumber } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -15,7 +16,7 @@ const positions = 20;
 /** The share of clicks at each position, as everything here reckons: what was seen, what was fitted to it, and the default. */
 export function CurvePane() {
   const [editing, setEditing] = useState(false);
-  const curve = useQuery({ queryKey: ['curve'], queryFn: () => answer(api.GET('/api/curve')) });
+  const curve = useQuery({ queryKey: keyOf('curve'), queryFn: () => answer(api.GET('/api/curve')) });
   if (curve.isError) return <Failed error={curve.error} retry={() => void curve.refetch()} />;
   if (!curve.data) return <Reading />;
   const view = curve.data;

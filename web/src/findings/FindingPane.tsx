@@ -3,6 +3,8 @@ import { Button } from 'antd';
 import { Link, useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { findingEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { focusList } from '../app/keys';
 import { AskText } from '../pieces/AskText';
 import { counted, day, decimal, number, percent, sentenceCase, shortUrl } from '../pieces/format';
@@ -26,10 +28,8 @@ export function FindingPane({
   decide: (state: Finding['state'], reason?: string, version?: string | null) => void;
 }) {
   const navigate = useNavigate();
-  const detail = useQuery({
-    queryKey: ['finding', findingKey],
-    queryFn: () => answer(api.GET('/api/findings/{key}', { params: { path: { key: findingKey } } })),
-  });
+  const detail = useQuery(findingEvidence(findingKey));
+  usePlaceName(detail.data?.finding.subject);
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
   const { finding, advice, step, certainty } = detail.data;

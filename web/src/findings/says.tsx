@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 
 export type Finding = Schema['FindingRow'];
@@ -11,7 +12,7 @@ export type Sign = Schema['SignKind'];
 export function useFindingKinds() {
   const kinds =
     useQuery({
-      queryKey: ['finding-kinds'],
+      queryKey: keyOf('finding-kinds'),
       queryFn: () => answer(api.GET('/api/findings/kinds')),
       staleTime: Infinity,
     }).data ?? [];

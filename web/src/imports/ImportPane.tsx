@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange, useJob } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { upload as send } from '../api/upload';
 import { JobProgress } from '../pieces/JobProgress';
 import { RejectedRows } from '../pieces/RejectedRows';
@@ -58,7 +59,7 @@ function Bring({
     return view;
   });
   const columns = useQuery({
-    queryKey: ['columns'],
+    queryKey: keyOf('columns'),
     queryFn: () => answer(api.GET('/api/imports/columns')),
     staleTime: Infinity,
   });
@@ -144,7 +145,7 @@ function MapColumns({
 }) {
   const [places, setPlaces] = useState<Record<string, number>>(upload.columns[kind] ?? {});
   const columns = useQuery({
-    queryKey: ['columns'],
+    queryKey: keyOf('columns'),
     queryFn: () => answer(api.GET('/api/imports/columns')),
     staleTime: Infinity,
   });
@@ -233,7 +234,7 @@ function MapColumns({
 function Outcome({ jobId, again, close }: { jobId: number; again: () => void; close: () => void }) {
   const job = useJob(jobId).data;
   const rejected = useQuery({
-    queryKey: ['rejected', jobId],
+    queryKey: keyOf('rejected', jobId),
     enabled: job?.state === 'done',
     queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: jobId } } })),
   });
@@ -258,10 +259,10 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
 
 /** Imports so far, newest first. */
 export function ImportHistory() {
-  const imports = useQuery({ queryKey: ['imports'], queryFn: () => answer(api.GET('/api/imports')) });
+  const imports = useQuery({ queryKey: keyOf('imports'), queryFn: () => answer(api.GET('/api/imports')) });
   const [open, setOpen] = useState<number>();
   const rejected = useQuery({
-    queryKey: ['rejected', open],
+    queryKey: keyOf('rejected', open),
     enabled: open !== undefined,
     queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: open! } } })),
   });

@@ -3,6 +3,7 @@ import { Button, Select, Segmented } from 'antd';
 import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { exportUrl, type ListState } from '../pieces/useListState';
@@ -19,7 +20,7 @@ export function CompareView({
   onTally: (tally: Schema['ListTally'] | undefined) => void;
 }) {
   const { lists } = useSieves();
-  const hosts = useQuery({ queryKey: ['compare-hosts'], queryFn: () => answer(api.GET('/api/compare/hosts')) });
+  const hosts = useQuery({ queryKey: keyOf('compare-hosts'), queryFn: () => answer(api.GET('/api/compare/hosts')) });
   const rivals = list.text('rivals') ?? '';
   const depth = list.numeric('depth') ?? 10;
   const by = list.text('by') ?? 'keywords';
@@ -28,7 +29,7 @@ export function CompareView({
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const [listId, setListId] = useState<number | null>(null);
   const gaps = useQuery({
-    queryKey: ['compare', rivals, depth, search, shown],
+    queryKey: keyOf('compare', rivals, depth, search, shown),
     enabled: rivals !== '' && by === 'keywords',
     placeholderData: keepPreviousData,
     queryFn: () =>
@@ -39,7 +40,7 @@ export function CompareView({
       ),
   });
   const pages = useQuery({
-    queryKey: ['compare-pages', rivals, depth],
+    queryKey: keyOf('compare-pages', rivals, depth),
     enabled: rivals !== '' && by === 'pages',
     queryFn: () => answer(api.GET('/api/compare/pages', { params: { query: { rivals, depth } } })),
   });

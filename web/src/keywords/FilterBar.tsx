@@ -3,6 +3,7 @@ import { Button, Dropdown, Input, InputNumber, Popover, Segmented } from 'antd';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import type { ListState } from '../pieces/useListState';
 import { conditionsOf, filterKeys, keysOf, saysOf, useSieves, type Condition } from './filter';
 
@@ -170,7 +171,7 @@ function ConditionEditor({ condition, list, done }: { condition: Condition; list
 
 /** Filters with a name: take one up, or give this one a name. */
 function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
-  const saved = useQuery({ queryKey: ['filters'], queryFn: () => answer(api.GET('/api/filters')) }).data ?? [];
+  const saved = useQuery({ queryKey: keyOf('filters'), queryFn: () => answer(api.GET('/api/filters')) }).data ?? [];
   const [name, setName] = useState('');
   const [open, setOpen] = useState(false);
   const save = useChange(

@@ -42,7 +42,7 @@ export function KeywordActions({
     () => answer(api.POST('/api/keywords/remove', { body: selection })),
     (result) => {
       clear();
-      return `${counted(result.count, 'keyword')} taken out of the project. Undo brings them back.`;
+      return `${counted(result.count, 'keyword')} taken out of the project.`;
     },
   );
   const takeBack = useChange(
@@ -116,7 +116,7 @@ export function KeywordActions({
       )}
       <Popconfirm
         title={`Take ${all ? `all ${number(inView)} keywords in view` : counted(picked, 'keyword')} out of the project?`}
-        description="Their clusters shrink with them. Undo brings them back."
+        description="Their clusters shrink with them."
         okText="Take out"
         onConfirm={() => remove.mutate(undefined)}
       >

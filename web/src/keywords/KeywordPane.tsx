@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { usePlaceName } from '../app/recent';
+import { keywordEvidence } from '../api/evidence';
 import { counted, decimal, moment, number } from '../pieces/format';
 import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
@@ -47,16 +49,14 @@ const fields: {
 
 /** A keyword: what each source said and which value is in force, its variants and lists, and its newest results. */
 export function KeywordPane({ keywordId }: { keywordId: number }) {
-  const view = useQuery({
-    queryKey: ['keyword', keywordId],
-    queryFn: () => answer(api.GET('/api/keywords/{id}', { params: { path: { id: keywordId } } })),
-  });
+  const view = useQuery(keywordEvidence(keywordId));
+  usePlaceName(view.data?.keyword.phrase);
   const choose = useChange(({ field, sourceId }: { field: Field; sourceId: number | null }) =>
     answer(api.PUT('/api/keywords/{id}/choice', { params: { path: { id: keywordId } }, body: { field, sourceId } })),
   );
   const merge = useChange(
     (ids: number[]) => answer(api.POST('/api/keywords/merge', { body: { keepId: keywordId, ids } })),
-    () => 'Merged. Undo splits them again.',
+    () => 'Merged.',
   );
   if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
   if (!view.data) return <Reading />;

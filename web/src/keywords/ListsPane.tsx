@@ -85,7 +85,7 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
         </Button>
         <Popconfirm
           title={`Delete the list “${row.name}”?`}
-          description="Its keywords stay. Undo brings the list back."
+          description="Its keywords stay."
           onConfirm={() => remove.mutate(undefined)}
         >
           <Button size="small">Delete the list</Button>

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
@@ -14,7 +15,7 @@ const lengths = [
 /** The words and phrases that recur in the keywords in view; a click takes one into the filter, or out of the view. */
 export function ModifiersView({ list, query }: { list: ListState; query: KeywordQuery }) {
   const modifiers = useQuery({
-    queryKey: ['modifiers', query],
+    queryKey: keyOf('modifiers', query),
     placeholderData: keepPreviousData,
     queryFn: () =>
       answer(api.GET('/api/keywords/modifiers', { params: { query: { ...query, search: query.Search } } })),

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
 
 const intents = ['informational', 'commercial', 'transactional', 'navigational'] as const;
@@ -36,7 +37,7 @@ const listsOf = (texts: Texts) => ({
 
 /** Brands and sellers that can be left out, and the rules that tell an intent or a question from a phrase: to be read and edited. */
 export function RulesPane({ close }: { close: () => void }) {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) });
   if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;
   if (!settings.data) return <Reading />;
   // The form starts over when the rules are reset to the language's.

@@ -3,6 +3,7 @@ import { Button, Radio } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, decimal, number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
@@ -14,7 +15,7 @@ const pageSize = 50;
 export function VariantsView({ list, query }: { list: ListState; query: KeywordQuery }) {
   const [shown, setShown] = useState(pageSize);
   const groups = useQuery({
-    queryKey: ['variants', query, shown],
+    queryKey: keyOf('variants', query, shown),
     placeholderData: keepPreviousData,
     queryFn: () =>
       answer(api.GET('/api/keywords/variants', { params: { query: { ...query, Offset: 0, Limit: shown } } })),
@@ -52,7 +53,7 @@ function Group({ group, list }: { group: Schema['VariantGroup']; list: ListState
           body: { keepId: keep, ids: group.keywords.map((k) => k.id).filter((id) => id !== keep) },
         }),
       ),
-    () => 'Merged. Undo splits them again.',
+    () => 'Merged.',
   );
   return (
     <div className="variants">

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import type { paths } from '../api/schema';
 import { number } from '../pieces/format';
 import { peakOptions, trendOptions } from '../pieces/Season';
@@ -10,9 +11,9 @@ export type KeywordQuery = NonNullable<paths['/api/keywords']['get']['parameters
 
 /** Lists, sources and saved filters, by which keywords are sifted. */
 export function useSieves() {
-  const lists = useQuery({ queryKey: ['lists'], queryFn: () => answer(api.GET('/api/lists')) }).data ?? [];
+  const lists = useQuery({ queryKey: keyOf('lists'), queryFn: () => answer(api.GET('/api/lists')) }).data ?? [];
   const sources =
-    useQuery({ queryKey: ['sources'], queryFn: () => answer(api.GET('/api/keywords/sources')) }).data ?? [];
+    useQuery({ queryKey: keyOf('sources'), queryFn: () => answer(api.GET('/api/keywords/sources')) }).data ?? [];
   return { lists, sources };
 }
 
@@ -110,6 +111,7 @@ export function conditionsOf(lists: Schema['ListRow'][], sources: Schema['Source
       options: [
         { value: 'captured', says: 'captured' },
         { value: 'none', says: 'not captured' },
+        { value: 'expected', says: 'expected without results' },
         { value: 'empty', says: 'came back empty' },
         { value: 'failed', says: 'capture failed' },
       ],

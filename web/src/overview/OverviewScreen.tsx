@@ -1,18 +1,22 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { counted, day, number, percent } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
+import { FirstStart } from './FirstStart';
 import { PlotMap } from './PlotMap';
 
 /** Where the site stands, and what next. */
 export function OverviewScreen() {
-  const overview = useQuery({ queryKey: ['overview'], queryFn: () => answer(api.GET('/api/overview')) });
+  const overview = useQuery({ queryKey: keyOf('overview'), queryFn: () => answer(api.GET('/api/overview')) });
   if (overview.isError) return <Failed error={overview.error} retry={() => void overview.refetch()} />;
   if (!overview.data) return <Reading />;
   const { topics, clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
+  // Nothing was brought and no site named: the first thing to do is the very first.
+  const isNew = next[0]?.stage === 'site' && next.some((step) => step.stage === 'keywords');
   return (
     <Stage
       work={
@@ -23,11 +27,13 @@ export function OverviewScreen() {
           </div>
           {plots.length > 0 ? (
             <PlotMap plots={plots} />
+          ) : isNew ? (
+            <FirstStart />
           ) : (
             <NotYet title="Nothing to show yet">
               <p>
-                Bring keywords, result lists and the site's pages, group the keywords, and the site's standing is drawn
-                here by demand.
+                Once keywords are captured and grouped, the site is drawn here by demand, with what is covered and what
+                is not.
               </p>
               {next[0] && <Link to={`/${next[0].stage}`}>{next[0].title}</Link>}
             </NotYet>
@@ -36,29 +42,7 @@ export function OverviewScreen() {
       }
       pane={
         <>
-          <h2>Share of demand</h2>
-          <div className="share" aria-hidden="true">
-            {marks
-              .filter((m) => m.share > 0)
-              .map((m) => (
-                <span key={m.mark} className={m.mark} style={{ width: `${m.share * 100}%` }} />
-              ))}
-          </div>
-          <table className="facts">
-            <tbody>
-              {marks.map((m) => (
-                <tr key={m.mark}>
-                  <td>
-                    <PlotMark mark={m.mark} /> <Link to={`/clusters?mark=${m.mark}`}>{m.mark}</Link>
-                  </td>
-                  <td className="num">{percent(m.share)}</td>
-                  <td className="num">{number(m.demand)} a month</td>
-                  <td className="num">{counted(m.clusters, 'cluster')}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-          <hr />
+          {!isNew && <ShareOfDemand marks={marks} />}
           <h2>What next</h2>
           {next.length === 0 && <p>Every cluster has its page and nothing is open.</p>}
           <ol className="next">
@@ -107,5 +91,36 @@ export function OverviewScreen() {
         </>
       }
     />
+  );
+}
+
+/** How much of the demand each mark has. */
+function ShareOfDemand({ marks }: { marks: Schema['MarkShare'][] }) {
+  return (
+    <>
+      <h2>Share of demand</h2>
+      <div className="share" aria-hidden="true">
+        {marks
+          .filter((m) => m.share > 0)
+          .map((m) => (
+            <span key={m.mark} className={m.mark} style={{ width: `${m.share * 100}%` }} />
+          ))}
+      </div>
+      <table className="facts">
+        <tbody>
+          {marks.map((m) => (
+            <tr key={m.mark}>
+              <td>
+                <PlotMark mark={m.mark} /> <Link to={`/clusters?mark=${m.mark}`}>{m.mark}</Link>
+              </td>
+              <td className="num">{percent(m.share)}</td>
+              <td className="num">{number(m.demand)} a month</td>
+              <td className="num">{counted(m.clusters, 'cluster')}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <hr />{' '}
+    </>
   );
 }

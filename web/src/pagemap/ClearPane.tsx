@@ -3,6 +3,7 @@ import { Button, Checkbox } from 'antd';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
@@ -12,7 +13,7 @@ const shown = 200;
 export function ClearPane({ host, close }: { host: string | undefined; close: () => void }) {
   const [without, setWithout] = useState<ReadonlySet<number>>(new Set());
   const clear = useQuery({
-    queryKey: ['clear suggestions'],
+    queryKey: keyOf('clear suggestions'),
     queryFn: () => answer(api.GET('/api/page-map/clear')),
   });
   const wanted = (clear.data ?? []).filter((s) => !without.has(s.clusterId));

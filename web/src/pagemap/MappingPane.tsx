@@ -4,6 +4,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
+import { mappingEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { focusList } from '../app/keys';
 import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { andExpected } from '../pieces/Expected';
@@ -31,10 +34,8 @@ export function MappingPane({
   assign: (pageId: number, version?: string | null) => void;
   clear: (version?: string | null) => void;
 }) {
-  const mapping = useQuery({
-    queryKey: ['mapping', clusterId],
-    queryFn: () => answer(api.GET('/api/page-map/{clusterId}', { params: { path: { clusterId } } })),
-  });
+  const mapping = useQuery(mappingEvidence(clusterId));
+  usePlaceName(mapping.data?.cluster.name);
   if (mapping.isError) return <Failed error={mapping.error} retry={() => void mapping.refetch()} />;
   if (!mapping.data) return <Reading />;
   const { cluster, candidates, rivals } = mapping.data;
@@ -337,7 +338,7 @@ function TopicSelect({
 }) {
   const [search, setSearch] = useState('');
   const topics = useQuery({
-    queryKey: ['topics to choose', search],
+    queryKey: keyOf('topics', 'to choose', search),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 30 } } })),
   });
   const options = topics.data?.rows.map((t) => ({ value: t.id, label: t.name })) ?? [];
@@ -370,7 +371,7 @@ function OtherPage({
 }) {
   const [search, setSearch] = useState('');
   const pages = useQuery({
-    queryKey: ['other-pages', search],
+    queryKey: keyOf('other-pages', search),
     queryFn: () => answer(api.GET('/api/pages', { params: { query: { Search: search, Limit: 30, Sort: 'url' } } })),
   });
   return (

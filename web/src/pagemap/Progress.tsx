@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { counted, number, percent } from '../pieces/format';
 import { PlotMark, type Mark } from '../pieces/PlotMark';
 
@@ -8,7 +9,7 @@ const order: Mark[] = ['covered', 'planned', 'contested', 'uncovered', 'declined
 /** How far the mapping has come, by demand. */
 export function Progress() {
   const progress = useQuery({
-    queryKey: ['mapping progress'],
+    queryKey: keyOf('mapping progress'),
     queryFn: () => answer(api.GET('/api/page-map/progress')),
   });
   const rows = progress.data ?? [];

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { decimal, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 
 /** Which of the site's pages a phrase is for, captured or not. */
 export function WhichPane({ phrase, host, close }: { phrase: string; host: string | undefined; close: () => void }) {
   const which = useQuery({
-    queryKey: ['which', phrase],
+    queryKey: keyOf('which', phrase),
     queryFn: () => answer(api.GET('/api/which', { params: { query: { phrase } } })),
   });
   return (

@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { act, cleanup, fireEvent, render, screen, within } from '@testing-library/react';
 import { useState } from 'react';
+import { MemoryRouter } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Schema } from '../api/client';
 import { DataTable, type Column } from './DataTable';
@@ -33,7 +34,7 @@ function Screen({
   return (
     <>
       <DataTable<Row>
-        name="rows"
+        name="clusters"
         query={{}}
         read={(offset, limit) =>
           Promise.resolve({
@@ -71,11 +72,13 @@ async function shown(props: Partial<Parameters<typeof Screen>[0]> = {}) {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   render(
     <QueryClientProvider client={queries}>
-      <Screen list={listState().state} {...props} />
+      <MemoryRouter>
+        <Screen list={listState().state} {...props} />
+      </MemoryRouter>
     </QueryClientProvider>,
   );
   await screen.findByText('row 1');
-  return screen.getByRole('grid', { name: 'rows' });
+  return screen.getByRole('grid', { name: 'clusters' });
 }
 
 const press = (grid: HTMLElement, key: string, more: object = {}) =>
@@ -186,7 +189,9 @@ describe('a table', () => {
     const queries = new QueryClient();
     render(
       <QueryClientProvider client={queries}>
-        <Screen list={listState().state} rows={[]} />
+        <MemoryRouter>
+          <Screen list={listState().state} rows={[]} />
+        </MemoryRouter>
       </QueryClientProvider>,
     );
     expect(await screen.findByText('none')).toBeTruthy();

@@ -1,9 +1,16 @@
-import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Schema } from '../api/client';
+import { keyOf, type Root } from '../api/keys';
+import { rowHeights, usePreferences } from '../app/preferences';
+import { ColumnMenu } from './ColumnMenu';
 import { Failed, Reading } from './States';
+import { TableHeader } from './TableHeader';
+import { useColumns } from './useColumns';
 import type { ListState } from './useListState';
+import { useScrollMemory } from './useScrollMemory';
+import { useWidth } from './useWidth';
 
 /** Which rows are picked, by their ids. */
 export interface Picks<Id extends string | number = number> {
@@ -15,6 +22,10 @@ export interface Picks<Id extends string | number = number> {
 export interface Column<Row> {
   key: string;
   title: string;
+  /** What it is called where its title is short or missing. */
+  name?: string;
+  /** Left out where there is too little room, the lowest number first; absent where it tells rows apart. */
+  yields?: number;
   /** A CSS grid track, such as "80px" or "minmax(160px, 2fr)". */
   width: string;
   numeric?: boolean;
@@ -28,8 +39,15 @@ interface Page<Row> {
   tally: Schema['ListTally'];
 }
 
-const rowHeight = 31;
+/** The query of a row's evidence. */
+export interface Evidence {
+  queryKey: readonly unknown[];
+  queryFn: () => Promise<unknown>;
+}
+
 const pageSize = 100;
+/** Sides of a row, the box for picking it, and the button for columns. */
+const besideColumns = 62;
 
 /**
  * A table of any number of rows: only what is in sight is drawn, and only the pages of it that are in sight are read.
@@ -49,8 +67,10 @@ export function DataTable<Row, Id extends string | number = number>({
   onTally,
   picks,
   onDrop,
+  evidenceOf,
 }: {
-  name: string;
+  /** What the table lists; its columns are remembered by it. */
+  name: Root;
   /** What is asked for, apart from the rows' range; another query starts at the top. */
   query: object;
   read: (offset: number, limit: number) => Promise<Page<Row>>;
@@ -67,6 +87,8 @@ export function DataTable<Row, Id extends string | number = number>({
   picks?: Picks<Id>;
   /** Takes what is dropped on a row. */
   onDrop?: (row: Row, data: DataTransfer) => void;
+  /** What the pane reads of a row: read beforehand for the rows beside the selected one. */
+  evidenceOf?: (row: Row) => Evidence;
 }) {
   const id = useId();
   const scroller = useRef<HTMLDivElement>(null);
@@ -74,12 +96,17 @@ export function DataTable<Row, Id extends string | number = number>({
   const cursor = useRef(0);
   const asked = JSON.stringify(query);
   const pageOf = (page: number) => ({
-    queryKey: [name, asked, page],
+    queryKey: keyOf(name, asked, page),
     queryFn: () => read(page * pageSize, pageSize),
   });
   const head = useQuery({ ...pageOf(0), placeholderData: keepPreviousData });
   const tally = head.data?.tally;
   const count = tally?.rows ?? 0;
+  const queries = useQueryClient();
+  const rowHeight = rowHeights[usePreferences().density];
+  const room = useWidth(scroller, count > 0);
+  const shown = useColumns(name, columns, Math.max(0, room - besideColumns));
+  useScrollMemory(scroller, name, count > 0);
   // eslint-disable-next-line react-hooks/incompatible-library -- nothing here needs memoizing
   const virtual = useVirtualizer({
     count,
@@ -99,10 +126,26 @@ export function DataTable<Row, Id extends string | number = number>({
   };
 
   useEffect(() => onTally(tally), [tally, onTally]);
+  const askedBefore = useRef(asked);
   useEffect(() => {
+    if (askedBefore.current === asked) return;
+    askedBefore.current = asked;
     cursor.current = 0;
     scroller.current?.scrollTo({ top: 0 });
   }, [asked]);
+  useEffect(() => virtual.measure(), [rowHeight, virtual]);
+
+  const place = items.find((item) => {
+    const row = rowAt(item.index);
+    return row !== undefined && String(idOf(row)) === selected;
+  })?.index;
+  const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
+  const toRead = beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row));
+  const besideKeys = JSON.stringify(toRead.map((evidence) => evidence.queryKey));
+  useEffect(() => {
+    for (const evidence of toRead) void queries.prefetchQuery(evidence);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- by their keys: the queries are made anew with each render
+  }, [besideKeys, queries]);
 
   const moveTo = (index: number) => {
     const target = Math.max(0, Math.min(count - 1, index));
@@ -151,15 +194,6 @@ export function DataTable<Row, Id extends string | number = number>({
       picks.set(new Set());
     } else if (onKey?.(event.key, rowAt(cursor.current), () => moveTo(cursor.current + 1))) event.preventDefault();
   };
-  const sort = list.text('sort');
-  const down = list.text('down') === '1';
-  const sortBy = (column: Column<Row>) =>
-    sort !== column.key
-      ? list.set({ sort: column.key, down: column.numeric ? '1' : undefined })
-      : down === !!column.numeric
-        ? list.set({ down: down ? undefined : '1' })
-        : list.set({ sort: undefined, down: undefined });
-
   if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
   if (!head.data) return <Reading />;
   if (count === 0) return <div className="grid">{empty}</div>;
@@ -168,100 +202,89 @@ export function DataTable<Row, Id extends string | number = number>({
     return row !== undefined && String(idOf(row)) === selected;
   };
   const active = items.find((item) => isSelectedAt(item.index));
-  const template = { gridTemplateColumns: [...(picks ? ['18px'] : []), ...columns.map((c) => c.width)].join(' ') };
+  const template = {
+    gridTemplateColumns: (picks ? '18px ' : '') + shown.template,
+    minWidth: shown.least + besideColumns,
+  };
+  const widthOf = (key: string) =>
+    scroller.current?.querySelector(`[data-column="${key}"]`)?.getBoundingClientRect().width ?? 0;
   return (
-    <div
-      ref={scroller}
-      className="grid"
-      role="grid"
-      aria-label={name}
-      aria-rowcount={count + 1}
-      aria-colcount={columns.length + (picks ? 1 : 0)}
-      aria-activedescendant={active && `${id}-${active.index}`}
-      tabIndex={0}
-      data-list
-      onKeyDown={onKeyDown}
-    >
-      <div className="header" role="row" aria-rowindex={1} style={template}>
-        {picks && <div role="columnheader" aria-label="Picked" />}
-        {columns.map((column) => (
-          <div
-            key={column.key}
-            role="columnheader"
-            className={column.numeric ? 'num' : undefined}
-            aria-sort={sort === column.key ? (down ? 'descending' : 'ascending') : undefined}
-          >
-            {column.sorts === false ? (
-              <span title={column.title}>{column.title}</span>
-            ) : (
-              <button title={`Sort by ${column.title.toLowerCase()}`} onClick={() => sortBy(column)}>
-                {column.title}
-                {sort === column.key && (down ? ' ↓' : ' ↑')}
-              </button>
-            )}
-          </div>
-        ))}
-      </div>
-      <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-        {items.map((item) => {
-          const row = rowAt(item.index);
-          const isSelected = isSelectedAt(item.index);
-          return (
-            <div
-              key={item.index}
-              id={`${id}-${item.index}`}
-              role="row"
-              aria-rowindex={item.index + 2}
-              aria-selected={isSelected}
-              className={`row${isSelected ? ' sel' : ''}${over === item.index ? ' over' : ''}`}
-              onDragOver={
-                onDrop &&
-                ((event) => {
-                  event.preventDefault();
-                  setOver(item.index);
-                })
-              }
-              onDragLeave={onDrop && (() => setOver(undefined))}
-              onDrop={
-                onDrop &&
-                ((event) => {
-                  event.preventDefault();
-                  setOver(undefined);
-                  if (row) onDrop(row, event.dataTransfer);
-                })
-              }
-              style={{ ...template, top: item.start }}
-              onClick={() => {
-                if (!row) return;
-                cursor.current = item.index;
-                onSelect(row);
-              }}
-            >
-              {picks && (
-                <div role="gridcell">
-                  {row && (
-                    <input
-                      type="checkbox"
-                      tabIndex={-1}
-                      aria-label="Pick this row"
-                      checked={picks.ids.has(idOf(row))}
-                      onChange={() => undefined}
-                      onClick={(event) => {
-                        event.stopPropagation();
-                        pick(item.index, event.shiftKey);
-                      }}
-                    />
-                  )}
-                </div>
-              )}
-              {columns.map((column) => (
-                <div key={column.key} role="gridcell" className={column.numeric ? 'num' : undefined}>
-                  {row ? column.render(row) : <div className="waits" />}
-                </div>
-              ))}
-            </div>
-          );
-        })}
+    <div className="table">
+      <ColumnMenu columns={shown} widthOf={widthOf} />
+      <div
+        ref={scroller}
+        className="grid"
+        role="grid"
+        aria-label={name}
+        aria-rowcount={count + 1}
+        aria-colcount={shown.shown.length + (picks ? 1 : 0)}
+        aria-activedescendant={active && `${id}-${active.index}`}
+        tabIndex={0}
+        data-list
+        onKeyDown={onKeyDown}
+      >
+        <TableHeader columns={shown} list={list} hasPicks={!!picks} style={template} />
+        <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+          {items.map((item) => {
+            const row = rowAt(item.index);
+            const isSelected = isSelectedAt(item.index);
+            return (
+              <div
+                key={item.index}
+                id={`${id}-${item.index}`}
+                role="row"
+                aria-rowindex={item.index + 2}
+                aria-selected={isSelected}
+                className={`row${isSelected ? ' sel' : ''}${over === item.index ? ' over' : ''}`}
+                onDragOver={
+                  onDrop &&
+                  ((event) => {
+                    event.preventDefault();
+                    setOver(item.index);
+                  })
+                }
+                onDragLeave={onDrop && (() => setOver(undefined))}
+                onDrop={
+                  onDrop &&
+                  ((event) => {
+                    event.preventDefault();
+                    setOver(undefined);
+                    if (row) onDrop(row, event.dataTransfer);
+                  })
+                }
+                style={{ ...template, top: item.start, height: rowHeight }}
+                onClick={() => {
+                  if (!row) return;
+                  cursor.current = item.index;
+                  onSelect(row);
+                }}
+              >
+                {picks && (
+                  <div role="gridcell">
+                    {row && (
+                      <input
+                        type="checkbox"
+                        tabIndex={-1}
+                        aria-label="Pick this row"
+                        checked={picks.ids.has(idOf(row))}
+                        onChange={() => undefined}
+                        onClick={(event) => {
+                          event.stopPropagation();
+                          pick(item.index, event.shiftKey);
+                        }}
+                      />
+                    )}
+                  </div>
+                )}
+                {shown.shown.map((column) => (
+                  <div key={column.key} role="gridcell" className={column.numeric ? 'num' : undefined}>
+                    {row ? column.render(row) : <div className="waits" />}
+                  </div>
+                ))}
+              </div>
+            );
+          })}
+        </div>
       </div>
     </div>
   );

@@ -1,29 +1,56 @@
 import { Splitter } from 'antd';
 import { useState, type ReactNode } from 'react';
+import { useIsNarrow } from '../app/preferences';
+import { CopyLink } from './CopyLink';
+import { LastActionLine } from './LastActionLine';
 
 const stored = 'jade-orchard.pane';
 
-/** A stage: the work at the left, the evidence pane docked at the right, the tally bar below. */
-export function Stage({ work, pane, tally }: { work: ReactNode; pane: ReactNode; tally: ReactNode }) {
+/**
+ * A stage: the work at the left, the evidence pane docked at the right, the tally bar below. In a narrow window, or
+ * zoomed in, the pane is below the work.
+ */
+export function Stage({
+  work,
+  pane,
+  tally,
+  picked,
+}: {
+  work: ReactNode;
+  pane: ReactNode;
+  tally: ReactNode;
+  /** Rows that are picked, for the link to them. */
+  picked?: ReadonlySet<string | number>;
+}) {
   const [width, setWidth] = useState(() => Number(localStorage.getItem(stored)) || 424);
+  const isNarrow = useIsNarrow();
   return (
     <main className="stage">
       <Splitter
-        onResize={(sizes) => setWidth(sizes[1] ?? width)}
-        onResizeEnd={(sizes) => localStorage.setItem(stored, String(Math.round(sizes[1] ?? width)))}
+        key={isNarrow ? 'narrow' : 'wide'}
+        orientation={isNarrow ? 'vertical' : 'horizontal'}
+        onResize={(sizes) => !isNarrow && setWidth(sizes[1] ?? width)}
+        onResizeEnd={(sizes) => !isNarrow && localStorage.setItem(stored, String(Math.round(sizes[1] ?? width)))}
       >
-        <Splitter.Panel min={480}>
+        <Splitter.Panel min={isNarrow ? 160 : 480}>
           <div className="work">{work}</div>
         </Splitter.Panel>
-        <Splitter.Panel size={width} min={300} max={900} collapsible={{ end: true, showCollapsibleIcon: 'auto' }}>
+        <Splitter.Panel
+          {...(isNarrow ? { defaultSize: '42%', min: 80 } : { size: width, min: 300, max: 900 })}
+          collapsible={{ end: true, showCollapsibleIcon: 'auto' }}
+        >
           {/* The pane scrolls, so it can be reached by keys. */}
           <aside className="pane" aria-label="Evidence" tabIndex={0}>
             {pane}
           </aside>
         </Splitter.Panel>
       </Splitter>
-      <div className="tally" aria-label="Tally" role="status">
-        {tally}
+      <div className="tally" aria-label="Tally" role="group">
+        <div className="counts" role="status">
+          {tally}
+        </div>
+        <LastActionLine />
+        <CopyLink picked={picked} />
       </div>
     </main>
   );

@@ -46,3 +46,9 @@ export function exportUrl(path: string, query: Record<string, string | number | 
   const text = params.toString();
   return text ? `${path}?${text}` : path;
 }
+
+/** True where a condition or a search takes part. */
+export const isFiltered = (query: object) =>
+  Object.entries(query).some(
+    ([name, value]) => value !== undefined && !['Sort', 'Descending', 'AnyState'].includes(name),
+  );

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { shortUrl } from '../pieces/format';
 import { kinds } from './says';
 
@@ -93,7 +94,7 @@ function PageSelect({
 }) {
   const [search, setSearch] = useState('');
   const pages = useQuery({
-    queryKey: ['pages', 'to choose', search],
+    queryKey: keyOf('pages', 'to choose', search),
     queryFn: () => answer(api.GET('/api/pages', { params: { query: { Search: search || undefined, Limit: 30 } } })),
   });
   return (

@@ -3,6 +3,7 @@ import { Button, Checkbox } from 'antd';
 import { useEffect, useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import { counted, number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
@@ -26,13 +27,13 @@ export function LinksView({
   const [shown, setShown] = useState(atOnce);
   const [picked, setPicked] = useState<ReadonlySet<string>>(new Set());
   const links = useQuery({
-    queryKey: ['missing links', topic, shown],
+    queryKey: keyOf('missing links', topic, shown),
     queryFn: () =>
       answer(api.GET('/api/plan/links', { params: { query: { topicId: topic, offset: 0, limit: shown } } })),
     placeholderData: keepPreviousData,
   });
   const topics = useQuery({
-    queryKey: ['topics', 'names'],
+    queryKey: keyOf('topics', 'names'),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
   });
   const add = useChange(
@@ -50,7 +51,7 @@ export function LinksView({
       ),
     (r) => {
       setPicked(new Set());
-      return `${counted(r.steps, 'step')} with links. Undo takes it back.`;
+      return `${counted(r.steps, 'step')} with links.`;
     },
   );
   const data = links.data;

@@ -4,6 +4,7 @@ import dayjs from 'dayjs';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';
@@ -11,7 +12,7 @@ import { capital } from './says';
 /** Who works on the plan, how many hours a week, days off; and how long steps take. */
 export function PeoplePane({ close }: { close: () => void }) {
   const settings = useQuery({
-    queryKey: ['plan settings'],
+    queryKey: keyOf('plan settings'),
     queryFn: () => answer(api.GET('/api/plan/settings')),
   });
   if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;

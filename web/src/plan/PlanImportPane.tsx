@@ -21,7 +21,7 @@ export function PlanImportPane({ close }: { close: () => void }) {
     () => answer(api.POST('/api/plan/import', { body: { uploadId: uploadId!, apply: true } })),
     (view) => {
       close();
-      return `${counted(view.changes.length, 'step')} changed. Undo takes it back.`;
+      return `${counted(view.changes.length, 'step')} changed.`;
     },
   );
   return (

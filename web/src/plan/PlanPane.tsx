@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';
@@ -9,7 +10,7 @@ import type { StepQuery } from './useSteps';
 /** What is worth knowing of the plan while no step is selected: who has how much, and what comes first. */
 export function PlanPane({ host, query }: { host: string | undefined; query: StepQuery }) {
   const roadmap = useQuery({
-    queryKey: ['roadmap', query],
+    queryKey: keyOf('roadmap', query),
     queryFn: () => answer(api.GET('/api/plan/roadmap', { params: { query: { ...query, search: query.Search } } })),
   });
   if (roadmap.isError) return <Failed error={roadmap.error} retry={() => void roadmap.refetch()} />;

@@ -2,8 +2,10 @@ import { Button, Dropdown } from 'antd';
 import { Fragment, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
-import { Stage } from '../pieces/Stage';
+import { ListScreen } from '../pieces/ListScreen';
 import { exportUrl, useListState } from '../pieces/useListState';
+import { usePane } from '../pieces/usePane';
+import { usePicks } from '../pieces/usePicks';
 import { AddStepPane } from './AddStepPane';
 import { LinksView } from './LinksView';
 import { PeoplePane } from './PeoplePane';
@@ -17,8 +19,7 @@ import { StepsSentence } from './StepsSentence';
 import { StepsTable } from './StepsTable';
 import { stepQuery } from './useSteps';
 
-export type Shown = 'people' | 'import' | 'add' | 'report' | undefined;
-
+const panes = ['people', 'import', 'add', 'report'] as const;
 const views = ['steps', 'roadmap', 'links'] as const;
 
 /** The plan: steps in their order, the same over time, and the links between pages. */
@@ -27,7 +28,8 @@ export function PlanScreen() {
   const [params] = useSearchParams();
   const host = useProject().data?.project.host;
   const [tally, setTally] = useState<React.ReactNode>(null);
-  const [shown, setShown] = useState<Shown>();
+  const { shown, open, close } = usePane(list, panes);
+  const picks = usePicks(list, Number);
   const view = (list.text('view') ?? 'steps') as (typeof views)[number];
   const selected = list.numeric('id');
   const query = stepQuery(list);
@@ -37,58 +39,48 @@ export function PlanScreen() {
     else next.set('view', to);
     return `/plan?${next.toString()}`;
   };
-  const select = (id: number) => {
-    setShown(undefined);
-    list.set({ id });
-  };
+  const select = (id: number) => list.set({ id, pane: undefined });
   const file = (path: string) => <a href={exportUrl(`/api/plan/${path}`, query)}>{names[path]}</a>;
   return (
-    <Stage
-      work={
+    <ListScreen
+      title="Plan"
+      views={
+        <nav className={`${styles.views} cut`} aria-label="Views of the plan">
+          {views.map((v) => (
+            <Fragment key={v}>
+              <Link to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
+                {v}
+              </Link>
+              {v !== views.at(-1) && <span aria-hidden>·</span>}
+            </Fragment>
+          ))}
+        </nav>
+      }
+      actions={
         <>
-          <div className="head">
-            <h1>Plan</h1>
-            <nav className={`${styles.views} cut`} aria-label="Views of the plan">
-              {views.map((v) => (
-                <Fragment key={v}>
-                  <Link to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
-                    {v}
-                  </Link>
-                  {v !== views.at(-1) && <span aria-hidden>·</span>}
-                </Fragment>
-              ))}
-            </nav>
-            <span className="gap" />
-            <Button onClick={() => setShown('add')}>Add step</Button>
-            <Button onClick={() => setShown('people')}>People and hours</Button>
-            <Button onClick={() => setShown('report')}>Progress</Button>
-            <Button onClick={() => setShown('import')}>Import</Button>
-            <Dropdown
-              trigger={['click']}
-              menu={{ items: Object.keys(names).map((path) => ({ key: path, label: file(path) })) }}
-            >
-              <Button type="primary">Export</Button>
-            </Dropdown>
-          </div>
-          {view !== 'links' && <StepsSentence list={list} query={query} />}
-          {view === 'roadmap' ? (
-            <Roadmap query={query} selected={selected} onSelect={select} host={host} onTally={setTally} />
-          ) : view === 'links' ? (
-            <LinksView list={list} host={host} onTally={setTally} />
-          ) : (
-            <StepsTable list={list} query={query} host={host} onSelect={select} onTally={setTally} />
-          )}
+          <Button onClick={() => open('add')}>Add step</Button>
+          <Button onClick={() => open('people')}>People and hours</Button>
+          <Button onClick={() => open('report')}>Progress</Button>
+          <Button onClick={() => open('import')}>Import</Button>
+          <Dropdown
+            trigger={['click']}
+            menu={{ items: Object.keys(names).map((path) => ({ key: path, label: file(path) })) }}
+          >
+            <Button type="primary">Export</Button>
+          </Dropdown>
         </>
       }
+      sentence={view !== 'links' && <StepsSentence list={list} query={query} />}
+      pickedIds={view === 'steps' ? picks.ids : undefined}
       pane={
         shown === 'people' ? (
-          <PeoplePane close={() => setShown(undefined)} />
+          <PeoplePane close={close} />
         ) : shown === 'add' ? (
-          <AddStepPane host={host} added={select} close={() => setShown(undefined)} />
+          <AddStepPane host={host} added={select} close={close} />
         ) : shown === 'import' ? (
-          <PlanImportPane close={() => setShown(undefined)} />
+          <PlanImportPane close={close} />
         ) : shown === 'report' ? (
-          <ReportPane close={() => setShown(undefined)} />
+          <ReportPane close={close} />
         ) : selected !== undefined && view !== 'links' ? (
           <StepPane key={selected} id={selected} host={host} />
         ) : (
@@ -96,11 +88,19 @@ export function PlanScreen() {
         )
       }
       tally={tally ?? <span className="quiet">counting…</span>}
-    />
+    >
+      {view === 'roadmap' ? (
+        <Roadmap query={query} selected={selected} onSelect={select} host={host} onTally={setTally} />
+      ) : view === 'links' ? (
+        <LinksView list={list} host={host} onTally={setTally} />
+      ) : (
+        <StepsTable list={list} query={query} host={host} picks={picks} onSelect={select} onTally={setTally} />
+      )}
+    </ListScreen>
   );
 }
 
-/** What the plan can be taken away as. */
+/** The files of the plan. */
 const names: Record<string, string> = {
   'steps.xlsx': 'Workbook: steps, roadmap, keywords by page (XLSX)',
   'steps.csv': 'Steps (CSV)',

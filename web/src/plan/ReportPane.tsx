@@ -3,6 +3,7 @@ import { Button, DatePicker, Select } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 
 const isoDay = (date: Dayjs) => date.format('YYYY-MM-DD');
 
@@ -11,7 +12,7 @@ export function ReportPane({ close }: { close: () => void }) {
   const [[from, to], setPeriod] = useState(() => [dayjs().subtract(28, 'day'), dayjs()] as [Dayjs, Dayjs]);
   const [topicIds, setTopicIds] = useState<number[]>([]);
   const topics = useQuery({
-    queryKey: ['topics', 'names'],
+    queryKey: keyOf('topics', 'names'),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
   });
   const params = new URLSearchParams({ from: isoDay(from), to: isoDay(to) });

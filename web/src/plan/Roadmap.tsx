@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { lazy, Suspense, useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { useKeyHelp } from '../app/keys';
 import { counted, decimal, number, shortDay, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
@@ -39,7 +40,7 @@ export function Roadmap({
   const [by, setBy] = useState<'person' | 'topic'>('person');
   useKeyHelp(help);
   const roadmap = useQuery({
-    queryKey: ['roadmap', query],
+    queryKey: keyOf('roadmap', query),
     queryFn: () => answer(api.GET('/api/plan/roadmap', { params: { query: { ...query, search: query.Search } } })),
     placeholderData: keepPreviousData,
   });

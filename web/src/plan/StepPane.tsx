@@ -5,6 +5,9 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
+import { stepEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { counted, moment, number, shortUrl } from '../pieces/format';
@@ -17,10 +20,8 @@ import { useStepChange } from './useSteps';
 
 /** A step that explains itself: why it is there, why in this place, and what will prove that it is done. */
 export function StepPane({ id, host }: { id: number; host: string | undefined }) {
-  const detail = useQuery({
-    queryKey: ['step', id],
-    queryFn: () => answer(api.GET('/api/plan/steps/{id}', { params: { path: { id } } })),
-  });
+  const detail = useQuery(stepEvidence(id));
+  usePlaceName(detail.data && `${detail.data.step.what} ${detail.data.step.url}`);
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
   const { step, why, whyHere, before, after, proof, links, entries } = detail.data;
@@ -97,7 +98,7 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
   const change = useStepChange();
   const [dropping, setDropping] = useState(false);
   const [note, setNote] = useState(step.note);
-  const owners = useQuery({ queryKey: ['owners'], queryFn: () => answer(api.GET('/api/plan/owners')) });
+  const owners = useQuery({ queryKey: keyOf('owners'), queryFn: () => answer(api.GET('/api/plan/owners')) });
   const set = (what: Parameters<typeof change.mutate>[0]) =>
     change.mutate({ ids: [step.id], version: step.version, ...what });
   if (dropping)

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { kinds, statuses } from './says';
@@ -7,9 +8,9 @@ import type { StepQuery } from './useSteps';
 
 /** Which steps are shown, as a sentence. */
 export function StepsSentence({ list, query }: { list: ListState; query: StepQuery }) {
-  const owners = useQuery({ queryKey: ['owners'], queryFn: () => answer(api.GET('/api/plan/owners')) });
+  const owners = useQuery({ queryKey: keyOf('owners'), queryFn: () => answer(api.GET('/api/plan/owners')) });
   const topics = useQuery({
-    queryKey: ['topics', 'names'],
+    queryKey: keyOf('topics', 'names'),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
   });
   return (

@@ -3,14 +3,15 @@ import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
-import { AskText } from '../pieces/AskText';
-import { DataTable, type Column } from '../pieces/DataTable';
-import { counted, day, decimal, number, shortUrl } from '../pieces/format';
-import { SeasonCell } from '../pieces/Season';
+import { stepEvidence } from '../api/evidence';
+import { DataTable, type Picks } from '../pieces/DataTable';
+import { counted, decimal, number } from '../pieces/format';
+import { GoButton } from '../pieces/GoButton';
 import { NotYet } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
-import { capital, type Step } from './says';
-import { sendChange, useStepChange, type StepQuery } from './useSteps';
+import { PickedSteps } from './PickedSteps';
+import { stepColumns } from './stepColumns';
+import { useStepChange, type StepQuery } from './useSteps';
 
 const help = [
   { keys: 'i', does: 'in progress' },
@@ -22,25 +23,24 @@ const help = [
 
 const byKey: Record<string, Schema['StepStatus']> = { i: 'inProgress', v: 'inReview', x: 'done', t: 'toDo' };
 
-const none: ReadonlySet<number> = new Set();
 const ignore = () => undefined;
-const short = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit', timeZone: 'UTC' });
 
 /** Steps in the order of the work: the greatest gain for an hour first. */
 export function StepsTable({
   list,
   query,
   host,
+  picks,
   onSelect,
   onTally,
 }: {
   list: ListState;
   query: StepQuery;
   host: string | undefined;
+  picks: Picks & { clear: () => void };
   onSelect: (id: number) => void;
   onTally: (tally: React.ReactNode) => void;
 }) {
-  const [picked, setPicked] = useState<ReadonlySet<number>>(none);
   useKeyHelp(help);
   const change = useStepChange();
   const addDecided = useChange(
@@ -73,113 +73,10 @@ export function StepsTable({
       </>,
     );
   }, [page, onTally]);
-  const changed = (r: Schema['ChangedSteps']) => {
-    setPicked(none);
-    return `${counted(r.steps, 'step')} changed. Undo takes it back.`;
-  };
   const selected = list.text('id');
-  const columns: Column<Step>[] = [
-    { key: 'place', title: '#', width: '34px', numeric: true, sorts: false, render: (r) => r.place ?? '' },
-    { key: 'what', title: 'What', width: '66px', render: (r) => capital(r.what) },
-    {
-      key: 'page',
-      title: 'Page',
-      width: 'minmax(110px, 2.2fr)',
-      render: (r) => <span title={r.url}>{shortUrl(r.url, host)}</span>,
-    },
-    {
-      key: 'parts',
-      title: 'For',
-      width: 'minmax(70px, 1.4fr)',
-      sorts: false,
-      render: (r) => {
-        const says = r.clusters.map((c) => c.name).join(', ') || r.parts[0]?.says || '';
-        return (
-          <span className="second" title={says}>
-            {says}
-          </span>
-        );
-      },
-    },
-    {
-      key: 'searched',
-      title: 'By month',
-      width: '92px',
-      sorts: false,
-      render: (r) => <SeasonCell season={r.searched ?? null} />,
-    },
-    { key: 'gain', title: 'Gain', width: '52px', numeric: true, render: (r) => <b>{number(Math.round(r.gain))}</b> },
-    { key: 'hours', title: 'Hours', width: '48px', numeric: true, render: (r) => decimal(r.hours, 2) },
-    { key: 'owner', title: 'Owner', width: '58px', render: (r) => <span title={r.owner}>{r.owner}</span> },
-    {
-      key: 'due',
-      title: 'Due',
-      width: '84px',
-      render: (r) =>
-        r.due ? (
-          <span className={r.isLate ? 'clay' : undefined} title={day(r.due)}>
-            {short.format(new Date(r.due))}
-          </span>
-        ) : (
-          r.season && (
-            <span
-              className={r.isLate ? 'clay' : 'quiet'}
-              title={`for the season: “${r.season.cluster}” is searched for most from ${day(r.season.peak)}`}
-            >
-              {short.format(new Date(r.season.due))} *
-            </span>
-          )
-        ),
-    },
-    {
-      key: 'status',
-      title: 'Status',
-      width: '92px',
-      render: (r) => <span className={r.statusName.includes('not verified') ? 'clay' : undefined}>{r.statusName}</span>,
-    },
-  ];
   return (
     <>
-      {picked.size > 0 && (
-        <div className="says picked">
-          <b>{counted(picked.size, 'step')} picked</b>
-          {(['inProgress', 'inReview', 'done', 'toDo'] as const).map((status) => (
-            <Button key={status} size="small" onClick={() => change.mutate({ ids: [...picked], status })}>
-              {{ inProgress: 'In progress', inReview: 'In review', done: 'Done', toDo: 'To do' }[status]}
-            </Button>
-          ))}
-          <AskText
-            label="Owner"
-            placeholder="a name"
-            act="Assign"
-            change={(owner) => sendChange({ ids: [...picked], owner })}
-            done={changed}
-          >
-            <Button size="small">Assign</Button>
-          </AskText>
-          <AskText
-            label="Due date"
-            placeholder="2026-12-31"
-            act="Set"
-            change={(due) => sendChange({ ids: [...picked], due })}
-            done={changed}
-          >
-            <Button size="small">Due</Button>
-          </AskText>
-          <AskText
-            label="Why are they dropped?"
-            placeholder="the reason"
-            act="Drop"
-            change={(reason) => sendChange({ ids: [...picked], status: 'dropped', reason })}
-            done={changed}
-          >
-            <Button size="small">Drop</Button>
-          </AskText>
-          <Button size="small" type="text" onClick={() => setPicked(none)}>
-            Clear selection
-          </Button>
-        </div>
-      )}
+      {picks.ids.size > 0 && <PickedSteps ids={picks.ids} clear={picks.clear} />}
       {page && (page.withoutStep > 0 || page.toCheck > 0) && (
         <div className="says">
           {page.withoutStep > 0 && (
@@ -204,7 +101,7 @@ export function StepsTable({
           if (Offset === 0) setPage(read);
           return read;
         }}
-        columns={columns}
+        columns={stepColumns(host)}
         list={list}
         idOf={(r) => r.id}
         selected={selected}
@@ -217,14 +114,18 @@ export function StepsTable({
           return true;
         }}
         onTally={ignore}
-        picks={{ ids: picked, set: setPicked }}
+        picks={picks}
+        evidenceOf={(r) => stepEvidence(r.id)}
         empty={
           Object.values(query).some((v) => v !== undefined) ? (
             <NotYet title="No step fits">Remove a condition above, or search for something else.</NotYet>
           ) : (
             <NotYet title="Nothing is planned yet">
-              Accept findings, decide conflicts and plan pages: each becomes a step on its page, with what it brings and
-              takes.
+              <p>
+                Accept findings, decide conflicts and plan pages: each becomes a step on its page, with its gain and its
+                hours.
+              </p>
+              <GoButton to="/findings">Work through findings</GoButton>
             </NotYet>
           )
         }

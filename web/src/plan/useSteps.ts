@@ -23,8 +23,7 @@ export const sendChange = (change: Change) =>
   answer(api.POST('/api/plan/steps/change', { body: { ...empty, ...change } }));
 
 /** Changes steps; what is null stays. */
-export const useStepChange = () =>
-  useChange(sendChange, (result) => `${counted(result.steps, 'step')} changed. Undo takes it back.`);
+export const useStepChange = () => useChange(sendChange, (result) => `${counted(result.steps, 'step')} changed.`);
 
 /** What is asked for of the steps, as it is in the address. */
 export function stepQuery(list: ListState) {

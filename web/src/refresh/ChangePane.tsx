@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { changeEvidence } from '../api/evidence';
 import { day, sentenceCase, shortUrl } from '../pieces/format';
 import { Lines } from '../pieces/Lines';
 import { Failed, Reading } from '../pieces/States';
@@ -17,13 +18,10 @@ const sources: Record<Schema['ChangeSource'], string> = {
 
 /** One change of a page: what was changed, and what the page got with it and would have got without. */
 export function ChangePane({ pageId, day: on, host }: { pageId: number; day: string; host: string | undefined }) {
-  const detail = useQuery({
-    queryKey: ['change', pageId, on],
-    queryFn: () => answer(api.GET('/api/changes/{pageId}/{day}', { params: { path: { pageId, day: on } } })),
-  });
+  const detail = useQuery(changeEvidence(pageId, on));
   const remove = useChange(
     (id: number) => answer(api.DELETE('/api/changes/entered/{id}', { params: { path: { id } } })),
-    () => 'Removed. Undo takes it back.',
+    () => 'Removed.',
   );
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;

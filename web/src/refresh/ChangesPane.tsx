@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { changesQuery } from './useChanges';
@@ -13,7 +14,7 @@ import { gained, interval, Verdict } from './Verdict';
 export function ChangesPane({ list }: { list: ListState }) {
   const query = changesQuery(list);
   const page = useQuery({
-    queryKey: ['changes', 'kinds', JSON.stringify(query)],
+    queryKey: keyOf('changes', 'kinds', JSON.stringify(query)),
     queryFn: () => answer(api.GET('/api/changes', { params: { query: { ...query, Limit: 0 } } })),
   });
   return (
@@ -81,7 +82,7 @@ function EnterForm() {
     () => answer(api.POST('/api/changes', { body: change })),
     () => {
       setChange(empty);
-      return 'Entered. Undo takes it back.';
+      return 'Entered.';
     },
   );
   const fault = enter.error instanceof ApiError ? enter.error : undefined;

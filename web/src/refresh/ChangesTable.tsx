@@ -1,6 +1,8 @@
 import { useEffect, useState } from 'react';
 import { useQueryClient } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
+import { changeEvidence } from '../api/evidence';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { counted, day, shortDay, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
@@ -40,7 +42,7 @@ export function ChangesTable({
       </>,
     );
     if (!page.isMeasuring) return;
-    const again = setTimeout(() => void queries.invalidateQueries({ queryKey: ['changes'] }), 400);
+    const again = setTimeout(() => void queries.invalidateQueries({ queryKey: keyOf('changes') }), 400);
     return () => clearTimeout(again);
   }, [page, onTally, queries]);
   const columns: Column<Change>[] = [
@@ -78,6 +80,7 @@ export function ChangesTable({
     {
       key: 'interval',
       title: '95 % interval',
+      yields: 1,
       width: '96px',
       numeric: true,
       render: (r) => <span className="second">{interval(r.effect)}</span>,
@@ -96,6 +99,7 @@ export function ChangesTable({
       columns={columns}
       list={list}
       idOf={(r) => r.id}
+      evidenceOf={(r) => changeEvidence(r.pageId, r.day)}
       selected={list.text('id') && list.text('day') ? `${list.text('id')}-${list.text('day')}` : undefined}
       onSelect={(r) => list.set({ id: r.pageId, day: r.day })}
       onTally={ignore}

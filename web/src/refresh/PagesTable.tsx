@@ -1,12 +1,13 @@
 import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
+import { refreshPageEvidence } from '../api/evidence';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { day, decimal, number, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { EmptyPerformance } from './EmptyPerformance';
 import { PerformanceTally } from './PerformanceTally';
 import { change } from './says';
-import type { PageRow, RefreshQuery } from './useRefresh';
+import { periodOf, type PageRow, type RefreshQuery } from './useRefresh';
 
 const ignore = () => undefined;
 const some = (count: number) => (count === 0 ? '' : number(count));
@@ -122,6 +123,7 @@ export function PagesTable({
       list={list}
       idOf={(r) => r.id}
       selected={list.text('id')}
+      evidenceOf={(r) => refreshPageEvidence(r.id, periodOf(list))}
       onSelect={(r) => list.set({ id: r.id, query: undefined })}
       onTally={ignore}
       empty={<EmptyPerformance noun="page" />}

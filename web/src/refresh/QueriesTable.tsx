@@ -1,10 +1,12 @@
 import { Button } from 'antd';
 import { useEffect, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
+import { queryEvidence } from '../api/evidence';
 import { useKeyHelp } from '../app/keys';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
+import { usePicks } from '../pieces/usePicks';
 import { PerformanceTally } from './PerformanceTally';
 import { QueryActions } from './QueryActions';
 import { EmptyPerformance } from './EmptyPerformance';
@@ -21,7 +23,6 @@ const help = [
 ];
 
 const byKey: Record<string, Schema['QueryWork']> = { m: 'mention', a: 'answer', s: 'section' };
-const none: ReadonlySet<string> = new Set();
 const ignore = () => undefined;
 
 /** All queries of all pages, those with most at stake first. */
@@ -37,7 +38,7 @@ export function QueriesTable({
   onTally: (tally: React.ReactNode) => void;
 }) {
   useKeyHelp(help);
-  const [picked, setPicked] = useState<ReadonlySet<string>>(none);
+  const picks = usePicks(list, String);
   const [page, setPage] = useState<Schema['QueryListPage']>();
   const { work } = useQueryWork(periodOf(list), ignore);
   useEffect(() => {
@@ -64,14 +65,25 @@ export function QueriesTable({
     {
       key: 'change',
       title: '±',
+      name: 'Change of clicks',
+      yields: 1,
       width: '42px',
       numeric: true,
       render: (r) => <span className="second">{change(r.now.clicks, r.before?.clicks)}</span>,
     },
-    { key: 'impressions', title: 'Impr.', width: '50px', numeric: true, render: (r) => number(r.now.impressions) },
+    {
+      key: 'impressions',
+      title: 'Impr.',
+      name: 'Impressions',
+      yields: 3,
+      width: '50px',
+      numeric: true,
+      render: (r) => number(r.now.impressions),
+    },
     {
       key: 'clickRate',
       title: 'Rate, earned',
+      yields: 2,
       width: '92px',
       numeric: true,
       render: (r) => (
@@ -80,10 +92,18 @@ export function QueriesTable({
         </span>
       ),
     },
-    { key: 'position', title: 'Pos.', width: '38px', numeric: true, render: (r) => decimal(r.now.position, 1) },
+    {
+      key: 'position',
+      title: 'Pos.',
+      name: 'Position',
+      width: '38px',
+      numeric: true,
+      render: (r) => decimal(r.now.position, 1),
+    },
     {
       key: 'mentions',
       title: 'Ment.',
+      name: 'Mentions',
       width: '44px',
       numeric: true,
       render: (r) => (
@@ -95,6 +115,7 @@ export function QueriesTable({
     {
       key: 'cluster',
       title: '',
+      name: 'Cluster',
       width: '22px',
       sorts: false,
       render: (r) =>
@@ -129,11 +150,11 @@ export function QueriesTable({
   const selected = list.text('id') && list.text('query') ? `${list.text('id')}-${list.text('query')}` : undefined;
   return (
     <>
-      {picked.size > 0 && (
+      {picks.ids.size > 0 && (
         <div className="says picked">
-          <b>{counted(picked.size, 'query', 'queries')} picked</b>
-          <QueryActions items={[...picked].map(itemOf)} period={periodOf(list)} done={() => setPicked(none)} />
-          <Button size="small" type="text" onClick={() => setPicked(none)}>
+          <b>{counted(picks.ids.size, 'query', 'queries')} picked</b>
+          <QueryActions items={[...picks.ids].map(itemOf)} period={periodOf(list)} done={() => picks.clear()} />
+          <Button size="small" type="text" onClick={() => picks.clear()}>
             Clear selection
           </Button>
         </div>
@@ -161,7 +182,8 @@ export function QueriesTable({
           return true;
         }}
         onTally={ignore}
-        picks={{ ids: picked, set: setPicked }}
+        picks={picks}
+        evidenceOf={(r) => queryEvidence(r.pageId, r.queryId, periodOf(list))}
         empty={<EmptyPerformance noun="query" />}
       />
     </>

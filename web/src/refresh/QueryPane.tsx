@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { answer, api } from '../api/client';
+import { queryEvidence } from '../api/evidence';
 import { decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
@@ -22,15 +22,7 @@ export function QueryPane({
   host: string | undefined;
 }) {
   const period = periodOf(list);
-  const detail = useQuery({
-    queryKey: ['refresh query', pageId, queryId, JSON.stringify(period)],
-    queryFn: () =>
-      answer(
-        api.GET('/api/refresh/pages/{id}/queries/{queryId}', {
-          params: { path: { id: pageId, queryId }, query: period },
-        }),
-      ),
-  });
+  const detail = useQuery(queryEvidence(pageId, queryId, period));
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;
   if (!detail.data) return <Reading />;
   const { query, closest, elsewhere, rivals, ownTitle } = detail.data;

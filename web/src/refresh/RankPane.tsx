@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
 import { shortUrl } from '../pieces/format';
 import { Lines } from '../pieces/Lines';
 import { Failed, Reading } from '../pieces/States';
@@ -13,7 +14,7 @@ export function RankPane({ id, list, host }: { id: string; list: ListState; host
   const about = kind === 'k' ? { keywordId: of } : kind === 'c' ? { clusterId: of } : { pageId: of };
   const days = { from: list.text('from'), to: list.text('to') };
   const history = useQuery({
-    queryKey: ['rank history', id, days.from, days.to],
+    queryKey: keyOf('rank history', id, days.from, days.to),
     queryFn: () => answer(api.GET('/api/ranks/history', { params: { query: { ...about, ...days } } })),
   });
   if (history.isError) return <Failed error={history.error} retry={() => void history.refetch()} />;

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import { day } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
@@ -8,7 +9,7 @@ import { groups, moves } from './useRanks';
 /** Which ranks are shown, and which two days are compared, as a sentence. */
 export function RanksSentence({ list }: { list: ListState }) {
   const ranks = useQuery({
-    queryKey: ['ranks', 'days'],
+    queryKey: keyOf('ranks', 'days'),
     queryFn: () => answer(api.GET('/api/ranks', { params: { query: { Limit: 0 } } })),
   }).data;
   const days = (ranks?.days ?? []).map((d) => ({ value: d, says: day(d) }));

@@ -88,6 +88,7 @@ export function RanksTable({
     {
       key: 'counted',
       title: 'Counted avg.',
+      yields: 1,
       width: '92px',
       numeric: true,
       render: (r) => (
@@ -100,6 +101,8 @@ export function RanksTable({
     {
       key: 'clicks',
       title: '± clicks, est.',
+      name: 'Change of clicks, estimated',
+      yields: 2,
       width: '76px',
       numeric: true,
       render: (r) => {

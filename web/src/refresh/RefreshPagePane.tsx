@@ -1,6 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { keyOf } from '../api/keys';
+import { refreshPageEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { CheckPageButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
 import { counted, day, decimal, number, shortUrl } from '../pieces/format';
@@ -19,20 +22,18 @@ import { weeks } from './weeks';
 /** One page: its numbers over time, its queries and where they rank, its findings and steps. */
 export function RefreshPagePane({ id, list, host }: { id: number; list: ListState; host: string | undefined }) {
   const period = periodOf(list);
-  const detail = useQuery({
-    queryKey: ['refresh page', id, JSON.stringify(period)],
-    queryFn: () => answer(api.GET('/api/refresh/pages/{id}', { params: { path: { id }, query: period } })),
-  });
+  const detail = useQuery(refreshPageEvidence(id, period));
+  usePlaceName(detail.data?.page.url);
   const known = useQuery({
-    queryKey: ['page', id],
+    queryKey: keyOf('page', id),
     queryFn: () => answer(api.GET('/api/pages/{id}', { params: { path: { id } } })),
   });
   const changes = useQuery({
-    queryKey: ['changes of page', id],
+    queryKey: keyOf('changes of page', id),
     queryFn: () => answer(api.GET('/api/changes', { params: { query: { PageId: id } } })),
   });
   const steps = useQuery({
-    queryKey: ['steps of page', id],
+    queryKey: keyOf('steps of page', id),
     queryFn: () => answer(api.GET('/api/plan/steps', { params: { query: { PageId: id, AnyStatus: true } } })),
   });
   if (detail.isError) return <Failed error={detail.error} retry={() => void detail.refetch()} />;

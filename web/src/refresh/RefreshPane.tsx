@@ -3,6 +3,7 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, day, number, shortDay, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { marks } from './says';
@@ -15,7 +16,7 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
   const period = periodOf(list);
   const counts = useQueries({
     queries: marks.map((m) => ({
-      queryKey: ['marked queries', m.value, JSON.stringify(period)],
+      queryKey: keyOf('marked queries', m.value, JSON.stringify(period)),
       enabled: state?.hasRows ?? false,
       queryFn: () =>
         answer(
@@ -28,7 +29,7 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
     })),
   });
   const fading = useQuery({
-    queryKey: ['fading pages', JSON.stringify(period)],
+    queryKey: keyOf('fading pages', JSON.stringify(period)),
     enabled: (state?.fading ?? 0) > 0,
     queryFn: () =>
       answer(
@@ -40,8 +41,7 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
   const keywords = useChange(
     () =>
       answer(api.POST('/api/refresh/keywords', { body: { items: null, filter: null, search: null, period: null } })),
-    (r) =>
-      `${counted(r.queries, 'query', 'queries')} with their counts, ${number(r.new)} new keywords. Undo takes it back.`,
+    (r) => `${counted(r.queries, 'query', 'queries')} with their counts, ${number(r.new)} new keywords.`,
   );
   if (!state) return null;
   if (!state.hasRows)

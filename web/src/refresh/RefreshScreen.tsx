@@ -2,7 +2,7 @@ import { Button, Dropdown } from 'antd';
 import { Fragment, useState } from 'react';
 import { Link, useSearchParams } from 'react-router';
 import { useProject } from '../api/hooks';
-import { Stage } from '../pieces/Stage';
+import { ListScreen } from '../pieces/ListScreen';
 import { exportUrl, useListState } from '../pieces/useListState';
 import { ChangePane } from './ChangePane';
 import { ChangesPane } from './ChangesPane';
@@ -60,32 +60,35 @@ export function RefreshScreen() {
     </a>
   );
   return (
-    <Stage
-      work={
+    <ListScreen
+      title="Refresh"
+      views={
+        <nav className={`${styles.views} cut`} aria-label="Views of search performance">
+          {views.map((v, i) => (
+            <Fragment key={v.value}>
+              {i > 0 && <span aria-hidden>·</span>}
+              <Link to={addressOf(v.value)} aria-current={view === v.value ? 'page' : undefined}>
+                {v.says}
+              </Link>
+            </Fragment>
+          ))}
+        </nav>
+      }
+      actions={
         <>
-          <div className="head">
-            <h1>Refresh</h1>
-            <nav className={`${styles.views} cut`} aria-label="Views of search performance">
-              {views.map((v, i) => (
-                <Fragment key={v.value}>
-                  {i > 0 && <span aria-hidden>·</span>}
-                  <Link to={addressOf(v.value)} aria-current={view === v.value ? 'page' : undefined}>
-                    {v.says}
-                  </Link>
-                </Fragment>
-              ))}
-            </nav>
-            <span className="gap" />
-            <Button onClick={() => list.set({ id: undefined, query: undefined, day: undefined, rank: undefined })}>
-              Overview
-            </Button>
-            <Dropdown
-              trigger={['click']}
-              menu={{ items: ['csv', 'xlsx'].map((form) => ({ key: form, label: file(form) })) }}
-            >
-              <Button type="primary">Export</Button>
-            </Dropdown>
-          </div>
+          <Button onClick={() => list.set({ id: undefined, query: undefined, day: undefined, rank: undefined })}>
+            Overview
+          </Button>
+          <Dropdown
+            trigger={['click']}
+            menu={{ items: ['csv', 'xlsx'].map((form) => ({ key: form, label: file(form) })) }}
+          >
+            <Button type="primary">Export</Button>
+          </Dropdown>
+        </>
+      }
+      sentence={
+        <>
           <StateLine />
           {view === 'changes' ? (
             <ChangesSentence list={list} />
@@ -93,15 +96,6 @@ export function RefreshScreen() {
             <RanksSentence list={list} />
           ) : (
             <RefreshSentence list={list} query={query} view={view} />
-          )}
-          {view === 'changes' ? (
-            <ChangesTable list={list} host={host} onTally={setTally} />
-          ) : view === 'ranks' ? (
-            <RanksTable list={list} host={host} onTally={setTally} />
-          ) : view === 'queries' ? (
-            <QueriesTable list={list} query={query} host={host} onTally={setTally} />
-          ) : (
-            <PagesTable list={list} query={query} host={host} onTally={setTally} />
           )}
         </>
       }
@@ -127,6 +121,16 @@ export function RefreshScreen() {
         )
       }
       tally={tally ?? <span className="quiet">counting…</span>}
-    />
+    >
+      {view === 'changes' ? (
+        <ChangesTable list={list} host={host} onTally={setTally} />
+      ) : view === 'ranks' ? (
+        <RanksTable list={list} host={host} onTally={setTally} />
+      ) : view === 'queries' ? (
+        <QueriesTable list={list} query={query} host={host} onTally={setTally} />
+      ) : (
+        <PagesTable list={list} query={query} host={host} onTally={setTally} />
+      )}
+    </ListScreen>
   );
 }

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { DatePicker, Dropdown, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { Bound, Choice, Typed } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { marks, marksOf } from './says';
@@ -54,7 +55,7 @@ export function RefreshSentence({
   view: 'pages' | 'queries';
 }) {
   const topics = useQuery({
-    queryKey: ['topics', 'names'],
+    queryKey: keyOf('topics', 'names'),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
   });
   const [from, to] = [list.text('from'), list.text('to')];

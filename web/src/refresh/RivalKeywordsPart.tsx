@@ -16,7 +16,7 @@ export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: st
       answer(api.POST('/api/keywords/paste', { body: { text: phrases.join('\n'), listId: null } })),
     () => {
       setPicked(new Set());
-      return 'Added to the keywords. Undo takes it back.';
+      return 'Added to the keywords.';
     },
   );
   if (rivals.length === 0) return null;

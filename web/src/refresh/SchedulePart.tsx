@@ -3,13 +3,15 @@ import { Button, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, day, money, number } from '../pieces/format';
 
 /** When lists are captured again by themselves, what that costs, and how much it may. */
 export function SchedulePart() {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) }).data?.capture;
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) }).data
+    ?.capture;
   const view = useQuery({
-    queryKey: ['capture schedule'],
+    queryKey: keyOf('capture schedule'),
     queryFn: () => answer(api.GET('/api/captures/schedule')),
   }).data;
   if (!settings || !view) return null;
@@ -42,7 +44,7 @@ export function SchedulePart() {
 
 function ScheduleForm({ settings }: { settings: Schema['CaptureSettings'] }) {
   const [form, setForm] = useState(settings);
-  const lists = useQuery({ queryKey: ['lists'], queryFn: () => answer(api.GET('/api/lists')) }).data ?? [];
+  const lists = useQuery({ queryKey: keyOf('lists'), queryFn: () => answer(api.GET('/api/lists')) }).data ?? [];
   const save = useFormChange(
     () => answer(api.PUT('/api/settings/capture', { body: form })),
     () => 'Saved.',

@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { moment } from '../pieces/format';
 import styles from './refresh.module.css';
 
 export const useRefreshState = () =>
-  useQuery({ queryKey: ['refresh state'], queryFn: () => answer(api.GET('/api/refresh/state')) });
+  useQuery({ queryKey: keyOf('refresh state'), queryFn: () => answer(api.GET('/api/refresh/state')) });
 
 /** What is the matter with search performance, where something is. */
 export function StateLine() {

@@ -19,15 +19,12 @@ export function useQueryWork(period: object, done: () => void) {
   const work = useChange(
     ({ work, items }: { work: Schema['QueryWork']; items: Item[] }) =>
       answer(api.POST('/api/refresh/work', { body: { work, items, period: periodBody(period) } })),
-    (r) =>
-      told(
-        `${counted(r.queries, 'query', 'queries')} added to ${counted(r.steps.length, 'step')} of the plan. Undo takes it back.`,
-      ),
+    (r) => told(`${counted(r.queries, 'query', 'queries')} added to ${counted(r.steps.length, 'step')} of the plan.`),
   );
   const ignore = useChange(
     ({ items, isIrrelevant, everywhere }: { items: Item[]; isIrrelevant: boolean; everywhere: boolean }) =>
       answer(api.POST('/api/refresh/irrelevant', { body: { items, isIrrelevant, everywhere } })),
-    (r) => told(`${counted(r.queries, 'query', 'queries')} changed. Undo takes it back.`),
+    (r) => told(`${counted(r.queries, 'query', 'queries')} changed.`),
   );
   const keywords = useChange(
     (items: Item[]) =>

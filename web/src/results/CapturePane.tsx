@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, money, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
@@ -26,12 +27,12 @@ export function CapturePane({
   const [certainty, setCertainty] = useState<number | null>(null);
   const body = { selection, freshDays, again };
   const estimate = useQuery({
-    queryKey: ['estimate', body],
+    queryKey: keyOf('estimate', body),
     placeholderData: keepPreviousData,
     queryFn: () => answer(api.POST('/api/captures/estimate', { body })),
   });
   const stages = useQuery({
-    queryKey: ['estimate-stages', selection, certainty],
+    queryKey: keyOf('estimate-stages', selection, certainty),
     placeholderData: keepPreviousData,
     queryFn: () => answer(api.POST('/api/captures/estimate/stages', { body: { selection, certainty } })),
   });
@@ -165,10 +166,10 @@ export function CapturePane({
 
 /** Captures so far, newest first: what came of each, what it cost, and a way to go on or to try again. */
 export function CaptureHistory() {
-  const captures = useQuery({ queryKey: ['captures'], queryFn: () => answer(api.GET('/api/captures')) });
+  const captures = useQuery({ queryKey: keyOf('captures'), queryFn: () => answer(api.GET('/api/captures')) });
   const [open, setOpen] = useState<number>();
   const failed = useQuery({
-    queryKey: ['failed-captures', open],
+    queryKey: keyOf('failed-captures', open),
     enabled: open !== undefined,
     queryFn: () => answer(api.GET('/api/captures/{id}/failed', { params: { path: { id: open! } } })),
   });

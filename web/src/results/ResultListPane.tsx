@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useProject } from '../api/hooks';
+import { resultListEvidence } from '../api/evidence';
+import { keyOf } from '../api/keys';
 import { certainty } from '../pieces/Expected';
 import { counted, day, decimal, number, sentenceCase, shortUrl } from '../pieces/format';
 import { SaveHeading } from '../pieces/SaveHeading';
@@ -38,12 +40,7 @@ export function ResultListPane({ keywordId }: { keywordId: number }) {
   );
 }
 
-const useResultList = (keywordId: number, listId?: number) =>
-  useQuery({
-    queryKey: ['result-list', keywordId, listId],
-    queryFn: () =>
-      answer(api.GET('/api/keywords/{id}/results', { params: { path: { id: keywordId }, query: { listId } } })),
-  });
+const useResultList = (keywordId: number, listId?: number) => useQuery(resultListEvidence(keywordId, listId));
 
 /** A keyword's result lists: one of them, how it changed, and how it compares with another keyword's. */
 export function ResultListPart({ keywordId }: { keywordId: number }) {
@@ -186,7 +183,7 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
 
 function Changes({ keywordId, before, after }: { keywordId: number; before: number; after: number }) {
   const changes = useQuery({
-    queryKey: ['result-changes', keywordId, before, after],
+    queryKey: keyOf('result-changes', keywordId, before, after),
     queryFn: () =>
       answer(
         api.GET('/api/keywords/{id}/results/changes', {

@@ -3,12 +3,13 @@ import { Button } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, money, number, percent } from '../pieces/format';
 import { Failed } from '../pieces/States';
 
 function useStages() {
   return useQuery({
-    queryKey: ['stages'],
+    queryKey: keyOf('stages'),
     queryFn: () => answer(api.GET('/api/captures/stages')),
     refetchInterval: (query) => {
       const capture = query.state.data?.capture;

@@ -4,13 +4,14 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError } from '../api/client';
 import { hasEnded, useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
 
 /** The site's search performance: what there is, and two ways to bring more. */
 export function PerformancePane({ bring, close }: { bring: () => void; close: () => void }) {
-  const view = useQuery({ queryKey: ['performance'], queryFn: () => answer(api.GET('/api/performance')) });
+  const view = useQuery({ queryKey: keyOf('performance'), queryFn: () => answer(api.GET('/api/performance')) });
   if (view.isError) return <Failed error={view.error} retry={() => void view.refetch()} />;
   if (!view.data) return <Reading />;
   const { summary, newest } = view.data;

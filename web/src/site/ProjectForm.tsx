@@ -3,6 +3,7 @@ import { Button, Checkbox, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { percent } from '../pieces/format';
 
 /** The site, its market and its brand terms. */
@@ -80,7 +81,7 @@ export function ProjectForm({ close }: { close: () => void }) {
 
 /** Brand terms that are also what the site is about: searches with them are brand searches only where the planner says so. */
 function SubjectBrands() {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) }).data;
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) }).data;
   const confirm = useChange(
     (terms: string[]) => answer(api.PUT('/api/settings/confirmed-brands', { body: terms })),
     () => 'Saved.',
@@ -107,9 +108,9 @@ function SubjectBrands() {
 
 /** Parameters that are dropped from addresses to compare them, and those that the results say should be. */
 function Tracking() {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) }).data;
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) }).data;
   const proposals = useQuery({
-    queryKey: ['tracking'],
+    queryKey: keyOf('tracking'),
     queryFn: () => answer(api.GET('/api/tracking/proposals')),
   }).data;
   const save = useFormChange(

@@ -3,6 +3,7 @@ import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useFormChange, useJob } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, moment, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
@@ -24,8 +25,8 @@ const changeSays: Record<Schema['PageChangeKind'], string> = {
 
 /** Reads the site: how, how far, and what changed since the last time. */
 export function ScanPane({ close }: { close: () => void }) {
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
-  const scans = useQuery({ queryKey: ['scans'], queryFn: () => answer(api.GET('/api/scans')) });
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) });
+  const scans = useQuery({ queryKey: keyOf('scans'), queryFn: () => answer(api.GET('/api/scans')) });
   if (settings.isError) return <Failed error={settings.error} retry={() => void settings.refetch()} />;
   if (!settings.data || !scans.data) return <Reading />;
   const newest = scans.data[0];
@@ -195,12 +196,12 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
   const [open, setOpen] = useState<'changes' | 'unread'>();
   const path = { id: job.id };
   const changed = useQuery({
-    queryKey: ['page-changes', job.id],
+    queryKey: keyOf('page-changes', job.id),
     enabled: open === 'changes',
     queryFn: () => answer(api.GET('/api/scans/{id}/changes', { params: { path } })),
   });
   const unread = useQuery({
-    queryKey: ['unread', job.id],
+    queryKey: keyOf('unread', job.id),
     enabled: open === 'unread',
     queryFn: () => answer(api.GET('/api/scans/{id}/unread', { params: { path } })),
   });

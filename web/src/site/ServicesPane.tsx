@@ -3,6 +3,7 @@ import { Button, Input, InputNumber } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
 
 const says: Record<Schema['ServiceName'], string> = {
@@ -16,8 +17,8 @@ const says: Record<Schema['ServiceName'], string> = {
 
 /** Where the services are, and what a capture costs. Keys go in and never come out. */
 export function ServicesPane({ close }: { close: () => void }) {
-  const services = useQuery({ queryKey: ['services'], queryFn: () => answer(api.GET('/api/services')) });
-  const settings = useQuery({ queryKey: ['settings'], queryFn: () => answer(api.GET('/api/settings')) });
+  const services = useQuery({ queryKey: keyOf('services'), queryFn: () => answer(api.GET('/api/services')) });
+  const settings = useQuery({ queryKey: keyOf('settings'), queryFn: () => answer(api.GET('/api/settings')) });
   if (services.isError) return <Failed error={services.error} retry={() => void services.refetch()} />;
   if (!services.data || !settings.data) return <Reading />;
   return (

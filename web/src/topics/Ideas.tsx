@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useChange, useJob } from '../api/hooks';
+import { keyOf } from '../api/keys';
 import { counted, number, shortUrl } from '../pieces/format';
 import { JobProgress } from '../pieces/JobProgress';
 import { SaveHeading } from '../pieces/SaveHeading';
@@ -13,7 +14,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
   const [jobId, setJobId] = useState<number>();
   const job = useJob(jobId).data;
   const ideas = useQuery({
-    queryKey: ['topic', topic.id, 'ideas'],
+    queryKey: keyOf('topic', topic.id, 'ideas'),
     queryFn: () => answer(api.GET('/api/topics/{id}/ideas', { params: { path: { id: topic.id } } })),
   });
   const read = useChange(async () => {

@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
+import { topicEvidence } from '../api/evidence';
+import { usePlaceName } from '../app/recent';
 import { giveClusters } from '../pieces/drag';
 import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
@@ -18,10 +20,8 @@ type Cluster = Schema['ClusterRow'];
 
 /** A topic as an indented outline: the pillar, what supports it, and how they hang together. */
 export function TopicPane({ id }: { id: number }) {
-  const topic = useQuery({
-    queryKey: ['topic', id],
-    queryFn: () => answer(api.GET('/api/topics/{id}', { params: { path: { id } } })),
-  });
+  const topic = useQuery(topicEvidence(id));
+  usePlaceName(topic.data?.topic.name);
   const [open, setOpen] = useState<number>();
   const change = useChange((body: Partial<Schema['TopicChange']>) =>
     answer(
@@ -34,7 +34,7 @@ export function TopicPane({ id }: { id: number }) {
   const move = useChange(
     ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
       answer(api.POST('/api/topics/move', { body: { clusterIds: [clusterId], topicId } })),
-    () => 'Moved. Undo takes it back.',
+    () => 'Moved.',
   );
   if (topic.isError) return <Failed error={topic.error} retry={() => void topic.refetch()} />;
   if (!topic.data) return <Reading />;
@@ -161,7 +161,7 @@ function pageLinks({ toPillar, fromPillar }: Schema['SupportLink']) {
 function SubtopicLine({ subtopic }: { subtopic: Schema['Subtopic'] }) {
   const remove = useChange(
     () => answer(api.DELETE('/api/topics/subtopics/{id}', { params: { path: { id: subtopic.id } } })),
-    () => 'Taken out. Undo brings it back.',
+    () => 'Taken out.',
   );
   return (
     <li className="support">

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Select } from 'antd';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
+import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 
 /** A topic found by typing part of its name. */
@@ -16,7 +17,7 @@ export function TopicSelect({
 }) {
   const [search, setSearch] = useState('');
   const found = useQuery({
-    queryKey: ['topics', 'named', search],
+    queryKey: keyOf('topics', 'named', search),
     queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 20 } } })),
   });
   return (

@@ -1,0 +1,29 @@
+using System.Text.Json;
+using JadeOrchard.Storage;
+
+namespace JadeOrchard.Server;
+
+/// <summary>Says in the answer to a change what it touched, so that only that is read again, and the undo step it made.</summary>
+public static class ChangedHeaders
+{
+    /// <summary>Areas with commas between, in camel case; empty where nothing was changed.</summary>
+    public const string Changed = "Jade-Changed";
+
+    /// <summary>The label of the undo step, percent-encoded (RFC 3986, 2.1); absent where there is none.</summary>
+    public const string Step = "Jade-Step";
+
+    public static Task Add(HttpContext context, Func<Task> next)
+    {
+        if (HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method))
+            return next();
+        var areas = ChangedAreas.Watch();
+        context.Response.OnStarting(() =>
+        {
+            context.Response.Headers[Changed] = string.Join(",", areas.Areas.Select(a => JsonNamingPolicy.CamelCase.ConvertName(a.ToString())));
+            if (areas.Step is { } step)
+                context.Response.Headers[Step] = Uri.EscapeDataString(step);
+            return Task.CompletedTask;
+        });
+        return next();
+    }
+}

@@ -1,0 +1,46 @@
+import { useEffect } from 'react';
+import { Link, useLocation } from 'react-router';
+import { useProject, useReplay } from '../api/hooks';
+import { tell, useLastAction } from '../app/lastAction';
+
+/** What was last done with its undo, or what went wrong; in the tally bar, so that it covers nothing. */
+export function LastActionLine() {
+  const action = useLastAction();
+  const undo = useReplay('undo');
+  const next = useProject().data?.undo;
+  const { pathname } = useLocation();
+  // What was done on one stage says nothing on another; a job's end and a failure stay until they are seen.
+  useEffect(
+    () => () => {
+      if (!action?.isError && !action?.link) tell(undefined);
+    },
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- when the stage is left, whatever was said last
+    [pathname],
+  );
+  return (
+    <span className={`last${action?.isError ? ' clay' : ''}`} role={action?.isError ? 'alert' : 'status'}>
+      {action && (
+        <>
+          <span className="cut" title={action.text}>
+            {action.text}
+          </span>
+          {action.step !== undefined && action.step === next && (
+            <button className="chip" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
+              Undo
+            </button>
+          )}
+          {action.link && !pathname.startsWith(`/${action.link}`) && (
+            <Link to={`/${action.link}`} onClick={() => tell(undefined)}>
+              Open
+            </Link>
+          )}
+          {(action.isError || action.link) && (
+            <button className="chip quiet" aria-label="Close this message" onClick={() => tell(undefined)}>
+              ✕
+            </button>
+          )}
+        </>
+      )}
+    </span>
+  );
+}
