@@ -8,7 +8,7 @@ test.use({ baseURL: root });
 
 const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text }).first();
 const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
-const tally = (page: Page) => page.getByRole('status', { name: 'Tally' });
+const tally = (page: Page) => page.getByRole('group', { name: 'Tally' }).getByRole('status').first();
 
 const kept = '/dry-suits';
 const moved = '/guides/dry-suit-guide';
@@ -122,7 +122,7 @@ test('a brief is made, read up, edited without a word typed, and a draft is chec
     .getByRole('button', { name: /^Next of/ })
     .first()
     .click();
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 change by you');
+  await expect(page.getByRole('group', { name: 'Tally' })).toContainText('1 change by you');
   // What the brief asks for is in each of its forms that can be read as text.
   const { brief } = (await (await page.request.get('/api/briefs/1')).json()) as {
     brief: {

@@ -7,7 +7,7 @@ test.use({ baseURL: 'http://localhost:5189' });
 
 const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text }).first();
 const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
-const tally = (page: Page) => page.getByRole('status', { name: 'Tally' });
+const tally = (page: Page) => page.getByRole('group', { name: 'Tally' }).getByRole('status').first();
 
 /** Adds a condition to the sentence, which opens its editor. On a busy machine the menu may go before the click arrives. */
 const addCondition = (page: Page, name: string) =>

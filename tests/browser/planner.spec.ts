@@ -11,13 +11,16 @@ async function bring(page: Page, name: string, text: string) {
 }
 
 const row = (page: Page, text: string) => page.getByRole('row').filter({ hasText: text }).first();
-const finding = (page: Page, text: string) => page.locator('.kinds .finding').filter({ hasText: text }).first();
+const finding = (page: Page, text: string) =>
+  page.getByRole('region', { name: 'Findings by kind' }).getByRole('button').filter({ hasText: text }).first();
+const tally = (page: Page) => page.getByRole('group', { name: 'Tally' }).getByRole('status').first();
 const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 
 test('an empty project says what to do first', async ({ page }) => {
   await page.goto('/');
-  await expect(page.getByRole('heading', { name: 'Nothing to show yet' })).toBeVisible();
-  await page.getByRole('link', { name: 'Name the site', exact: true }).click();
+  await expect(page.getByRole('heading', { name: 'Start in one of three ways' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Import keywords' })).toBeVisible();
+  await page.getByRole('button', { name: 'Name the site', exact: true }).click();
   await page.getByLabel('Domain').fill('not a host');
   await page.getByRole('button', { name: 'Save' }).click();
   await expect(page.getByText('is not a domain')).toBeVisible();
@@ -59,7 +62,7 @@ test('keywords come in, and a rejected row is told with line, column and reason'
   const download = page.waitForEvent('download');
   await page.getByRole('link', { name: 'Download all as CSV' }).click();
   expect(readFileSync(await (await download).path(), 'utf8')).toContain('9,volume,Is not a whole number.,many');
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('7 keywords');
+  await expect(tally(page)).toContainText('7 keywords');
 });
 
 test('result lists come in, and a keyword shows its own', async ({ page }) => {
@@ -80,7 +83,11 @@ test('keywords are grouped, and the result grid shows why', async ({ page }) => 
   await expect(page.getByText('3 clusters.', { exact: true })).toBeVisible();
   await row(page, 'kayak dry suit').click();
   await expect(pane(page)).toContainText('3 keywords share 4 to 5 of their first 10 results with the primary.');
-  const own = page.locator('table.results tr.own').first();
+  const own = page
+    .getByRole('region', { name: 'Result grid' })
+    .getByRole('row')
+    .filter({ hasText: 'fenwater.example' })
+    .first();
   await expect(own).toContainText('fenwater.example/dry-suits');
   await expect(own.locator('td')).toHaveText(['fenwater.example/dry-suits', '2', '3', '3']);
 });
@@ -90,9 +97,9 @@ test('before a re-grouping it is told what each minimum would change', async ({ 
   await page.getByRole('button', { name: 'Regroup', exact: true }).first().click();
   await expect(pane(page)).toContainText('No change from the current clusters.');
   await pane(page).getByRole('button', { name: 'Minimum overlap 7' }).click();
-  const chosen = pane(page).locator('.minimums tr.sel');
+  const chosen = pane(page).locator('tr[aria-current]');
   await expect(chosen).toContainText('7');
-  await expect(pane(page).locator('.advice')).toContainText('At 7, ');
+  await expect(pane(page).getByRole('list', { name: 'Advice' })).toContainText('At 7, ');
   await expect(pane(page).getByRole('region', { name: 'Change report' })).toContainText('go on with other keywords');
 });
 
@@ -106,17 +113,17 @@ test('clusters are renamed, split and merged, and undone', async ({ page }) => {
   await pane(page).getByLabel('Tick dry suit for kayaking').check();
   await pane(page).getByRole('button', { name: 'Split off' }).click();
   await expect(row(page, 'dry suit for kayaking')).toBeVisible();
-  await expect(page.locator('.tally')).toContainText('4 clusters');
+  await expect(tally(page)).toContainText('4 clusters');
 
   await pane(page).getByLabel('Merge with…').fill('how to roll');
   await page.locator('.ant-select-item-option').filter({ hasText: 'how to roll a kayak' }).click();
   await expect(pane(page)).toContainText('They share nothing: no result of');
   await pane(page).getByRole('button', { name: 'Merge', exact: true }).click();
-  await expect(page.locator('.tally')).toContainText('3 clusters');
+  await expect(tally(page)).toContainText('3 clusters');
 
   for (const left of ['4 clusters', '3 clusters']) {
     await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
-    await expect(page.locator('.tally')).toContainText(left);
+    await expect(tally(page)).toContainText(left);
   }
   await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
   await expect(row(page, 'kayak dry suit')).toBeVisible();
@@ -150,7 +157,7 @@ test('members are moved by drag and by key, a keyword is declined and taken back
   await pane(page).getByRole('button', { name: 'Decline…' }).click();
   await page.getByLabel('Why they are not wanted').fill('no lessons here');
   await page.keyboard.press('Enter');
-  await expect(page.locator('.tally')).toContainText('6 keywords');
+  await expect(tally(page)).toContainText('6 keywords');
   await page.goto('/keywords?progress=declined');
   await row(page, 'how to roll a kayak').click();
   await expect(pane(page)).toContainText('Declined: no lessons here.');
@@ -165,7 +172,7 @@ test('members are moved by drag and by key, a keyword is declined and taken back
     await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
     await expect(page.getByRole('banner').getByRole('button', { name: 'Undo' })).not.toHaveAttribute('title', before!);
   }
-  await expect(page.locator('.tally')).toContainText('7 keywords');
+  await expect(tally(page)).toContainText('7 keywords');
 });
 
 test('topics: an outline with its pillar, moved by drag, and a subtopic that waits', async ({ page }) => {
@@ -173,7 +180,7 @@ test('topics: an outline with its pillar, moved by drag, and a subtopic that wai
   await page.getByRole('button', { name: 'by topic' }).click();
   await row(page, 'how to roll a kayak').click();
   await pane(page).getByRole('listitem').filter({ hasText: 'how to roll a kayak' }).dragTo(row(page, 'kayak dry suit'));
-  await expect(page.locator('.tally')).toContainText('2 topics');
+  await expect(tally(page)).toContainText('2 topics');
   await row(page, 'kayak dry suit').click();
   const outline = pane(page).getByRole('list', { name: 'Outline of the topic' });
   await expect(outline.getByRole('listitem')).toHaveCount(2);
@@ -184,9 +191,9 @@ test('topics: an outline with its pillar, moved by drag, and a subtopic that wai
   await pane(page).getByRole('button', { name: 'Add subtopic' }).click();
   await expect(outline).toContainText('waits for keywords');
   await pane(page).getByRole('link', { name: 'Show them one by one' }).click();
-  await expect(page.locator('.tally')).toContainText('2 clusters');
+  await expect(tally(page)).toContainText('2 clusters');
   await page.goto('/');
-  await expect(page.locator('a.topic')).toHaveText('how to roll a kayak');
+  await expect(page.getByTitle(/^Topic /)).toHaveText('how to roll a kayak');
   for (let undo = 0; undo < 3; undo++) {
     const before = await page.getByRole('banner').getByRole('button', { name: 'Undo' }).getAttribute('title');
     await page.getByRole('banner').getByRole('button', { name: 'Undo' }).click();
@@ -210,7 +217,7 @@ test('clusters are mapped by keyboard alone, and undone', async ({ page }) => {
   await page.getByLabel('Why no page?').fill('no lessons here');
   await page.keyboard.press('Enter');
   await expect(row(page, 'how to roll a kayak')).toContainText('declined');
-  await expect(page.locator('.progress')).toContainText('declined 24 %');
+  await expect(page.getByRole('group', { name: 'Progress' })).toContainText('declined 24 %');
   await expect(pane(page)).toContainText('no page is wanted, because: no lessons here');
   await page.getByRole('grid', { name: 'page map' }).focus();
   await page.keyboard.press('Control+z');
@@ -295,11 +302,11 @@ test('several findings are assigned and decided at once, and gathered by page', 
   await expect(row(page, '/dry-suits and /guide')).toContainText('Ida');
   await page.getByRole('button', { name: 'Assignee: of anybody' }).click();
   await page.getByRole('menuitem', { name: 'of Ida' }).click();
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 finding');
+  await expect(tally(page)).toContainText('1 finding');
   await page.getByRole('button', { name: 'Gathered: one by one' }).click();
   await page.getByRole('menuitem', { name: 'by page' }).click();
   await page.getByRole('button', { name: '/guide' }).click();
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 finding');
+  await expect(tally(page)).toContainText('1 finding');
 });
 
 test('a conflict is decided with its pages side by side, and becomes a step of the plan', async ({ page }) => {
@@ -367,11 +374,11 @@ test('lists sort, filter and search on the server', async ({ page }) => {
   await page.getByRole('button', { name: 'add a condition' }).click();
   await page.getByRole('menuitem', { name: 'intent', exact: true }).click();
   await page.getByRole('button', { name: 'informational intent' }).click();
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('2 keywords');
+  await expect(tally(page)).toContainText('2 keywords');
   await page.keyboard.press('Escape');
   await page.keyboard.press('/');
   await page.keyboard.type('lesson');
-  await expect(page.getByRole('status', { name: 'Tally' })).toContainText('1 keyword');
+  await expect(tally(page)).toContainText('1 keyword');
   await page.getByLabel('Search this list').fill('nothing like it');
   await expect(page.getByRole('heading', { name: 'No keyword fits' })).toBeVisible();
 });
@@ -400,7 +407,7 @@ for (const path of [
 ]) {
   test(`axe finds nothing serious on ${path}`, async ({ page }) => {
     await page.goto(path);
-    await expect(page.getByRole('status', { name: 'Tally' })).toContainText(/\d/);
+    await expect(tally(page)).toContainText(/\d/);
     const found = await new AxeBuilder({ page }).analyze();
     const serious = found.violations.filter((v) => v.impact === 'serious' || v.impact === 'critical');
     expect(serious.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`)).toEqual([]);

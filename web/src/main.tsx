@@ -5,7 +5,7 @@ import { App as AntApp, ConfigProvider } from 'antd';
 import { StrictMode, useLayoutEffect } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
-import './app/look.css';
+import './app/base.css';
 import { rowHeights, useIsDark, usePreferences } from './app/preferences';
 import { Shell } from './app/Shell';
 import { antTheme, applyTokens } from './app/theme';

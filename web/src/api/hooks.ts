@@ -33,13 +33,25 @@ export function useJobEvents() {
       if (before !== undefined && before !== told.ended) {
         void readAgain(queries, undefined);
         const over = running.filter((job) => !told.jobs.some((j) => j.id === job.id));
-        if (over[0]) void tellEnd(over[0].id);
+        const elsewhere = over.find((job) => !onScreen.has(job.id));
+        if (elsewhere) void tellEnd(elsewhere.id);
       }
       running = told.jobs;
       before = told.ended;
     });
     return () => events.close();
   }, [queries]);
+}
+
+/** Jobs whose progress is on screen. */
+const onScreen = new Set<number>();
+
+/** Says that a job's progress is on screen, so that its end is not announced as well. */
+export function useShownJob(id: number) {
+  useEffect(() => {
+    onScreen.add(id);
+    return () => void onScreen.delete(id);
+  }, [id]);
 }
 
 /** Says in the tally bar that a job is over, whatever screen is shown. */

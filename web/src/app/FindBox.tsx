@@ -2,6 +2,7 @@ import { useEffect, useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { useListState } from '../pieces/useListState';
 import { focusList } from './keys';
+import styles from './shell.module.css';
 
 /** Searches the list of the screen. */
 export function FindBox({ input }: { input: React.RefObject<HTMLInputElement | null> }) {
@@ -23,7 +24,7 @@ export function FindBox({ input }: { input: React.RefObject<HTMLInputElement | n
   if (pathname === '/') return null;
   const which = (phrase: string) => void navigate(`/page-map?phrase=${encodeURIComponent(phrase)}`);
   return (
-    <label className="find">
+    <label className={styles.find}>
       <input
         ref={input}
         aria-label="Search this list"
@@ -38,7 +39,7 @@ export function FindBox({ input }: { input: React.RefObject<HTMLInputElement | n
       {text.trim().length > 2 ? (
         <button
           type="button"
-          className="which"
+          className={styles.which}
           title="Which of our pages is this phrase for? Alt+Enter"
           onClick={() => which(text.trim())}
         >

@@ -5,6 +5,7 @@ import { useReplay } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, moment } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
 
 /** Steps that are shown at once, around the one that is undone next. */
 const shownAtOnce = 200;
@@ -28,26 +29,26 @@ export function HistoryList() {
   const steps = showAll ? history.data : history.data.slice(from, from + shownAtOnce);
   return (
     <>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {steps.map((step) => (
             <tr key={step.id}>
               <td>
-                <div className={step.isUndone ? 'quiet' : undefined}>
+                <div className={step.isUndone ? ui.quiet : undefined}>
                   {step.label}
                   {step.isUndone && ' (undone)'}
                   {step.isOpen && ' (under way)'}
                 </div>
-                <div className="quiet">{moment(step.madeAt)}</div>
+                <div className={ui.quiet}>{moment(step.madeAt)}</div>
               </td>
-              <td className="num">
+              <td className={ui.num}>
                 {step.id === nextToUndo && !step.isOpen && (
-                  <button className="chip" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
+                  <button className={ui.chip} disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
                     undo
                   </button>
                 )}
                 {step.id === nextToRedo && (
-                  <button className="chip" disabled={redo.isPending} onClick={() => redo.mutate(undefined)}>
+                  <button className={ui.chip} disabled={redo.isPending} onClick={() => redo.mutate(undefined)}>
                     redo
                   </button>
                 )}
@@ -57,12 +58,12 @@ export function HistoryList() {
         </tbody>
       </table>
       {steps.length < history.data.length && (
-        <button className="chip" onClick={() => setShowAll(true)}>
+        <button className={ui.chip} onClick={() => setShowAll(true)}>
           show all {counted(history.data.length, 'step')}
         </button>
       )}
       {dropped && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           {counted(dropped.count, 'older step')} can no longer be undone: the history had grown too long or too large.
           The last went {moment(dropped.at)}.
         </p>

@@ -3,6 +3,8 @@ import type { Schema } from '../api/client';
 import { answer, api } from '../api/client';
 import { useActiveJobs } from '../api/hooks';
 import { number, timeLeft } from '../pieces/format';
+import styles from './shell.module.css';
+import ui from '../pieces/ui.module.css';
 
 const stop = (id: number) => void answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id } } }));
 
@@ -22,7 +24,7 @@ export function JobsMenu() {
   const job = jobs[0];
   if (!job) return null;
   const all = (
-    <div className="jobs">
+    <div className={styles.jobs}>
       {jobs.map((j) => (
         <section key={j.id}>
           <b>{j.label}</b>
@@ -33,24 +35,24 @@ export function JobsMenu() {
               percent={Math.floor((100 * j.progress.done) / j.progress.total)}
             />
           )}
-          <p className="second">
+          <p className={ui.second}>
             {[j.progress?.phase, jobSays(j)].filter(Boolean).join(': ')}{' '}
-            <button className="chip" aria-label={`Stop ${j.label}`} onClick={() => stop(j.id)}>
+            <button className={ui.chip} aria-label={`Stop ${j.label}`} onClick={() => stop(j.id)}>
               stop
             </button>
           </p>
         </section>
       ))}
-      <p className="second">
+      <p className={ui.second}>
         You can keep working on every stage meanwhile. Clusters, suggestions and findings update when a job ends; you
         are told at the bottom of the screen.
       </p>
     </div>
   );
   return (
-    <span className="soft jobs-line">
+    <span className={`${styles.soft} ${styles.jobsLine}`}>
       <Popover trigger="click" placement="bottomRight" content={all}>
-        <button className="cut" title={job.progress?.phase} aria-label={`Jobs: ${job.label}`}>
+        <button className={ui.cut} title={job.progress?.phase} aria-label={`Jobs: ${job.label}`}>
           {job.label}
           {job.progress && ` · ${jobSays(job)}`}
           {jobs.length > 1 && ` · ${jobs.length - 1} waiting`} ▾

@@ -9,6 +9,8 @@ import { shortUrl } from '../pieces/format';
 import { prefer } from './preferences';
 import { recentPlaces } from './recent';
 import { stages } from './stages';
+import styles from './shell.module.css';
+import ui from '../pieces/ui.module.css';
 
 /** Something that the palette offers. */
 interface Offer {
@@ -110,9 +112,9 @@ export function Palette({ own, close }: { own: Offer[]; close: () => void }) {
     else if (offer.address) void navigate(offer.address);
   };
   return (
-    <Modal open footer={null} closable={false} onCancel={close} width={620} title={null} style={{ top: 80 }}>
+    <Modal open footer={null} closable={false} onCancel={close} width={620} title={null}>
       <input
-        className="palette-input"
+        className={styles.paletteInput}
         role="combobox"
         aria-label="Go to or do"
         aria-expanded
@@ -138,23 +140,23 @@ export function Palette({ own, close }: { own: Offer[]; close: () => void }) {
           }
         }}
       />
-      <ul id={`${id}-list`} role="listbox" aria-label="Places and actions" className="palette-list" tabIndex={-1}>
+      <ul id={`${id}-list`} role="listbox" aria-label="Places and actions" className={styles.paletteList} tabIndex={-1}>
         {offers.map((offer, i) => (
           <li
             key={`${offer.kind} ${offer.name} ${offer.address ?? ''}`}
             id={`${id}-${i}`}
             role="option"
             aria-selected={i === chosen}
-            className={i === chosen ? 'sel' : undefined}
+            className={i === chosen ? styles.sel : undefined}
             onClick={() => go(offer)}
           >
-            <span className="second">{offer.kind}</span>
-            <span className="cut">{offer.name}</span>
-            <span className="second cut">{offer.detail}</span>
+            <span className={ui.second}>{offer.kind}</span>
+            <span className={ui.cut}>{offer.name}</span>
+            <span className={`${ui.second} ${ui.cut}`}>{offer.detail}</span>
           </li>
         ))}
       </ul>
-      {offers.length === 0 && <p className="second">Nothing is called that. Type other letters.</p>}
+      {offers.length === 0 && <p className={ui.second}>Nothing is called that. Type other letters.</p>}
     </Modal>
   );
 }

@@ -22,6 +22,8 @@ import { Palette } from './Palette';
 import { stages } from './stages';
 import { Track } from './Track';
 import { ViewMenu } from './ViewMenu';
+import styles from './shell.module.css';
+import ui from '../pieces/ui.module.css';
 
 const marketNames = { GB: 'United Kingdom', US: 'United States', IE: 'Ireland', DE: 'Germany', FR: 'France' };
 const languageNames = new Intl.DisplayNames(['en'], { type: 'language' });
@@ -77,17 +79,17 @@ export function Shell() {
   const { name, host, country, language } = project.data.project;
   return (
     <KeysContext value={setKeys}>
-      <div className="shell">
-        <header className="top">
-          <Link className="name" to="/" title="Where the site stands">
+      <div className={styles.shell}>
+        <header className={styles.top}>
+          <Link className={styles.name} to="/" title="Where the site stands">
             {name || 'New project'}
           </Link>
-          <span className="soft">
+          <span className={styles.soft}>
             {host
               ? `${marketNames[country as keyof typeof marketNames] ?? country} · ${languageNames.of(language)}`
               : 'no site yet'}
           </span>
-          <span className="gap" />
+          <span className={ui.gap} />
           <JobsMenu />
           <FindBox input={search} />
           <button
@@ -116,7 +118,7 @@ export function Shell() {
           </button>
         </header>
         {project.data.damage && (
-          <p className="damage" role="alert">
+          <p className={styles.damage} role="alert">
             {project.data.damage}
           </p>
         )}
@@ -172,7 +174,7 @@ function KeyTable({ title, keys }: { title: string; keys: KeyHelp[] }) {
   return (
     <>
       <h2>{title}</h2>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {keys.map((k) => (
             <tr key={k.keys}>

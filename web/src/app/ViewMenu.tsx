@@ -1,5 +1,6 @@
 import { Popover, Radio } from 'antd';
 import { prefer, usePreferences, type Preferences } from './preferences';
+import styles from './shell.module.css';
 
 const themes = [
   { value: 'system', label: 'As the system' },
@@ -20,7 +21,7 @@ export function ViewMenu() {
       trigger="click"
       placement="bottomRight"
       content={
-        <div className="preferences">
+        <div className={styles.preferences}>
           <h3 id="theme">Colours</h3>
           <Radio.Group
             aria-labelledby="theme"

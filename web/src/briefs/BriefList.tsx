@@ -14,6 +14,7 @@ import type { ListState } from '../pieces/useListState';
 import { usePicks } from '../pieces/usePicks';
 import { MakePane } from './MakePane';
 import { formats, states, type State } from './says';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['BriefRow'];
 
@@ -28,7 +29,7 @@ const briefColumns = (host: string | undefined): Column<Row>[] => [
     render: (r) => (
       <>
         {r.primary}
-        {r.isGone && <span className="clay"> (its cluster is gone)</span>}
+        {r.isGone && <span className={ui.clay}> (its cluster is gone)</span>}
       </>
     ),
   },
@@ -37,7 +38,7 @@ const briefColumns = (host: string | undefined): Column<Row>[] => [
     title: 'Page',
     width: 'minmax(130px, 1.6fr)',
     render: (r) => (
-      <span className="second" title={r.url}>
+      <span className={ui.second} title={r.url}>
         {shortUrl(r.url, host)}
       </span>
     ),
@@ -79,7 +80,7 @@ export function BriefList({ list }: { list: ListState }) {
         </Dropdown>
       }
       sentence={
-        <div className="says">
+        <div className={ui.says}>
           Showing briefs that are
           <Choice
             label="State"

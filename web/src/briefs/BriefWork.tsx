@@ -1,4 +1,4 @@
-import { Button, DatePicker, Dropdown, Input, InputNumber, Popover, Select } from 'antd';
+import { Button, DatePicker, Dropdown, Input, InputNumber, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { useState, type KeyboardEvent } from 'react';
 import { answer, api, type Schema } from '../api/client';
@@ -10,8 +10,10 @@ import { counted, day, number, shortUrl } from '../pieces/format';
 import styles from './briefs.module.css';
 import { emptySection, formats, join, split, states } from './says';
 import { useBrief, useHeadings } from './useBrief';
+import ui from '../pieces/ui.module.css';
+import { PageType, Serves, TitleLine } from './BriefLines';
 
-type View = Schema['BriefView'];
+export type View = Schema['BriefView'];
 
 const help = [
   { keys: '↑ ↓', does: 'previous section, next section' },
@@ -96,16 +98,16 @@ export function BriefWork({
   ];
   return (
     <>
-      <div className="head">
+      <div className={ui.head}>
         <Button type="text" onClick={back} aria-label="All briefs">
           ←
         </Button>
         <h1>{shortUrl(brief.url, host)}</h1>
-        <span className="second cut">
+        <span className={`${ui.second} ${ui.cut}`}>
           {brief.isNew ? 'new' : 'refresh'} · {brief.keywords[0]?.phrase}, {counted(brief.keywords.length, 'keyword')},
           demand {number(row.demand)}
         </span>
-        <span className="gap" />
+        <span className={ui.gap} />
         <Button onClick={() => show('compare')}>Ranking pages</Button>
         <Button onClick={() => show('check')}>Check a text</Button>
         <Dropdown
@@ -120,7 +122,7 @@ export function BriefWork({
           <Button type="primary">Export</Button>
         </Dropdown>
       </div>
-      <div className="says">
+      <div className={ui.says}>
         For
         <AskText
           label="Writer"
@@ -136,7 +138,7 @@ export function BriefWork({
           }
           done={() => 'The writer is set.'}
         >
-          <button className={row.writer ? 'chip set' : 'chip'}>{row.writer || 'nobody yet'}</button>
+          <button className={row.writer ? `${ui.chip} ${ui.set}` : ui.chip}>{row.writer || 'nobody yet'}</button>
         </AskText>
         by
         <Popover
@@ -149,7 +151,7 @@ export function BriefWork({
             />
           }
         >
-          <button className={row.due ? 'chip set' : 'chip'}>{row.due ? day(row.due) : 'any day'}</button>
+          <button className={row.due ? `${ui.chip} ${ui.set}` : ui.chip}>{row.due ? day(row.due) : 'any day'}</button>
         </Popover>
         ,
         <Popover
@@ -165,18 +167,18 @@ export function BriefWork({
             />
           }
         >
-          <button className={edits.words ? 'chip set' : 'chip'}>
+          <button className={edits.words ? `${ui.chip} ${ui.set}` : ui.chip}>
             {brief.words ? `${number(brief.words.words)} words` : 'any length'}
           </button>
         </Popover>
         {brief.words && brief.words.pages > 0 && (
-          <span className="second">
+          <span className={ui.second}>
             (ranking pages have {number(brief.words.low)} to {number(brief.words.high)})
           </span>
         )}
         , a
         <Popover trigger="click" content={<PageType view={view} choose={(pageType) => edit({ pageType })} />}>
-          <button className={edits.pageType ? 'chip set' : 'chip'}>{brief.pageType}</button>
+          <button className={edits.pageType ? `${ui.chip} ${ui.set}` : ui.chip}>{brief.pageType}</button>
         </Popover>
         , state
         <Choice
@@ -186,18 +188,18 @@ export function BriefWork({
           options={states.filter((s) => s.value !== 'draft')}
           onChange={(state) => change.mutate({ state: state ?? 'draft' })}
         />
-        <button className="chip quiet" onClick={() => update.mutate(undefined)}>
+        <button className={`${ui.chip} ${ui.quiet}`} onClick={() => update.mutate(undefined)}>
           update the facts
         </button>
         {row.changes > 0 && (
-          <button className="chip quiet" onClick={() => change.mutate({ edits: {} })}>
+          <button className={`${ui.chip} ${ui.quiet}`} onClick={() => change.mutate({ edits: {} })}>
             back to the proposal
           </button>
         )}
       </div>
       {view.unread > 0 && (
-        <div className="says">
-          <span className="clay">{counted(view.unread, 'ranking page')} not read in the last 30 days.</span>
+        <div className={ui.says}>
+          <span className={ui.clay}>{counted(view.unread, 'ranking page')} not read in the last 30 days.</span>
           <Button size="small" loading={read.isPending} onClick={() => read.mutate(undefined)}>
             Read {number(view.unread)}
           </Button>
@@ -246,21 +248,21 @@ export function BriefWork({
               ) : (
                 <b>{s.heading}</b>
               )}
-              <span className="quiet">{s.pages > 0 ? `${s.pages} of ${pages}` : ''}</span>
+              <span className={ui.quiet}>{s.pages > 0 ? `${s.pages} of ${pages}` : ''}</span>
               <Serves section={s} serves={sections[i]!} isLacking={brief.outline.lacking.includes(i)} />
             </li>
           ))}
         </ol>
         <div className={styles.open}>
           {open.length === 0 ? (
-            <span className="quiet">Every keyword, question and term has its section.</span>
+            <span className={ui.quiet}>Every keyword, question and term has its section.</span>
           ) : (
             <>
               Not served yet:{' '}
               {open.map(({ what, text }, i) => (
                 <span key={`${what} ${text}`}>
                   {i > 0 && ', '}
-                  <button className="link" title="Put it into the chosen section" onClick={() => serve(what, text)}>
+                  <button className={ui.link} title="Put it into the chosen section" onClick={() => serve(what, text)}>
                     {text}
                   </button>
                 </span>
@@ -299,7 +301,7 @@ export function BriefWork({
             {view.savedHeadings.map((heading) => (
               <span key={heading}>
                 <button
-                  className="link"
+                  className={ui.link}
                   title="Add it to the outline"
                   onClick={() => setSections([...sections, emptySection(heading)])}
                 >
@@ -319,96 +321,5 @@ export function BriefWork({
         )}
       </div>
     </>
-  );
-}
-
-/** What kind of page it should be. */
-function PageType({ view, choose }: { view: View; choose: (type: string) => void }) {
-  const types = [...new Set([view.brief.pageType, ...view.brief.ranking.map((r) => r.type)])].filter(Boolean);
-  return (
-    <Select
-      aria-label="Kind of page"
-      style={{ width: 180 }}
-      value={view.brief.pageType}
-      options={types.map((value) => ({ value, label: value }))}
-      onChange={choose}
-    />
-  );
-}
-
-/** What a section is for, and where else it is. */
-function Serves({
-  section,
-  serves,
-  isLacking,
-}: {
-  section: Schema['OutlineSection'];
-  serves: Schema['EditedSection'];
-  isLacking: boolean;
-}) {
-  const parts = [
-    { says: [...serves.keywords, ...serves.questions].join(', '), className: undefined },
-    { says: serves.terms.join(', '), className: styles.terms },
-    { says: isLacking ? 'missing on ours' : '', className: 'clay' },
-    {
-      says: section.pages > 0 ? '' : section.isOurs ? 'only ours' : 'on none of the ranking pages',
-      className: 'quiet',
-    },
-  ].filter((p) => p.says !== '');
-  return (
-    <span className={styles.serves}>
-      {parts.map((p, i) => (
-        <span key={p.says} className={p.className}>
-          {i > 0 && ' · '}
-          {p.says}
-        </span>
-      ))}
-    </span>
-  );
-}
-
-const kindNames = { title: 'Title', description: 'Description', h1: 'H1' } as const;
-
-/** A proposed text: one click shows the next alternative, another edits it. */
-function TitleLine({
-  kind,
-  texts,
-  choose,
-}: {
-  kind: keyof typeof kindNames;
-  texts: readonly Schema['TitleText'][];
-  choose: (text: string) => void;
-}) {
-  const [writing, setWriting] = useState(false);
-  const first = texts[0];
-  return (
-    <div className={styles.title}>
-      <span className="quiet">{kindNames[kind]}</span>
-      {writing ? (
-        <Input
-          autoFocus
-          aria-label={kindNames[kind]}
-          defaultValue={first?.text ?? ''}
-          onPressEnter={(event) => {
-            const text = event.currentTarget.value.trim();
-            setWriting(false);
-            if (text && text !== first?.text) choose(text);
-          }}
-          onKeyDown={(event) => event.key === 'Escape' && setWriting(false)}
-          onBlur={() => setWriting(false)}
-        />
-      ) : (
-        <button className={styles.text} title="Edit" onClick={() => setWriting(true)}>
-          {first?.text ?? 'none yet'}
-        </button>
-      )}
-      <span className={first?.isTooLong ? 'clay' : 'quiet'}>
-        {first && (kind === 'h1' ? `${first.characters} characters` : `${Math.round(first.pixels)} px`)}
-        {first?.isTooLong && ', is cut off'}
-      </span>
-      <Button size="small" type="text" disabled={texts.length < 2} onClick={() => choose(texts[1]!.text)}>
-        Next of {texts.length}
-      </Button>
-    </div>
   );
 }

@@ -12,6 +12,7 @@ import { BriefPane } from './BriefPane';
 import { BriefWork } from './BriefWork';
 import { CheckScreen } from './CheckScreen';
 import { CompareScreen } from './CompareScreen';
+import ui from '../pieces/ui.module.css';
 
 /** What writers get: the list of briefs, one of them, its ranking pages side by side, or a text next to what was asked for. */
 export function BriefsScreen() {
@@ -65,7 +66,7 @@ function OneBrief({ id, list }: { id: number; list: ListState }) {
               <b>{data.brief.questions.length}</b> questions,{' '}
               <b>{data.brief.questions.length - data.unserved.questions.length}</b> served
             </span>
-            <span className="gap" />
+            <span className={ui.gap} />
             proposed {day(data.row.updatedAt)}, {counted(data.row.changes, 'change')} by you
           </>
         )

@@ -1,15 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Input } from 'antd';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { AskText } from '../pieces/AskText';
-import { counted, moment, number } from '../pieces/format';
+import { counted, number } from '../pieces/format';
 import { Failed } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import styles from './briefs.module.css';
 import { CheckedFacts } from './CheckedFacts';
+import ui from '../pieces/ui.module.css';
+import { Versions } from './Versions';
 
 /** What a text is compared with: a brief, or what is known of a page. */
 export type Of = { brief: number } | { page: number };
@@ -89,12 +91,12 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
     <Stage
       work={
         <>
-          <div className="head">
+          <div className={ui.head}>
             <Button type="text" onClick={back} aria-label="Back">
               ←
             </Button>
             <h1>{primary ? `A text for “${primary}”` : 'Check a text'}</h1>
-            <span className="gap" />
+            <span className={ui.gap} />
             <AskText
               label="Address"
               placeholder="https://…"
@@ -130,21 +132,21 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
             )}
           </div>
           {bring.isError && (
-            <div className="says">
-              <span className="clay">{bring.error.message}</span>
+            <div className={ui.says}>
+              <span className={ui.clay}>{bring.error.message}</span>
             </div>
           )}
           <div className={styles.check}>
             <Input
               aria-label="Title of the text"
-              prefix={<span className="quiet">Title</span>}
+              prefix={<span className={ui.quiet}>Title</span>}
               maxLength={2000}
               value={title}
               onChange={(event) => setTitle(event.target.value)}
             />
             <Input
               aria-label="Description of the text"
-              prefix={<span className="quiet">Description</span>}
+              prefix={<span className={ui.quiet}>Description</span>}
               maxLength={2000}
               value={description}
               onChange={(event) => setDescription(event.target.value)}
@@ -169,7 +171,7 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
           {checked.data ? (
             <CheckedFacts facts={checked.data.facts} highlight={highlight} />
           ) : (
-            <p className="quiet">
+            <p className={ui.quiet}>
               Paste the draft, choose a file, or enter an address. The check against the brief appears here and updates
               as you edit.
             </p>
@@ -187,73 +189,6 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
         )
       }
     />
-  );
-}
-
-/** The versions that were kept: one to go on with, and what changed since another. */
-function Versions({
-  texts,
-  from,
-  open,
-}: {
-  texts: readonly Schema['BriefText'][];
-  from: number | undefined;
-  open: (id: number) => void;
-}) {
-  const [before, setBefore] = useState<number>();
-  const current = from ?? texts[0]!.id;
-  const differences = useQuery({
-    queryKey: keyOf('text differences', current, before),
-    enabled: before !== undefined && before !== current,
-    queryFn: () =>
-      answer(
-        api.GET('/api/briefs/texts/{id}/differences', { params: { path: { id: current }, query: { from: before! } } }),
-      ),
-  });
-  const options = texts.map((t) => ({
-    value: t.id,
-    label: `${moment(t.madeAt)}, ${counted(t.words, 'word')}, ${t.name}`,
-  }));
-  return (
-    <div className="form">
-      <label>
-        <span>Versions that were kept</span>
-        <Select aria-label="Version" placeholder="open one" value={from ?? null} options={options} onChange={open} />
-      </label>
-      {texts.length > 1 && (
-        <label>
-          <span>Compare it with</span>
-          <Select
-            aria-label="Compare with"
-            placeholder="an older version"
-            allowClear
-            value={before ?? null}
-            options={options.filter((o) => o.value !== current)}
-            onChange={(id) => setBefore(id ?? undefined)}
-          />
-        </label>
-      )}
-      {differences.data && (
-        <>
-          <p className="second">
-            {counted(differences.data.added.length, 'sentence')} new, {number(differences.data.removed.length)} gone.
-          </p>
-          <ul>
-            {differences.data.added.map((s) => (
-              <li key={`+ ${s}`}>
-                <b>new</b> {s}
-              </li>
-            ))}
-            {differences.data.removed.map((s) => (
-              <li key={`- ${s}`} className="second">
-                <b>gone</b> <s>{s}</s>
-              </li>
-            ))}
-          </ul>
-        </>
-      )}
-      <hr />
-    </div>
   );
 }
 

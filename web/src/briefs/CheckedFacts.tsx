@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 import { counted, number, shortUrl } from '../pieces/format';
 import styles from './briefs.module.css';
+import ui from '../pieces/ui.module.css';
 
 const placeNames: Record<Schema['TextPlace'], string> = {
   title: 'title',
@@ -33,7 +34,7 @@ export function CheckedFacts({
       </p>
       {facts.lines.map((line) => (
         <div key={line.kind}>
-          <div className="second">
+          <div className={ui.second}>
             {line.kind === 'title' ? 'Title' : 'Description'}: {line.characters} of {line.mostCharacters} characters,{' '}
             {number(line.pixels)} of {line.mostPixels} px
           </div>
@@ -43,12 +44,12 @@ export function CheckedFacts({
             title={line.text}
           >
             {line.shown}
-            {line.rest && <span className="quiet"> [cut off: {line.rest}]</span>}
+            {line.rest && <span className={ui.quiet}> [cut off: {line.rest}]</span>}
           </div>
         </div>
       ))}
       {facts.faults.map((fault) => (
-        <p key={fault} className="clay">
+        <p key={fault} className={ui.clay}>
           {fault}
         </p>
       ))}
@@ -58,15 +59,15 @@ export function CheckedFacts({
       {facts.links.length > 0 && (
         <>
           <h3>Links that are asked for</h3>
-          <table className="facts">
+          <table className={ui.facts}>
             <tbody>
               {facts.links.map((l) => (
                 <tr key={l.url}>
                   <td>
                     {shortUrl(l.url, undefined)}
-                    <div className="second">on “{l.words}”</div>
+                    <div className={ui.second}>on “{l.words}”</div>
                   </td>
-                  <td className={l.isThere ? undefined : 'clay'}>{l.isThere ? 'there' : 'missing'}</td>
+                  <td className={l.isThere ? undefined : ui.clay}>{l.isThere ? 'there' : 'missing'}</td>
                 </tr>
               ))}
             </tbody>
@@ -78,10 +79,10 @@ export function CheckedFacts({
           <h3>Sentences that another page has</h3>
           {facts.repeated.map((r) => (
             <p key={r.text}>
-              <button className="link" onClick={() => highlight(r.text)}>
+              <button className={ui.link} onClick={() => highlight(r.text)}>
                 {r.text}
               </button>
-              <span className="second"> {shortUrl(r.url, undefined)}</span>
+              <span className={ui.second}> {shortUrl(r.url, undefined)}</span>
             </p>
           ))}
         </>
@@ -91,7 +92,7 @@ export function CheckedFacts({
           <h3>Numbers and dates without a source</h3>
           {facts.claims.map((c) => (
             <p key={c}>
-              <button className="link" onClick={() => highlight(c)}>
+              <button className={ui.link} onClick={() => highlight(c)}>
                 {c}
               </button>
             </p>
@@ -103,7 +104,7 @@ export function CheckedFacts({
           <h3>Headings, in order</h3>
           {facts.headings.map((h, i) => (
             <div key={i} style={{ paddingLeft: 14 * (h.level - 1) }}>
-              <button className="link" onClick={() => highlight(h.text)}>
+              <button className={ui.link} onClick={() => highlight(h.text)}>
                 {h.text}
               </button>
             </div>
@@ -127,7 +128,7 @@ function Phrases({
   return (
     <>
       <h3>{heading}</h3>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {[...phrases]
             .sort((a, b) => Number(a.places.length > 0) - Number(b.places.length > 0))
@@ -136,16 +137,16 @@ function Phrases({
                 <td>
                   {p.phrase}
                   {p.belongs && (
-                    <div className="second">
+                    <div className={ui.second}>
                       would go near:{' '}
-                      <button className="link" onClick={() => highlight(p.belongs!)}>
+                      <button className={ui.link} onClick={() => highlight(p.belongs!)}>
                         {p.belongs}
                       </button>
                     </div>
                   )}
-                  {p.places.length === 0 && !p.belongs && <div className="second">needs a heading of its own</div>}
+                  {p.places.length === 0 && !p.belongs && <div className={ui.second}>needs a heading of its own</div>}
                 </td>
-                <td className={p.places.length === 0 ? 'clay' : undefined}>
+                <td className={p.places.length === 0 ? ui.clay : undefined}>
                   {p.places.length === 0
                     ? 'missing'
                     : p.places
@@ -153,14 +154,14 @@ function Phrases({
                         .map((x, i) => (
                           <span key={x.place}>
                             {i > 0 && ', '}
-                            <button className="link" title={x.passage} onClick={() => highlight(x.passage)}>
+                            <button className={ui.link} title={x.passage} onClick={() => highlight(x.passage)}>
                               {placeNames[x.place]}
                               {x.count > 1 && ` ${x.count}×`}
                               {!x.exact && ' (in other words)'}
                             </button>
                           </span>
                         ))}
-                  {p.isOverused && <span className="clay">, more often than ranking pages</span>}
+                  {p.isOverused && <span className={ui.clay}>, more often than ranking pages</span>}
                 </td>
               </tr>
             ))}

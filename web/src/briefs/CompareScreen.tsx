@@ -7,6 +7,7 @@ import { day, number, shortUrl } from '../pieces/format';
 import { Stage } from '../pieces/Stage';
 import styles from './briefs.module.css';
 import { useHeadings } from './useBrief';
+import ui from '../pieces/ui.module.css';
 
 type Page = Schema['BriefRanking'];
 
@@ -62,14 +63,14 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
     <Stage
       work={
         <>
-          <div className="head">
+          <div className={ui.head}>
             <Button type="text" onClick={back} aria-label="Back to the brief">
               ←
             </Button>
             <h1>Pages that rank for “{brief.keywords[0]?.phrase}”</h1>
           </div>
           {pages.length === 0 ? (
-            <p className="second">No ranking pages read yet. Read them from the brief, then update its facts.</p>
+            <p className={ui.second}>No ranking pages read yet. Read them from the brief, then update its facts.</p>
           ) : (
             <div className={styles.compare} data-list tabIndex={0} onKeyDown={onKeyDown} aria-label="Ranking pages">
               <table>
@@ -88,7 +89,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
                     <tr key={name}>
                       <th>{name}</th>
                       {pages.map(({ page }) => (
-                        <td key={page.url} className={isNumeric ? 'num' : undefined}>
+                        <td key={page.url} className={isNumeric ? ui.num : undefined}>
                           {of(page)}
                         </td>
                       ))}
@@ -107,7 +108,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
                       onClick={() => setSection(at)}
                     >
                       <th>
-                        {s.heading} <span className="quiet">{howMany(s, read.length)}</span>
+                        {s.heading} <span className={ui.quiet}>{howMany(s, read.length)}</span>
                       </th>
                       {pages.map(({ page, i }) => (
                         <td key={page.url} className={styles.mark}>
@@ -140,7 +141,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
                         {page.outline.map((h, at) => (
                           <button
                             key={at}
-                            className={`link ${styles.heading} ${h.level === 3 ? styles.indented : ''}`}
+                            className={`${ui.link} ${styles.heading} ${h.level === 3 ? styles.indented : ''}`}
                             title="Save it for the topic"
                             onClick={() => saves(h.text)}
                           >
@@ -170,7 +171,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
                   ))}
               </ul>
               {view.topicId !== null && (
-                <div className="acts">
+                <div className={ui.acts}>
                   <Button onClick={() => saves(chosen.heading)}>Save the heading for the topic</Button>
                 </div>
               )}
@@ -197,7 +198,7 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
               {unread.map((r) => (
                 <p key={r.url}>
                   {shortUrl(r.url, undefined)}{' '}
-                  <span className="second">{r.fault ?? 'not tried yet, or more than 30 days ago'}</span>
+                  <span className={ui.second}>{r.fault ?? 'not tried yet, or more than 30 days ago'}</span>
                 </p>
               ))}
             </>

@@ -4,6 +4,7 @@ import { useChange } from '../api/hooks';
 import { counted, money } from '../pieces/format';
 import { draftNames, emptySection } from './says';
 import { useBrief } from './useBrief';
+import ui from '../pieces/ui.module.css';
 
 type Written = Schema['WrittenText'];
 
@@ -76,7 +77,7 @@ export function DraftPart({
   return (
     <>
       {!drafting ? (
-        <p className="quiet">
+        <p className={ui.quiet}>
           No address is given for the drafting service. Everything here works without it; one can be given under
           “Services” on the Site screen.
         </p>
@@ -86,7 +87,7 @@ export function DraftPart({
             A request costs {money(drafting.price, drafting.currency)}. What comes back is marked as drafted, and is in
             no file until you accept it.
           </p>
-          <div className="acts">
+          <div className={ui.acts}>
             <Dropdown
               trigger={['click']}
               menu={{
@@ -106,10 +107,10 @@ export function DraftPart({
         <div key={`${text.kind} ${text.for} ${text.text}`}>
           <h3>
             {draftNames[text.kind]}
-            {text.for && `: ${text.for}`} <span className="quiet">{text.isAccepted ? 'accepted' : 'drafted'}</span>
+            {text.for && `: ${text.for}`} <span className={ui.quiet}>{text.isAccepted ? 'accepted' : 'drafted'}</span>
           </h3>
-          <p style={{ whiteSpace: 'pre-line' }}>{text.text}</p>
-          <div className="acts">
+          <p className={ui.preLine}>{text.text}</p>
+          <div className={ui.acts}>
             {!text.isAccepted && (
               <Button size="small" onClick={() => accept(text)}>
                 Accept

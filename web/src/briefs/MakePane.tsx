@@ -6,6 +6,7 @@ import { useChange, useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { briefEvidence } from '../api/evidence';
 import { number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** Makes briefs of clusters, opens the one that is selected, and holds what all briefs share. */
 export function MakePane({
@@ -37,7 +38,7 @@ export function MakePane({
   return (
     <>
       {selected !== undefined ? <Selected id={selected} open={open} /> : about}
-      <div className="form">
+      <div className={ui.form}>
         <h2>Make briefs</h2>
         <p>
           A brief is made from what is known of a cluster and its ranking pages, by rules. Where these were not read
@@ -55,7 +56,7 @@ export function MakePane({
             onChange={setChosen}
           />
         </label>
-        <div className="acts">
+        <div className={ui.acts}>
           <Button
             type="primary"
             disabled={chosen.length === 0}
@@ -88,12 +89,12 @@ function Selected({ id, open }: { id: number; open: (id: number) => void }) {
     <>
       <h2>{brief.titles.find((t) => t.kind === 'title')?.text ?? row.primary}</h2>
       <p>{brief.wants}</p>
-      <p className="second">
+      <p className={ui.second}>
         {number(brief.keywords.length)} keywords, {number(brief.outline.sections.length)} sections,{' '}
         {number(brief.questions.length)} questions, {number(brief.terms.length)} terms.{' '}
         {history[0] && `Last: ${history[0].says}.`}
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" onClick={() => open(id)}>
           Open the brief
         </Button>
@@ -143,7 +144,7 @@ function Shared({ settings }: { settings: Schema['SettingsView'] }) {
   );
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(undefined);
@@ -174,7 +175,7 @@ function Shared({ settings }: { settings: Schema['SettingsView'] }) {
           onChange={(e) => setPatterns(e.target.value)}
         />
       </label>
-      <p className="second">
+      <p className={ui.second}>
         {'{primary} is the primary keyword, {more} what the others have beside it, {site} the usual ending of titles.'}{' '}
         An intent before a colon keeps a pattern for keywords of that intent.
       </p>
@@ -182,8 +183,8 @@ function Shared({ settings }: { settings: Schema['SettingsView'] }) {
         <span>Price of a request to the drafting service, {capture.currency}</span>
         <InputNumber min={0} max={1000} step={0.01} value={price} onChange={(value) => setPrice(value ?? 0)} />
       </label>
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
-      <div className="acts">
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
+      <div className={ui.acts}>
         <Button htmlType="submit" loading={save.isPending}>
           Save
         </Button>

@@ -2,6 +2,7 @@ import { Button } from 'antd';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { day } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** The link by which a writer sees the brief and nothing else. */
 export function WriterLinkPart({ view }: { view: Schema['BriefView'] }) {
@@ -19,7 +20,7 @@ export function WriterLinkPart({ view }: { view: Schema['BriefView'] }) {
     return (
       <>
         <p>A writer who has the link can read this brief and check a draft against it, and reaches nothing else.</p>
-        <div className="acts">
+        <div className={ui.acts}>
           <Button loading={make.isPending} onClick={() => make.mutate(undefined)}>
             Make a link for 30 days
           </Button>
@@ -29,18 +30,18 @@ export function WriterLinkPart({ view }: { view: Schema['BriefView'] }) {
   const url = `${window.location.origin}${link.path}`;
   return (
     <>
-      <p style={{ overflowWrap: 'anywhere' }}>
+      <p className={ui.wrap}>
         <a href={link.path} target="_blank" rel="noreferrer">
           {url}
         </a>
       </p>
-      <p className="second">
+      <p className={ui.second}>
         It works until {day(link.expiresAt)}.{' '}
         {link.isLocal
           ? 'Jade Orchard can be reached from this machine only: to let others open the link, start it with --listen and an address of this machine.'
           : 'Others open it at the address that Jade Orchard was told to listen at.'}
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button onClick={() => void navigator.clipboard.writeText(url)}>Copy</Button>
         <Button loading={make.isPending} onClick={() => make.mutate(undefined)}>
           Replace it

@@ -11,6 +11,7 @@ import { counted, decimal, number, percent } from '../pieces/format';
 import { RenameForm } from '../pieces/RenameForm';
 import { TopicSelect } from '../topics/TopicSelect';
 import { Decline } from './Decline';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['ClusterRow'];
 
@@ -41,7 +42,7 @@ export function ClusterSelect({
       allowClear
       aria-label={label}
       placeholder={label}
-      style={{ minWidth: 210 }}
+      className={ui.atLeast}
       value={value ?? null}
       onChange={(id) => onChoose(id ?? undefined)}
       loading={found.isFetching}
@@ -69,7 +70,7 @@ export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: num
   if (!asked)
     return (
       <p>
-        <button className="chip" onClick={() => setAsked(true)}>
+        <button className={ui.chip} onClick={() => setAsked(true)}>
           suggest a cut
         </button>
       </p>
@@ -87,7 +88,7 @@ export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: num
         .join(', ')}
       : they share {decimal(cut.overlapApart, 1)} results with each other and {decimal(cut.overlapAcross, 1)} with those
       that stay.{' '}
-      <button className="chip" onClick={() => tick([...cut.apart])}>
+      <button className={ui.chip} onClick={() => tick([...cut.apart])}>
         tick them
       </button>
     </p>
@@ -143,7 +144,7 @@ export function MemberEdits({
   return (
     <>
       {chosen.length > 0 && (
-        <div className="acts" role="group" aria-label="What to do with the ticked keywords">
+        <div className={ui.acts} role="group" aria-label="What to do with the ticked keywords">
           <ClusterSelect
             inner={target}
             not={cluster.id}
@@ -165,7 +166,7 @@ export function MemberEdits({
         </div>
       )}
       {warning && (
-        <p className="clay" role="status">
+        <p className={ui.clay} role="status">
           {warning}
         </p>
       )}
@@ -211,7 +212,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
           {cluster.isLocked ? 'Unlock' : 'Lock'}
         </Button>
       </RenameForm>
-      <div className="acts">
+      <div className={ui.acts}>
         <ClusterSelect not={cluster.id} label="Merge with…" value={other} onChoose={setOther} />
         {other !== undefined && (
           <Button type="primary" loading={merge.isPending} onClick={() => merge.mutate(other)}>
@@ -228,9 +229,15 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
         ) : (
           'In no topic yet.'
         )}{' '}
-        <TopicSelect not={cluster.topicId} label="Move to topic…" onChoose={(id) => toTopic.mutate(id)} />
+        <TopicSelect
+          size="small"
+          not={cluster.topicId}
+          label="Move to topic…"
+          placeholder="Move to topic…"
+          onChange={(id) => id !== null && toTopic.mutate(id)}
+        />
       </p>
-      {cluster.isLocked && <p className="quiet">Locked: a re-grouping leaves it as it is.</p>}
+      {cluster.isLocked && <p className={ui.quiet}>Locked: a re-grouping leaves it as it is.</p>}
     </>
   );
 }
@@ -244,7 +251,7 @@ function Together({ id, other }: { id: number; other: number }) {
   if (!data) return null;
   return (
     <div role="status">
-      {data.warning && <p className="clay">{data.warning}</p>}
+      {data.warning && <p className={ui.clay}>{data.warning}</p>}
       <p>
         Their primaries share {data.primariesShare} of the first {data.depth} results; a keyword of the one and one of
         the other share {decimal(data.meanOverlap, 1)} on average. Together:{' '}
@@ -254,7 +261,7 @@ function Together({ id, other }: { id: number; other: number }) {
         {data.first.cohesion !== null && <> instead of {percent(data.first.cohesion)}</>}.
       </p>
       {data.sharedUrlCount > 0 && (
-        <p className="second">
+        <p className={ui.second}>
           {counted(data.sharedUrlCount, 'page')} in lists of both, most of all {data.sharedUrls.slice(0, 3).join(', ')}.
         </p>
       )}

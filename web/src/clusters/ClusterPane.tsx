@@ -14,6 +14,7 @@ import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
 import { ClusterEdits, CutSuggestion, MemberEdits } from './ClusterEdits';
 import { ResultGrid } from './ResultGrid';
+import ui from '../pieces/ui.module.css';
 
 /** Why a cluster belongs together, what was found about it, and its members. */
 export function ClusterPane({ id, host }: { id: number; host: string | undefined }) {
@@ -33,7 +34,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
       </h2>
       <p>{says(detail.data)}</p>
       {detail.data.cautions.map((caution) => (
-        <p key={caution} className="clay">
+        <p key={caution} className={ui.clay}>
           {caution}
         </p>
       ))}
@@ -55,7 +56,7 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
           'No page yet, and none of the site’s pages fits.'
         )}
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button
           type={cluster.pageUrl ? 'default' : 'primary'}
           onClick={() => void navigate(`/page-map?id=${cluster.id}`)}
@@ -80,28 +81,28 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
       <h2>Members</h2>
       <CutSuggestion cluster={cluster} tick={setChosen} />
       <MemberEdits cluster={cluster} chosen={chosen} clear={() => setChosen([])} />
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
             <th aria-label="Ticked" />
             <th>Keyword</th>
-            <th className="num">Volume</th>
-            <th className="num" title={`Results shared with the primary, of the first ${detail.data.depth}`}>
+            <th className={ui.num}>Volume</th>
+            <th className={ui.num} title={`Results shared with the primary, of the first ${detail.data.depth}`}>
               Shared
             </th>
             <th
-              className="num"
+              className={ui.num}
               title="How many more results it shares with this primary than with that of any other cluster"
             >
               Margin
             </th>
-            <th className="num" title="Rank-biased overlap with the primary, 0 to 1">
+            <th className={ui.num} title="Rank-biased overlap with the primary, 0 to 1">
               Rank
             </th>
-            <th className="num" title="Silhouette, −1 to 1: below 0 another cluster fits better">
+            <th className={ui.num} title="Silhouette, −1 to 1: below 0 another cluster fits better">
               Fit
             </th>
-            <th className="num" title="Best position of an own page">
+            <th className={ui.num} title="Best position of an own page">
               Own
             </th>
           </tr>
@@ -126,38 +127,40 @@ export function ClusterPane({ id, host }: { id: number; host: string | undefined
               </td>
               <td>
                 <Link to={`/keywords?id=${m.keywordId}`}>{m.phrase}</Link>
-                {i === 0 && <span className="quiet"> primary</span>}
+                {i === 0 && <span className={ui.quiet}> primary</span>}
                 {m.nearest && (
-                  <div className="clay">
+                  <div className={ui.clay}>
                     weak: fits <Link to={`/clusters?id=${m.nearest.id}`}>{m.nearest.name}</Link> better
                   </div>
                 )}
                 {m.bridge && m.bridge.id !== m.nearest?.id && (
-                  <div className="quiet">
+                  <div className={ui.quiet}>
                     bridge to <Link to={`/clusters?id=${m.bridge.id}`}>{m.bridge.name}</Link>
                   </div>
                 )}
                 {m.nextBest && m.nextBest.id !== m.nearest?.id && m.nextBest.id !== m.bridge?.id && (
-                  <div className="quiet">
+                  <div className={ui.quiet}>
                     unsettled: nearly as much of <Link to={`/clusters?id=${m.nextBest.id}`}>{m.nextBest.name}</Link>
                   </div>
                 )}
               </td>
-              <td className="num">{number(m.volume)}</td>
-              <td className="num">{i === 0 ? '' : m.overlap}</td>
-              <td className="num" title={m.nextBest ? 'unsettled: at most one result decides' : undefined}>
+              <td className={ui.num}>{number(m.volume)}</td>
+              <td className={ui.num}>{i === 0 ? '' : m.overlap}</td>
+              <td className={ui.num} title={m.nextBest ? 'unsettled: at most one result decides' : undefined}>
                 {m.margin}
                 {m.nextBest && '?'}
               </td>
-              <td className="num">{i === 0 ? '' : decimal(m.rankBiasedOverlap, 2)}</td>
-              <td className={m.fit < 0 ? 'num clay' : 'num'}>{cluster.size > 1 ? decimal(m.fit, 2) : ''}</td>
-              <td className="num">{m.ownPosition ?? '–'}</td>
+              <td className={ui.num}>{i === 0 ? '' : decimal(m.rankBiasedOverlap, 2)}</td>
+              <td className={m.fit < 0 ? `${ui.num} ${ui.clay}` : ui.num}>
+                {cluster.size > 1 ? decimal(m.fit, 2) : ''}
+              </td>
+              <td className={ui.num}>{m.ownPosition ?? '–'}</td>
             </tr>
           ))}
         </tbody>
       </table>
       {members.length < cluster.size && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           The {number(members.length)} most searched of {number(cluster.size)} are shown.
         </p>
       )}
@@ -171,16 +174,16 @@ function ExpectedMembers({ expected, all }: { expected: Schema['ExpectedKeyword'
   return (
     <>
       <h3>Expected without results</h3>
-      <p className="second">
+      <p className={ui.second}>
         Not captured, so that they count towards demand and prove nothing. Capture one, and it goes where its results
         put it.
       </p>
-      <table className="facts" aria-label="Expected members">
+      <table className={ui.facts} aria-label="Expected members">
         <thead>
           <tr>
             <th>Keyword</th>
-            <th className="num">Volume</th>
-            <th className="num" title="The probability that its results would put it here">
+            <th className={ui.num}>Volume</th>
+            <th className={ui.num} title="The probability that its results would put it here">
               Certainty
             </th>
           </tr>
@@ -193,14 +196,14 @@ function ExpectedMembers({ expected, all }: { expected: Schema['ExpectedKeyword'
                   {k.phrase}
                 </Link>
               </td>
-              <td className="num">{number(k.volume)}</td>
-              <td className="num">{certainty(k.certainty)}</td>
+              <td className={ui.num}>{number(k.volume)}</td>
+              <td className={ui.num}>{certainty(k.certainty)}</td>
             </tr>
           ))}
         </tbody>
       </table>
       {expected.length < all && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           The {number(expected.length)} most searched of {number(all)} are shown.
         </p>
       )}

@@ -7,13 +7,14 @@ import { marks } from '../pieces/PlotMark';
 import { peakOptions, trendOptions } from '../pieces/Season';
 import type { ListState } from '../pieces/useListState';
 import type { ClustersQuery } from './useClusters';
+import ui from '../pieces/ui.module.css';
 
 /** Which clusters are shown, as a sentence. */
 export function ClustersSentence({ list, query }: { list: ListState; query: ClustersQuery }) {
   const topicId = query.TopicId;
   const topic = useQuery({ ...topicEvidence(topicId ?? 0), enabled: topicId !== undefined }).data?.topic;
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Bound
         label="Least demand"
@@ -30,7 +31,7 @@ export function ClustersSentence({ list, query }: { list: ListState; query: Clus
         options={marks.map((value) => ({ value, says: value }))}
         onChange={(mark) => list.set({ mark })}
       />
-      <span className="comma">,</span>
+      <span className={ui.comma}>,</span>
       <Bound
         label="Fewest keywords"
         any="any size"
@@ -63,7 +64,11 @@ export function ClustersSentence({ list, query }: { list: ListState; query: Clus
       {topicId !== undefined && (
         <>
           in the topic
-          <button className="chip set" title="Show all topics" onClick={() => list.set({ inTopic: undefined })}>
+          <button
+            className={`${ui.chip} ${ui.set}`}
+            title="Show all topics"
+            onClick={() => list.set({ inTopic: undefined })}
+          >
             {topic?.name ?? '…'} ✕
           </button>
         </>

@@ -4,6 +4,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { counted, day } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 export const useDrift = () =>
   useQuery({ queryKey: keyOf('drift'), queryFn: () => answer(api.GET('/api/clusters/drift')) });
@@ -23,7 +24,7 @@ export function DriftPane({ regroup, close }: { regroup: () => void; close: () =
         {counted(drift.recaptured, 'keyword')} captured again since {day(drift.groupedOn)}. Flagged is what changed more
         than results change anyway.
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" onClick={regroup}>
           See what regrouping changes
         </Button>
@@ -39,7 +40,7 @@ function Part({ title, drifts }: { title: string; drifts: Schema['DriftView'][] 
   return (
     <>
       <h3>{title}</h3>
-      {drifts.length === 0 && <p className="quiet">None beyond noise.</p>}
+      {drifts.length === 0 && <p className={ui.quiet}>None beyond noise.</p>}
       {drifts.map((d) => (
         <section key={`${d.clusterId} ${d.otherId}`}>
           <p>
@@ -53,12 +54,12 @@ function Part({ title, drifts }: { title: string; drifts: Schema['DriftView'][] 
             <br />
             {d.says}
           </p>
-          <table className="facts">
+          <table className={ui.facts}>
             <thead>
               <tr>
                 <th>Keyword</th>
-                <th className="num">Shared then</th>
-                <th className="num">Now</th>
+                <th className={ui.num}>Shared then</th>
+                <th className={ui.num}>Now</th>
               </tr>
             </thead>
             <tbody>
@@ -67,8 +68,8 @@ function Part({ title, drifts }: { title: string; drifts: Schema['DriftView'][] 
                   <td>
                     <Link to={`/results?id=${k.id}`}>{k.phrase}</Link>
                   </td>
-                  <td className="num">{k.then}</td>
-                  <td className="num">{k.now}</td>
+                  <td className={ui.num}>{k.then}</td>
+                  <td className={ui.num}>{k.now}</td>
                 </tr>
               ))}
             </tbody>

@@ -2,6 +2,8 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { decimal, number } from '../pieces/format';
+import styles from './clusters.module.css';
+import ui from '../pieces/ui.module.css';
 
 type Rule = Schema['LinkingRule'];
 type Parts = Schema['PartsView'];
@@ -57,10 +59,10 @@ const partsText = (parts: Parts) =>
 
 /** Clusters and the parts that they fall into, or come from. */
 const PartsList = ({ all, joined }: { all: readonly Parts[]; joined: string }) => (
-  <ul className="parts">
+  <ul className={styles.parts}>
     {all.map((parts) => (
       <li key={parts.name}>
-        <b>{parts.name}</b> <span className="second">{joined}</span> {partsText(parts)}
+        <b>{parts.name}</b> <span className={ui.second}>{joined}</span> {partsText(parts)}
       </li>
     ))}
   </ul>
@@ -79,29 +81,33 @@ function Minimums({
   choose: (minOverlap: number) => void;
 }) {
   return (
-    <table className="minimums">
+    <table className={styles.minimums}>
       <caption>What each minimum overlap would give; in clusters means of two keywords or more</caption>
       <thead>
         <tr>
           <th scope="col">Min.</th>
           <th scope="col">In clusters</th>
-          <th scope="col" className="num">
+          <th scope="col" className={ui.num}>
             Clusters
           </th>
-          <th scope="col" className="num">
+          <th scope="col" className={ui.num}>
             Largest
           </th>
-          <th scope="col" className="num">
+          <th scope="col" className={ui.num}>
             Cohesion
           </th>
-          <th scope="col" className="num">
+          <th scope="col" className={ui.num}>
             Demand
           </th>
         </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
-          <tr key={row.minOverlap} className={row.minOverlap === chosen ? 'sel' : undefined}>
+          <tr
+            key={row.minOverlap}
+            aria-current={row.minOverlap === chosen || undefined}
+            className={row.minOverlap === chosen ? styles.sel : undefined}
+          >
             <th scope="row">
               <button
                 type="button"
@@ -114,15 +120,15 @@ function Minimums({
               </button>
             </th>
             <td title={`${number(row.singletons)} of ${number(captured)} keywords would stand alone`}>
-              <span className="share">
+              <span className={styles.share}>
                 <span style={{ width: `${(1 - row.singletonShare) * 100}%` }} />
               </span>
               {percent(1 - row.singletonShare)}
             </td>
-            <td className="num">{number(row.clusters - row.singletons)}</td>
-            <td className="num">{number(row.largest)}</td>
-            <td className="num">{decimal(row.cohesion, 2)}</td>
-            <td className="num">{number(row.demandInClusters)}</td>
+            <td className={ui.num}>{number(row.clusters - row.singletons)}</td>
+            <td className={ui.num}>{number(row.largest)}</td>
+            <td className={ui.num}>{decimal(row.cohesion, 2)}</td>
+            <td className={ui.num}>{number(row.demandInClusters)}</td>
           </tr>
         ))}
       </tbody>
@@ -143,7 +149,7 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
           <b>{number(changes.kept)}</b> clusters stay as they are, <b>{number(changes.changed)}</b> go on with other
           keywords, <b>{number(changes.new)}</b> are new and <b>{number(changes.gone)}</b> go
           {changes.goneWithPage > 0 && (
-            <span className="clay"> ({number(changes.goneWithPage)} of them have a page, which becomes free)</span>
+            <span className={ui.clay}> ({number(changes.goneWithPage)} of them have a page, which becomes free)</span>
           )}
           . {number(changes.moved)} keywords move.{' '}
           {changes.heldBack > 0 && (
@@ -161,7 +167,7 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
           <summary>{number(changes.splitCount)} split</summary>
           <PartsList all={changes.splits} joined="into" />
           {changes.splitCount > changes.splits.length && (
-            <p className="quiet">The {number(changes.splits.length)} of most demand are listed.</p>
+            <p className={ui.quiet}>The {number(changes.splits.length)} of most demand are listed.</p>
           )}
         </details>
       )}
@@ -170,7 +176,7 @@ function Changes({ changes }: { changes: Schema['ChangesView'] }) {
           <summary>{number(changes.mergeCount)} come together</summary>
           <PartsList all={changes.merges} joined="from" />
           {changes.mergeCount > changes.merges.length && (
-            <p className="quiet">The {number(changes.merges.length)} of most demand are listed.</p>
+            <p className={ui.quiet}>The {number(changes.merges.length)} of most demand are listed.</p>
           )}
         </details>
       )}
@@ -188,19 +194,23 @@ export function GroupingPreviewView({
 }) {
   const { minOverlap } = grouping;
   const { data, error, isPlaceholderData } = useGroupingPreview(grouping);
-  if (error) return <p className="clay">{error instanceof ApiError ? error.message : 'Couldn’t load the preview.'}</p>;
+  if (error)
+    return <p className={ui.clay}>{error instanceof ApiError ? error.message : 'Couldn’t load the preview.'}</p>;
   if (!data)
     return (
-      <p role="status" className="quiet">
+      <p role="status" className={ui.quiet}>
         Comparing result lists…
       </p>
     );
   if (data.captured === 0)
     return <p>No keyword has a result list yet. Capture or import result lists first; then the choice shows here.</p>;
   return (
-    <div className={isPlaceholderData ? 'preview waits' : 'preview'} aria-busy={isPlaceholderData}>
+    <div
+      className={isPlaceholderData ? `${styles.preview} ${styles.waits}` : styles.preview}
+      aria-busy={isPlaceholderData}
+    >
       {data.advice.length > 0 && (
-        <ul className="advice">
+        <ul className={styles.advice} aria-label="Advice">
           {data.advice.map((sentence) => (
             <li key={sentence}>{sentence}</li>
           ))}
@@ -208,7 +218,7 @@ export function GroupingPreviewView({
       )}
       <Minimums rows={data.rows} chosen={minOverlap} captured={data.captured} choose={choose} />
       {!data.isComplete && (
-        <p role="status" className="quiet">
+        <p role="status" className={ui.quiet}>
           Computing the rest…
         </p>
       )}

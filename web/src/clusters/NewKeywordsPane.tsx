@@ -6,6 +6,7 @@ import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
 
 /** Captured keywords that are in no cluster. */
 export const useNewKeywords = () =>
@@ -46,20 +47,20 @@ export function NewKeywordsPane({ close }: { close: () => void }) {
           )}
         </p>
       )}
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" disabled={placed === 0} loading={place.isPending} onClick={() => place.mutate(null)}>
           Place {number(placed)}
         </Button>
         <Button onClick={close}>Close</Button>
       </div>
       {rows.length > 0 && (
-        <table className="facts">
+        <table className={ui.facts}>
           <thead>
             <tr>
               <th>Keyword</th>
-              <th className="num">Volume</th>
+              <th className={ui.num}>Volume</th>
               <th>Would go to</th>
-              <th className="num" title="Results shared with its primary">
+              <th className={ui.num} title="Results shared with its primary">
                 Shared
               </th>
             </tr>
@@ -70,28 +71,28 @@ export function NewKeywordsPane({ close }: { close: () => void }) {
                 <td>
                   <Link to={`/keywords?id=${row.keywordId}`}>{row.phrase}</Link>
                 </td>
-                <td className="num">{number(row.volume)}</td>
+                <td className={ui.num}>{number(row.volume)}</td>
                 <td>
                   {row.clusterId ? (
                     <>
                       <Link to={`/clusters?id=${row.clusterId}`}>{row.clusterName}</Link>{' '}
-                      {row.isOffered && <span className="quiet">locked, only if you say so </span>}
-                      <button className="chip" onClick={() => place.mutate([row.keywordId])}>
+                      {row.isOffered && <span className={ui.quiet}>locked, only if you say so </span>}
+                      <button className={ui.chip} onClick={() => place.mutate([row.keywordId])}>
                         place
                       </button>
                     </>
                   ) : (
-                    <span className="quiet">none</span>
+                    <span className={ui.quiet}>none</span>
                   )}
                 </td>
-                <td className="num">{row.overlap}</td>
+                <td className={ui.num}>{row.overlap}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
       {rows.length < placed + left && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           {number(rows.length)} of {number(placed + left)} are shown.
         </p>
       )}

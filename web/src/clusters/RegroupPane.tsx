@@ -6,6 +6,7 @@ import { useSieves } from '../keywords/filter';
 import { number } from '../pieces/format';
 import { GroupingPreviewView, type Grouping } from './GroupingPreview';
 import { JobProgress } from '../pieces/JobProgress';
+import ui from '../pieces/ui.module.css';
 
 type Rule = Schema['LinkingRule'];
 
@@ -48,8 +49,8 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
     <>
       <h2>{project.groupedAt ? 'Regroup keywords' : 'Group keywords'}</h2>
       <p>Names, pages and decisions carry over to the most similar clusters. One undo restores everything.</p>
-      <div className="form">
-        <div className="two">
+      <div className={ui.form}>
+        <div className={ui.two}>
           <label>
             <span>Depth: results compared</span>
             <InputNumber min={1} max={100} value={grouping.depth} onChange={(value) => set({ depth: value ?? 10 })} />
@@ -71,7 +72,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
             <span title="Keywords outside the list stay where they are">Keywords to group</span>
             <Select
               aria-label="Keywords to group"
-              style={{ width: '100%' }}
+              className={ui.full}
               value={grouping.listId ?? 0}
               onChange={(value) => set({ listId: value === 0 ? null : value })}
               options={[
@@ -81,7 +82,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
             />
           </label>
         </div>
-        <div className="two">
+        <div className={ui.two}>
           <label>
             <span title="So that a site with many pages in every list does not hold keywords together by itself">
               Results of one host (0: all)
@@ -106,10 +107,10 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           </label>
         </div>
         <Checkbox checked={grouping.shortLists} onChange={(event) => set({ shortLists: event.target.checked })}>
-          Short lists may group <span className="quiet">by three fifths of the shorter one</span>
+          Short lists may group <span className={ui.quiet}>by three fifths of the shorter one</span>
         </Checkbox>
         <div role="radiogroup" aria-label="Linking rule">
-          <span className="second">Linking rule</span>
+          <span className={ui.second}>Linking rule</span>
           <Radio.Group
             vertical
             value={grouping.rule}
@@ -118,7 +119,7 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
               value,
               label: (
                 <>
-                  {ruleNames[value]} <span className="quiet">{ruleSays[value]}</span>
+                  {ruleNames[value]} <span className={ui.quiet}>{ruleSays[value]}</span>
                 </>
               ),
             }))}
@@ -137,16 +138,16 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
           />
         </label>
       </div>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" loading={regroup.isPending || running} onClick={() => regroup.mutate(undefined)}>
           {project.groupedAt ? 'Regroup' : 'Group'}
         </Button>
         <Button onClick={close}>Close</Button>
       </div>
-      {regroup.error instanceof ApiError && <p className="clay">{regroup.error.message}</p>}
+      {regroup.error instanceof ApiError && <p className={ui.clay}>{regroup.error.message}</p>}
       {jobId !== undefined && <JobProgress jobId={jobId} />}
       <GroupingPreviewView grouping={ahead} choose={(minOverlap) => set({ minOverlap })} />
-      <p className="quiet">
+      <p className={ui.quiet}>
         Captured: {number(Math.round(Number(project.track.find((s) => s.stage === 'results')?.share ?? 0) * 100))} % of
         the keywords. The others wait until they have a result list.
       </p>

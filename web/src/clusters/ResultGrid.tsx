@@ -1,16 +1,18 @@
 import type { Schema } from '../api/client';
 import { counted } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
+import styles from './clusters.module.css';
 
 /** The nearer the top, the deeper the jade. */
 const shade = (position: number) =>
-  position === 0 ? '' : position <= 2 ? 'r1' : position <= 4 ? 'r2' : position <= 7 ? 'r3' : 'r4';
+  position === 0 ? '' : position <= 2 ? styles.r1 : position <= 4 ? styles.r2 : position <= 7 ? styles.r3 : styles.r4;
 
 /** Why a cluster belongs together: a row for each URL, a column for each keyword, the position in the cell. */
 export function ResultGrid({ grid }: { grid: Schema['GridView'] }) {
   return (
     <>
-      <div className="scroll" tabIndex={0} role="region" aria-label="Result grid">
-        <table className="results">
+      <div className={ui.scroll} tabIndex={0} role="region" aria-label="Result grid">
+        <table className={styles.results}>
           <thead>
             <tr>
               <th>positions of shared results</th>
@@ -23,9 +25,9 @@ export function ResultGrid({ grid }: { grid: Schema['GridView'] }) {
           </thead>
           <tbody>
             {grid.rows.map((row) => (
-              <tr key={row.url} className={row.isOwn ? 'own' : undefined}>
+              <tr key={row.url} className={row.isOwn ? styles.own : undefined}>
                 <td
-                  className="u cut"
+                  className={`${styles.u} ${ui.cut}`}
                   title={`${row.url}, in ${counted(row.shared, 'list')}${row.isOwn ? ', own page' : ''}`}
                 >
                   {row.url}
@@ -41,7 +43,7 @@ export function ResultGrid({ grid }: { grid: Schema['GridView'] }) {
         </table>
       </div>
       {(grid.hiddenColumns > 0 || grid.hiddenRows > 0) && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           Not shown:{' '}
           {[
             grid.hiddenColumns > 0 && counted(grid.hiddenColumns, 'less searched keyword'),

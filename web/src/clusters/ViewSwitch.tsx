@@ -1,8 +1,9 @@
 import type { ListState } from '../pieces/useListState';
+import styles from './clusters.module.css';
 
 /** Clusters one by one, or gathered into topics. */
 export const ViewSwitch = ({ list }: { list: ListState }) => (
-  <span className="views" role="group" aria-label="View">
+  <span className={styles.views} role="group" aria-label="View">
     {(['clusters', 'topics'] as const).map((view) => (
       <button
         key={view}

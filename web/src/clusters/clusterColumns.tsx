@@ -4,6 +4,7 @@ import { KeywordCount } from '../pieces/Expected';
 import { decimal, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 import { SeasonCell } from '../pieces/Season';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['ClusterRow'];
 
@@ -17,8 +18,8 @@ export const clusterColumns = (host: string | undefined, drifted: ReadonlySet<nu
     render: (r) => (
       <span title={r.name}>
         {r.name}
-        {r.isLocked && <span className="quiet"> locked</span>}
-        {drifted.has(r.id) && <span className="clay"> drifted</span>}
+        {r.isLocked && <span className={ui.quiet}> locked</span>}
+        {drifted.has(r.id) && <span className={ui.clay}> drifted</span>}
       </span>
     ),
   },
@@ -45,7 +46,7 @@ export const clusterColumns = (host: string | undefined, drifted: ReadonlySet<nu
     title: 'Intent',
     yields: 5,
     width: '92px',
-    render: (r) => r.intent ?? <span className="quiet">not known</span>,
+    render: (r) => r.intent ?? <span className={ui.quiet}>not known</span>,
   },
   {
     key: 'cohesion',
@@ -62,14 +63,14 @@ export const clusterColumns = (host: string | undefined, drifted: ReadonlySet<nu
     yields: 1,
     width: '38px',
     numeric: true,
-    render: (r) => (r.weakMembers > 0 ? number(r.weakMembers) : <span className="quiet">0</span>),
+    render: (r) => (r.weakMembers > 0 ? number(r.weakMembers) : <span className={ui.quiet}>0</span>),
   },
   {
     key: 'atStake',
     title: 'At stake',
     width: '50px',
     numeric: true,
-    render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className="quiet">0</span>),
+    render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className={ui.quiet}>0</span>),
   },
   {
     key: 'topicName',
@@ -82,6 +83,10 @@ export const clusterColumns = (host: string | undefined, drifted: ReadonlySet<nu
     title: 'Page',
     width: 'minmax(150px, 1.6fr)',
     render: (r) =>
-      r.pageUrl ? <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span> : <span className="quiet">no page</span>,
+      r.pageUrl ? (
+        <span title={r.pageUrl}>{shortUrl(r.pageUrl, host)}</span>
+      ) : (
+        <span className={ui.quiet}>no page</span>
+      ),
   },
 ];

@@ -4,6 +4,9 @@ import { keyOf } from '../api/keys';
 import { number, sentenceCase, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import type { FindingQuery } from './useFindings';
+import tableStyles from '../pieces/table.module.css';
+import styles from './findings.module.css';
+import ui from '../pieces/ui.module.css';
 
 export type By = Schema['FindingsBy'];
 
@@ -32,14 +35,19 @@ export function Bundles({
   const name = (b: Schema['FindingBundle']) =>
     by === 'page' ? (b.name ? shortUrl(b.name, host) : 'about no page') : b.name || 'about no topic';
   return (
-    <div className="grid bundles" tabIndex={0} role="region" aria-label={`Findings by ${by}`}>
-      <table className="facts">
+    <div
+      className={`${tableStyles.grid} ${styles.bundles}`}
+      tabIndex={0}
+      role="region"
+      aria-label={`Findings by ${by}`}
+    >
+      <table className={ui.facts}>
         <thead>
           <tr>
             <th>{sentenceCase(by)}</th>
-            <th className="num">Findings</th>
-            <th className="num">Open</th>
-            <th className="num">At stake</th>
+            <th className={ui.num}>Findings</th>
+            <th className={ui.num}>Open</th>
+            <th className={ui.num}>At stake</th>
             <th aria-label="At stake, as a bar" />
           </tr>
         </thead>
@@ -48,21 +56,21 @@ export function Bundles({
             <tr key={b.key}>
               <td>
                 {b.key ? (
-                  <button className="chip" onClick={() => open(b.key)}>
+                  <button className={ui.chip} onClick={() => open(b.key)}>
                     {name(b)}
                   </button>
                 ) : (
-                  <span className="quiet">{name(b)}</span>
+                  <span className={ui.quiet}>{name(b)}</span>
                 )}
               </td>
-              <td className="num">{number(b.count)}</td>
-              <td className="num">{number(b.open)}</td>
-              <td className="num">
+              <td className={ui.num}>{number(b.count)}</td>
+              <td className={ui.num}>{number(b.open)}</td>
+              <td className={ui.num}>
                 <b>{number(b.atStake)}</b>
               </td>
-              <td style={{ width: '30%' }}>
+              <td className={ui.third}>
                 <span
-                  className="bar"
+                  className={ui.bar}
                   style={{ width: `${(100 * b.atStake) / most}%`, display: 'block', marginTop: 8 }}
                 />
               </td>

@@ -1,11 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, type KeyboardEvent } from 'react';
 import { answer, api, type Schema } from '../api/client';
+import { findingEvidence } from '../api/evidence';
 import { keyOf } from '../api/keys';
 import { counted, number } from '../pieces/format';
+import { usePrefetch } from '../pieces/usePrefetch';
 import { Failed, Reading } from '../pieces/States';
 import { isConflict, stateOf, type Finding, type Kind } from './says';
 import type { FindingQuery } from './useFindings';
+import styles from './findings.module.css';
+import ui from '../pieces/ui.module.css';
 
 type Summary = Schema['FindingKindSummary'];
 
@@ -56,6 +60,7 @@ export function ByKind({
   useEffect(() => {
     list.current?.querySelector('.sel')?.scrollIntoView({ block: 'nearest' });
   }, [selected]);
+  usePrefetch([at + 1, at + 2, at - 1].flatMap((i) => (rows[i] ? [findingEvidence(rows[i].key)] : [])));
   if (kinds.isError) return <Failed error={kinds.error} retry={() => void kinds.refetch()} />;
   if (!kinds.data) return <Reading />;
   if (kinds.data.length === 0) return <>{empty}</>;
@@ -68,15 +73,23 @@ export function ByKind({
     } else if (!event.ctrlKey && !event.metaKey && !event.altKey && onKey(event.key, rows[at])) event.preventDefault();
   };
   return (
-    <div className="kinds" ref={list} tabIndex={0} role="region" aria-label="Findings by kind" onKeyDown={move}>
+    <div
+      className={styles.kinds}
+      ref={list}
+      data-list
+      tabIndex={0}
+      role="region"
+      aria-label="Findings by kind"
+      onKeyDown={move}
+    >
       {kinds.data.map((k) => (
         <section key={k.kind}>
-          <div className="kind">
-            <h2 className={k.kind === 'conflict' ? 'clay' : undefined}>{k.heading}</h2>
+          <div className={styles.kind}>
+            <h2 className={k.kind === 'conflict' ? ui.clay : undefined}>{k.heading}</h2>
             <b>{number(k.count)}</b>
-            <span className="second cut">{comesTo(k)}</span>
-            <span className="gap" />
-            <button className="link" onClick={() => showAll(k.kind, false)}>
+            <span className={`${ui.second} ${ui.cut}`}>{comesTo(k)}</span>
+            <span className={ui.gap} />
+            <button className={ui.link} onClick={() => showAll(k.kind, false)}>
               show all
             </button>
           </div>
@@ -84,33 +97,33 @@ export function ByKind({
             <button
               key={f.key}
               tabIndex={-1}
-              className={f.key === selected ? 'finding sel' : 'finding'}
+              className={f.key === selected ? `${styles.finding} ${styles.sel}` : styles.finding}
               aria-pressed={f.key === selected}
               onClick={() => {
                 onSelect(f);
                 list.current?.focus();
               }}
             >
-              <span className="cut" title={f.subject}>
+              <span className={ui.cut} title={f.subject}>
                 {f.subject}
               </span>
-              <span className="second cut" title={f.says}>
+              <span className={`${ui.second} ${ui.cut}`} title={f.says}>
                 {isConflict(f) && f.clusterName ? `${f.clusterName} · ${f.says}` : f.says}
               </span>
-              <b className="num">{number(f.atStake)}</b>
-              <span className="cut" title={stateOf(f)}>
+              <b className={ui.num}>{number(f.atStake)}</b>
+              <span className={ui.cut} title={stateOf(f)}>
                 {stateOf(f)}
               </span>
             </button>
           ))}
           {k.first.length > 0 && k.smallCount > 0 && (
-            <div className="small">
-              <span className="quiet">
+            <div className={styles.small}>
+              <span className={ui.quiet}>
                 Small ones: {counted(k.smallCount, 'finding')}
                 {k.smallAtStake >= 0.5 && `, ${number(k.smallAtStake)} clicks a month together`}
               </span>
-              <span className="gap" />
-              <button className="link quiet" onClick={() => showAll(k.kind, true)}>
+              <span className={ui.gap} />
+              <button className={`${ui.link} ${ui.quiet}`} onClick={() => showAll(k.kind, true)}>
                 show
               </button>
             </div>

@@ -6,6 +6,9 @@ import { useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
+import chartsStyles from '../pieces/charts.module.css';
+import styles from './findings.module.css';
 
 const width = 340;
 const height = 190;
@@ -37,7 +40,7 @@ export function CurvePane() {
       {editing ? (
         <CurveForm view={view} close={() => setEditing(false)} />
       ) : (
-        <button className="chip" onClick={() => setEditing(true)}>
+        <button className={ui.chip} onClick={() => setEditing(true)}>
           change the curve
         </button>
       )}
@@ -47,24 +50,24 @@ export function CurvePane() {
 
 /** How many queries each position rests on, and how much of it is the default. */
 const Supports = ({ view }: { view: Schema['CurveView'] }) => (
-  <details className="evidence">
+  <details className={ui.evidence}>
     <summary>What it rests on</summary>
-    <table className="facts">
+    <table className={ui.facts}>
       <thead>
         <tr>
-          <th className="num">Position</th>
-          <th className="num">Share of clicks</th>
-          <th className="num">Queries</th>
-          <th className="num">Of the default</th>
+          <th className={ui.num}>Position</th>
+          <th className={ui.num}>Share of clicks</th>
+          <th className={ui.num}>Queries</th>
+          <th className={ui.num}>Of the default</th>
         </tr>
       </thead>
       <tbody>
         {view.supports.map((s) => (
           <tr key={s.position}>
-            <td className="num">{s.position}</td>
-            <td className="num">{decimal(100 * s.share, 1)} %</td>
-            <td className="num">{number(s.queries)}</td>
-            <td className="num">{percent(s.weightOfDefault)}</td>
+            <td className={ui.num}>{s.position}</td>
+            <td className={ui.num}>{decimal(100 * s.share, 1)} %</td>
+            <td className={ui.num}>{number(s.queries)}</td>
+            <td className={ui.num}>{percent(s.weightOfDefault)}</td>
           </tr>
         ))}
       </tbody>
@@ -81,7 +84,7 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
   const line = (shares: readonly number[]) => shares.map((s, i) => `${x(i + 1)},${y(s)}`).join(' ');
   const ticks = [0, top / 2, top];
   return (
-    <figure className="picture">
+    <figure className={chartsStyles.picture}>
       <svg
         viewBox={`0 0 ${width} ${height}`}
         role="img"
@@ -89,7 +92,7 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
       >
         {ticks.map((t) => (
           <g key={t}>
-            <line x1={left} x2={width - 8} y1={y(t)} y2={y(t)} className="rule" />
+            <line x1={left} x2={width - 8} y1={y(t)} y2={y(t)} className={chartsStyles.rule} />
             <text x={left - 4} y={y(t) + 4} textAnchor="end">
               {Math.round(t * 100)} %
             </text>
@@ -100,15 +103,15 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
             {p}
           </text>
         ))}
-        <polyline points={line(view.byHand)} className="before" />
-        <polyline points={line(view.used)} className="now" />
+        <polyline points={line(view.byHand)} className={chartsStyles.before} />
+        <polyline points={line(view.used)} className={chartsStyles.now} />
         {seen.map((s) => (
           <circle
             key={s.position}
             cx={x(s.position)}
             cy={y(s.share)}
             r={2 + 4 * Math.sqrt(s.impressions / most)}
-            className="seen"
+            className={chartsStyles.seen}
           >
             <title>
               position {s.position}: {number(s.clicks)} clicks of {number(s.impressions)} impressions, {s.queries}{' '}
@@ -117,7 +120,7 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
           </circle>
         ))}
       </svg>
-      <figcaption className="second">
+      <figcaption className={ui.second}>
         Share of clicks by position. Full line: as it is used; broken line:{' '}
         {view.settings.values ? 'entered' : 'default'}
         {seen.length > 0 && '; circles: what queries at about that position got, larger for more impressions'}.
@@ -138,7 +141,7 @@ function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => vo
   );
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate({ values, isFitted });
@@ -147,7 +150,7 @@ function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => vo
       <Checkbox checked={isFitted} onChange={(event) => setIsFitted(event.target.checked)}>
         fit it to search performance where there is enough
       </Checkbox>
-      <div className="curve-values">
+      <div className={styles.curveValues}>
         {values.map((value, i) => (
           <label key={i}>
             <span>{i < 10 ? i + 1 : i === 10 ? '11 to 20' : 'further down'}</span>
@@ -164,8 +167,8 @@ function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => vo
           </label>
         ))}
       </div>
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
-      <div className="acts">
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" loading={save.isPending}>
           Use this curve
         </Button>

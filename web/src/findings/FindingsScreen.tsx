@@ -24,6 +24,7 @@ import { FindingsSentence } from './FindingsSentence';
 import { PickedFindings } from './PickedFindings';
 import { isConflict, type Finding } from './says';
 import { findingNames, findingsQuery, useDecision, type FindingQuery } from './useFindings';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'a', does: 'accept: it is so, and something will be done' },
@@ -103,7 +104,7 @@ export function FindingsScreen() {
       }
       tally={
         by ? (
-          <span className="quiet">choose a line to see its findings</span>
+          <span className={ui.quiet}>choose a line to see its findings</span>
         ) : (
           <Tally tally={isByKind ? whole.data?.tally : tally} noun="finding" demand={false} atStake="at stake">
             for prioritising, not a forecast

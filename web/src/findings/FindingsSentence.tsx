@@ -6,6 +6,7 @@ import type { ListState } from '../pieces/useListState';
 import type { By } from './Bundles';
 import { states, useFindingKinds } from './says';
 import type { FindingQuery } from './useFindings';
+import ui from '../pieces/ui.module.css';
 
 /** Which findings are shown, as a sentence. */
 export function FindingsSentence({ list, query }: { list: ListState; query: FindingQuery }) {
@@ -17,7 +18,7 @@ export function FindingsSentence({ list, query }: { list: ListState; query: Find
     queryFn: () => answer(api.GET('/api/findings/assignees')),
   });
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Choice
         label="Kind"
@@ -52,7 +53,7 @@ export function FindingsSentence({ list, query }: { list: ListState; query: Find
         ]}
         onChange={(assignee) => list.set({ assignee })}
       />
-      <span className="comma">,</span>
+      <span className={ui.comma}>,</span>
       <Choice
         label="Gathered"
         any={query.Kind ? 'one by one' : 'by kind'}
@@ -65,12 +66,12 @@ export function FindingsSentence({ list, query }: { list: ListState; query: Find
         onChange={(value) => list.set(value === 'all' ? { by: undefined, all: 'all' } : { by: value, all: undefined })}
       />
       {query.IsSmall !== undefined && (
-        <button className="chip set" onClick={() => list.set({ small: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ small: undefined })}>
           under one click a month ✕
         </button>
       )}
       {(query.PageId ?? query.TopicId) !== undefined && (
-        <button className="chip set" onClick={() => list.set({ page: undefined, topic: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ page: undefined, topic: undefined })}>
           of one {query.PageId !== undefined ? 'page' : 'topic'} ✕
         </button>
       )}

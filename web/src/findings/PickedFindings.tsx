@@ -5,6 +5,7 @@ import { AskText } from '../pieces/AskText';
 import { counted } from '../pieces/format';
 import type { Finding } from './says';
 import { decideFindings } from './useFindings';
+import ui from '../pieces/ui.module.css';
 
 /** What can be done with several findings at once. */
 export function PickedFindings({ ids, clear }: { ids: ReadonlySet<string>; clear: () => void }) {
@@ -16,7 +17,7 @@ export function PickedFindings({ ids, clear }: { ids: ReadonlySet<string>; clear
   };
   const setState = useChange((next: Finding['state']) => change({ state: next }), changed);
   return (
-    <div className="says picked">
+    <div className={`${ui.says} ${ui.picked}`}>
       <b>{counted(ids.size, 'finding')} picked</b>
       <Button size="small" onClick={() => setState.mutate('accepted')}>
         Accept

@@ -1,6 +1,7 @@
 import type { Column } from '../pieces/DataTable';
 import { number } from '../pieces/format';
 import { isConflict, stateOf, type Finding, type Kind } from './says';
+import ui from '../pieces/ui.module.css';
 
 /** The columns of the table of findings; of one kind they say what that kind is about. */
 export function findingColumns(kind: Kind | undefined): Column<Finding>[] {
@@ -12,7 +13,7 @@ export function findingColumns(kind: Kind | undefined): Column<Finding>[] {
       width: 'minmax(150px, 2fr)',
       sorts: !isOfCluster,
       render: (r) => (
-        <span className={isConflict(r) && !kind ? 'clay' : undefined} title={r.subject}>
+        <span className={isConflict(r) && !kind ? ui.clay : undefined} title={r.subject}>
           {r.subject}
         </span>
       ),
@@ -52,7 +53,11 @@ export function findingColumns(kind: Kind | undefined): Column<Finding>[] {
             yields: 2,
             width: 'minmax(100px, 1.1fr)',
             render: (r: Finding) =>
-              r.clusterName ? <span title={r.clusterName}>{r.clusterName}</span> : <span className="quiet">none</span>,
+              r.clusterName ? (
+                <span title={r.clusterName}>{r.clusterName}</span>
+              ) : (
+                <span className={ui.quiet}>none</span>
+              ),
           } satisfies Column<Finding>,
         ]),
     {

@@ -3,6 +3,7 @@ import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 export type Finding = Schema['FindingRow'];
 export type Kind = Finding['kind'];
@@ -40,7 +41,7 @@ export const stateOf = (f: Finding) => (f.state === 'accepted' && f.remedyName ?
 /** A finding in one line, for panes that are about something else. */
 export const FindingLine = ({ finding }: { finding: Finding }) => (
   <p>
-    <Link to={`/findings?id=${encodeURIComponent(finding.key)}`} className={isConflict(finding) ? 'clay' : undefined}>
+    <Link to={`/findings?id=${encodeURIComponent(finding.key)}`} className={isConflict(finding) ? ui.clay : undefined}>
       {finding.name}
     </Link>
     : {finding.subject}: {finding.says}.{' '}

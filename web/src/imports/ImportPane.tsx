@@ -1,16 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Input } from 'antd';
 import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange, useFormChange, useJob } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
+import { useChange, useJob } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { upload as send } from '../api/upload';
 import { JobProgress } from '../pieces/JobProgress';
 import { RejectedRows } from '../pieces/RejectedRows';
+import ui from '../pieces/ui.module.css';
+import { MapColumns } from './MapColumns';
 
-type Kind = Schema['ImportRequest']['kind'];
+export type Kind = Schema['ImportRequest']['kind'];
 
-const nouns: Record<Kind, string> = {
+export const nouns: Record<Kind, string> = {
   keywords: 'keywords',
   results: 'result lists',
   pages: 'pages',
@@ -71,7 +73,7 @@ function Bring({
         Delimiter and encoding are detected.
       </p>
       <label
-        className="drop"
+        className={ui.drop}
         style={{ display: 'block', outline: over ? '2px solid var(--jade)' : undefined }}
         onDragOver={(event) => {
           event.preventDefault();
@@ -89,11 +91,11 @@ function Bring({
         <input
           type="file"
           accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/tab-separated-values"
-          style={{ marginTop: 8, maxWidth: '100%' }}
+          className={ui.spaced}
           onChange={(event) => pick(event.target.files?.[0])}
         />
       </label>
-      <p style={{ marginTop: 12 }}>Or paste rows, with the header:</p>
+      <p className={ui.spaced}>Or paste rows, with the header:</p>
       <Input.TextArea
         rows={5}
         value={text}
@@ -101,8 +103,8 @@ function Bring({
         placeholder={kind === 'keywords' ? 'keyword,volume\nsea kayak,6600' : undefined}
         onChange={(event) => setText(event.target.value)}
       />
-      {bring.isError && <p className="clay">{bring.error.message}</p>}
-      <div className="acts">
+      {bring.isError && <p className={ui.clay}>{bring.error.message}</p>}
+      <div className={ui.acts}>
         <Button
           type="primary"
           disabled={text.trim() === ''}
@@ -115,12 +117,12 @@ function Bring({
       </div>
       <hr />
       <h3>Columns</h3>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {columns.data?.[kind]?.map((column) => (
             <tr key={column.name}>
               <td>{column.isRequired ? <b>{column.name}</b> : column.name}</td>
-              <td className="second">
+              <td className={ui.second}>
                 {column.says}
                 {column.isRequired && ', required'}
               </td>
@@ -128,105 +130,6 @@ function Bring({
           ))}
         </tbody>
       </table>
-    </>
-  );
-}
-
-function MapColumns({
-  kind,
-  upload,
-  begun,
-  back,
-}: {
-  kind: Kind;
-  upload: Schema['UploadView'];
-  begun: (job: number) => void;
-  back: () => void;
-}) {
-  const [places, setPlaces] = useState<Record<string, number>>(upload.columns[kind] ?? {});
-  const columns = useQuery({
-    queryKey: keyOf('columns'),
-    queryFn: () => answer(api.GET('/api/imports/columns')),
-    staleTime: Infinity,
-  });
-  const start = useFormChange(async () => {
-    const job = await answer(
-      api.POST('/api/imports', {
-        body: { uploadId: upload.uploadId, fileName: upload.fileName, kind, columns: places },
-      }),
-    );
-    begun(job.id);
-    return job;
-  });
-  const missing = columns.data?.[kind]?.filter((c) => c.isRequired && places[c.name] === undefined) ?? [];
-  return (
-    <>
-      <p>
-        <b>{upload.fileName}</b>: {upload.says}. Map its columns; columns that are not mapped are left out.
-        {upload.remembered.includes(kind) && ' The columns are mapped as you did for such a file before.'}
-      </p>
-      {upload.looksLike[0] && upload.looksLike[0] !== kind && (
-        <p className="clay">
-          The header looks like {nouns[upload.looksLike[0]]}, not {nouns[kind]}. Check that this is the right file.
-        </p>
-      )}
-      <table className="facts">
-        <thead>
-          <tr>
-            <th>Goes to</th>
-            <th>Column of the file</th>
-            <th>First row</th>
-          </tr>
-        </thead>
-        <tbody>
-          {columns.data?.[kind]?.map((column) => {
-            const place = places[column.name];
-            return (
-              <tr key={column.name}>
-                <td title={column.says}>{column.isRequired ? <b>{column.name}</b> : column.name}</td>
-                <td>
-                  <Select
-                    aria-label={`Column for ${column.name}`}
-                    size="small"
-                    style={{ width: 150 }}
-                    allowClear
-                    placeholder={column.isRequired ? 'choose' : 'none'}
-                    status={column.isRequired && place === undefined ? 'error' : undefined}
-                    value={place}
-                    options={upload.header.map((label, value) => ({ value, label: label || `column ${value + 1}` }))}
-                    onChange={(next?: number) =>
-                      setPlaces((before) => {
-                        const others = Object.entries(before).filter(([name]) => name !== column.name);
-                        return Object.fromEntries(next === undefined ? others : [...others, [column.name, next]]);
-                      })
-                    }
-                  />
-                </td>
-                <td className="quiet cut" style={{ maxWidth: 130 }}>
-                  {place === undefined ? '' : upload.sample[0]?.[place]}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
-      {missing.length > 0 && (
-        <p className="clay">Choose the column that holds the {missing.map((c) => c.name).join(' and the ')}.</p>
-      )}
-      {start.isError && (
-        <p className="clay">{start.error instanceof ApiError ? start.error.message : 'That failed.'}</p>
-      )}
-      <div className="acts">
-        <Button
-          type="primary"
-          disabled={missing.length > 0}
-          loading={start.isPending}
-          onClick={() => start.mutate(undefined)}
-        >
-          Import
-        </Button>
-        <Button onClick={back}>Another file</Button>
-      </div>
     </>
   );
 }
@@ -245,7 +148,7 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
           {rejected.data && rejected.data.length > 0 && (
             <RejectedRows href={`/api/imports/${jobId}/rejected.csv`} rows={rejected.data} />
           )}
-          <div className="acts">
+          <div className={ui.acts}>
             <Button type="primary" onClick={close}>
               Done
             </Button>
@@ -254,47 +157,5 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
         </>
       )}
     </JobProgress>
-  );
-}
-
-/** Imports so far, newest first. */
-export function ImportHistory() {
-  const imports = useQuery({ queryKey: keyOf('imports'), queryFn: () => answer(api.GET('/api/imports')) });
-  const [open, setOpen] = useState<number>();
-  const rejected = useQuery({
-    queryKey: keyOf('rejected', open),
-    enabled: open !== undefined,
-    queryFn: () => answer(api.GET('/api/imports/{id}/rejected', { params: { path: { id: open! } } })),
-  });
-  if (!imports.data || imports.data.length === 0) return <p>No imports yet.</p>;
-  return (
-    <>
-      <table className="facts">
-        <thead>
-          <tr>
-            <th>File</th>
-            <th>What came of it</th>
-          </tr>
-        </thead>
-        <tbody>
-          {imports.data.map((row) => (
-            <tr key={row.id}>
-              <td style={{ wordBreak: 'break-word' }}>{row.fileName}</td>
-              <td>
-                {row.message}{' '}
-                {row.rowsRejected > 0 && (
-                  <button className="chip" onClick={() => setOpen(open === row.id ? undefined : row.id)}>
-                    {open === row.id ? 'hide them' : 'which ones?'}
-                  </button>
-                )}
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {open !== undefined && rejected.data && (
-        <RejectedRows href={`/api/imports/${open}/rejected.csv`} rows={rejected.data} />
-      )}
-    </>
   );
 }

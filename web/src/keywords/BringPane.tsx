@@ -6,6 +6,8 @@ import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
 import { JobProgress } from '../pieces/JobProgress';
+import styles from './keywords.module.css';
+import ui from '../pieces/ui.module.css';
 
 type From = Schema['GatherFrom'];
 type Way = From | 'paste';
@@ -105,13 +107,13 @@ export function BringPane({
   return (
     <>
       <h2>Bring keywords</h2>
-      <div className="ways" role="radiogroup" aria-label="From where">
+      <div className={styles.ways} role="radiogroup" aria-label="From where">
         {ways.map((w) => (
           <button
             key={w.value}
             role="radio"
             aria-checked={w.value === way}
-            className={w.value === way ? 'chip set' : 'chip'}
+            className={w.value === way ? `${ui.chip} ${ui.set}` : ui.chip}
             onClick={() => {
               setWay(w.value);
               setJobId(undefined);
@@ -120,13 +122,13 @@ export function BringPane({
             {w.label}
           </button>
         ))}
-        <button className="chip" onClick={importFile}>
+        <button className={ui.chip} onClick={importFile}>
           File
         </button>
       </div>
       <p>{chosen.says}</p>
       <form
-        className="form"
+        className={ui.form}
         onSubmit={(event) => {
           event.preventDefault();
           setJobId(undefined);
@@ -146,19 +148,19 @@ export function BringPane({
           </label>
         )}
         {way === 'ideas' && (
-          <div className="boxes">
+          <div className={ui.boxes}>
             {box('containing', 'that contain the words')}
             {box('related', 'related ones')}
           </div>
         )}
         {way === 'suggestions' && (
-          <div className="boxes">
+          <div className={ui.boxes}>
             {box('questions', 'with question words')}
             {box('alphabet', 'a run through the alphabet (26 requests for each)')}
           </div>
         )}
         {way === 'results' && (
-          <div className="boxes">
+          <div className={ui.boxes}>
             {box('questions', 'questions people also ask')}
             {box('related', 'related searches')}
           </div>
@@ -175,8 +177,8 @@ export function BringPane({
             />
           </label>
         )}
-        {bring.error instanceof ApiError && <div className="fault">{bring.error.message}</div>}
-        <div className="acts">
+        {bring.error instanceof ApiError && <div className={ui.fault}>{bring.error.message}</div>}
+        <div className={ui.acts}>
           <Button
             type="primary"
             htmlType="submit"
@@ -200,7 +202,7 @@ function Gathered({ jobId, list }: { jobId: number; list: ListState }) {
       {(job) =>
         job.state === 'done' &&
         sources[0] && (
-          <button className="chip" onClick={() => list.set({ sourceId: sources[0]!.id, view: undefined })}>
+          <button className={ui.chip} onClick={() => list.set({ sourceId: sources[0]!.id, view: undefined })}>
             show what came
           </button>
         )

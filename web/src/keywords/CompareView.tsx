@@ -8,6 +8,8 @@ import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import { exportUrl, type ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
+import ui from '../pieces/ui.module.css';
+import tableStyles from '../pieces/table.module.css';
 
 const pageSize = 200;
 
@@ -93,14 +95,14 @@ export function CompareView({
   );
   return (
     <>
-      <div className="says">
+      <div className={ui.says}>
         Where
         <Select
           mode="tags"
           size="small"
           aria-label="Rivals"
           placeholder="choose rivals, or write hosts"
-          style={{ minWidth: 260, maxWidth: 460 }}
+          className={ui.popped}
           value={chosen}
           options={hosts.data
             .filter((h) => !h.isOwn)
@@ -130,14 +132,14 @@ export function CompareView({
         />
       </div>
       {unread.length > 0 && chosen.length > 0 && (
-        <div className="actions">
+        <div className={ui.actions}>
           <span>
             Only captured results are compared for {unread.slice(0, 3).join(', ')}. For the rest, read rankings of
           </span>
           {unread.slice(0, 4).map((host) => (
             <button
               key={host}
-              className="chip"
+              className={ui.chip}
               disabled={readRankings.isPending}
               onClick={() => readRankings.mutate(host)}
             >
@@ -152,21 +154,21 @@ export function CompareView({
           read.
         </NotYet>
       ) : by === 'pages' ? (
-        <div className="grid" tabIndex={0} data-list role="region" aria-label="pages of rivals">
-          <table className="facts wide">
+        <div className={tableStyles.grid} tabIndex={0} data-list role="region" aria-label="pages of rivals">
+          <table className={`${ui.facts} ${ui.wide}`}>
             <thead>
               <tr>
                 <th>Page</th>
-                <th className="num">Keywords</th>
-                <th className="num">Clicks a month, est.</th>
+                <th className={ui.num}>Keywords</th>
+                <th className={ui.num}>Clicks a month, est.</th>
               </tr>
             </thead>
             <tbody>
               {pages.data?.map((p) => (
                 <tr key={p.url}>
-                  <td className="url">{shortUrl(p.url, undefined)}</td>
-                  <td className="num">{number(p.keywords)}</td>
-                  <td className="num">{number(p.clicks)}</td>
+                  <td className={ui.url}>{shortUrl(p.url, undefined)}</td>
+                  <td className={ui.num}>{number(p.keywords)}</td>
+                  <td className={ui.num}>{number(p.clicks)}</td>
                 </tr>
               ))}
             </tbody>
@@ -178,7 +180,7 @@ export function CompareView({
         </NotYet>
       ) : (
         <>
-          <div className="actions">
+          <div className={ui.actions}>
             <span>
               {picked.size > 0 ? (
                 <>
@@ -195,7 +197,7 @@ export function CompareView({
               allowClear
               placeholder="into no list"
               aria-label="Into the list"
-              style={{ width: 150 }}
+              className={ui.medium}
               value={listId ?? undefined}
               options={lists.map((l) => ({ value: l.id, label: `into ${l.name}` }))}
               onChange={(id?: number) => setListId(id ?? null)}
@@ -203,25 +205,25 @@ export function CompareView({
             <Button size="small" type="primary" loading={add.isPending} onClick={() => add.mutate(undefined)}>
               Take in
             </Button>
-            <span className="gap" />
+            <span className={ui.gap} />
             <a href={exportUrl('/api/compare.csv', { rivals, depth, search })}>Export CSV</a>
           </div>
-          <div className="grid" tabIndex={0} data-list role="region" aria-label="gaps">
-            <table className="facts wide">
+          <div className={tableStyles.grid} tabIndex={0} data-list role="region" aria-label="gaps">
+            <table className={`${ui.facts} ${ui.wide}`}>
               <thead>
                 <tr>
                   <th />
                   <th>Keyword</th>
-                  <th className="num">Volume, est.</th>
-                  <th className="num">Difficulty</th>
-                  <th className="num">We stand at</th>
+                  <th className={ui.num}>Volume, est.</th>
+                  <th className={ui.num}>Difficulty</th>
+                  <th className={ui.num}>We stand at</th>
                   <th>They stand at</th>
                 </tr>
               </thead>
               <tbody>
                 {gaps.data?.rows.map((r) => (
                   <tr key={r.normalForm}>
-                    <td style={{ width: 22 }}>
+                    <td className={ui.tiny}>
                       <input
                         type="checkbox"
                         aria-label={`Pick ${r.phrase}`}
@@ -234,12 +236,12 @@ export function CompareView({
                       />
                     </td>
                     <td>
-                      {r.phrase} {r.keywordId === null && <span className="quiet">new</span>}
+                      {r.phrase} {r.keywordId === null && <span className={ui.quiet}>new</span>}
                     </td>
-                    <td className="num">{number(r.volume)}</td>
-                    <td className="num">{decimal(r.difficulty, 0)}</td>
-                    <td className="num">{r.ownPosition ?? <span className="quiet">nowhere</span>}</td>
-                    <td className="second">
+                    <td className={ui.num}>{number(r.volume)}</td>
+                    <td className={ui.num}>{decimal(r.difficulty, 0)}</td>
+                    <td className={ui.num}>{r.ownPosition ?? <span className={ui.quiet}>nowhere</span>}</td>
+                    <td className={ui.second}>
                       {r.rivals.map((s) => (
                         <span key={s.host} title={s.url}>
                           <b>{s.position}</b> {s.host}{' '}
@@ -251,9 +253,9 @@ export function CompareView({
               </tbody>
             </table>
             {total !== undefined && total > (gaps.data?.rows.length ?? 0) && shown < 500 && (
-              <div className="acts" style={{ padding: 8 }}>
+              <div className={`${ui.acts} ${ui.padded}`}>
                 <Button onClick={() => setShown(500)}>Show more</Button>
-                <span className="quiet">The export has all of them.</span>
+                <span className={ui.quiet}>The export has all of them.</span>
               </div>
             )}
           </div>

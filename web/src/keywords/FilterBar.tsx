@@ -6,6 +6,7 @@ import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import type { ListState } from '../pieces/useListState';
 import { conditionsOf, filterKeys, keysOf, saysOf, useSieves, type Condition } from './filter';
+import ui from '../pieces/ui.module.css';
 
 /** The filter as a sentence: each condition in plain words, to be changed or taken out; more can be added, and the whole saved. */
 export function FilterBar({ list }: { list: ListState }) {
@@ -16,7 +17,7 @@ export function FilterBar({ list }: { list: ListState }) {
   const rest = conditions.filter((c) => !shown.includes(c) && (c.kind !== 'choice' || c.options.length > 0));
   const clear = (keys: string[]) => list.set(Object.fromEntries(keys.map((key) => [key, undefined])));
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing {shown.length === 0 && 'all keywords'}
       {shown.map((condition, i) => (
         <span key={condition.name}>
@@ -45,11 +46,11 @@ export function FilterBar({ list }: { list: ListState }) {
           },
         }}
       >
-        <button className="chip quiet">add a condition</button>
+        <button className={`${ui.chip} ${ui.quiet}`}>add a condition</button>
       </Dropdown>
       <SavedFilters list={list} isSet={shown.length > 0} />
       {shown.length > 0 && (
-        <button className="chip quiet" onClick={() => clear(filterKeys)}>
+        <button className={`${ui.chip} ${ui.quiet}`} onClick={() => clear(filterKeys)}>
           show all
         </button>
       )}
@@ -79,9 +80,9 @@ function ConditionChip({
       open={open}
       onOpenChange={setOpen}
       content={
-        <div className="editor" role="group" aria-label={condition.name}>
+        <div className={ui.editor} role="group" aria-label={condition.name}>
           <ConditionEditor condition={condition} list={list} done={shut} />
-          <div className="acts">
+          <div className={ui.acts}>
             <Button size="small" type="primary" onClick={shut}>
               Done
             </Button>
@@ -92,7 +93,7 @@ function ConditionChip({
         </div>
       }
     >
-      <button className="chip set" aria-label={`${condition.name}: ${says ?? 'any'}`}>
+      <button className={`${ui.chip} ${ui.set}`} aria-label={`${condition.name}: ${says ?? 'any'}`}>
         {says ?? `any ${condition.name}`}
       </button>
     </Popover>
@@ -133,7 +134,7 @@ function ConditionEditor({ condition, list, done }: { condition: Condition; list
           aria-label={condition.name}
           placeholder="words or phrases, separated by commas"
           defaultValue={list.text(condition.key)}
-          style={{ width: 260 }}
+          className={ui.long}
           onPressEnter={done}
           onChange={(event) => list.set({ [condition.key]: event.target.value || undefined })}
         />
@@ -148,15 +149,15 @@ function ConditionEditor({ condition, list, done }: { condition: Condition; list
             onChange={(value) => list.set({ [condition.all!]: value || undefined })}
           />
         )}
-        <div className="quiet">Whole words; “dry suit” is a phrase.</div>
+        <div className={ui.quiet}>Whole words; “dry suit” is a phrase.</div>
       </>
     );
   return (
-    <div className="options">
+    <div className={ui.options}>
       {condition.options.map((option) => (
         <button
           key={option.value}
-          className={list.text(condition.key) === option.value ? 'chip set' : 'chip'}
+          className={list.text(condition.key) === option.value ? `${ui.chip} ${ui.set}` : ui.chip}
           onClick={() => {
             list.set({ [condition.key]: option.value });
             done();
@@ -193,11 +194,11 @@ function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
       open={open}
       onOpenChange={setOpen}
       content={
-        <div className="editor">
+        <div className={ui.editor}>
           {saved.map((filter) => (
-            <div key={filter.id} className="line">
+            <div key={filter.id} className={ui.line}>
               <button
-                className="chip"
+                className={ui.chip}
                 onClick={() => {
                   const query = new URLSearchParams(filter.query);
                   list.set(Object.fromEntries(filterKeys.map((key) => [key, query.get(key) ?? undefined])));
@@ -207,7 +208,7 @@ function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
                 {filter.name}
               </button>
               <button
-                className="chip quiet"
+                className={`${ui.chip} ${ui.quiet}`}
                 aria-label={`Delete ${filter.name}`}
                 onClick={() => remove.mutate(filter.id)}
               >
@@ -217,7 +218,7 @@ function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
           ))}
           {isSet && (
             <form
-              className="line"
+              className={ui.line}
               onSubmit={(event) => {
                 event.preventDefault();
                 save.mutate(undefined);
@@ -238,7 +239,7 @@ function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
         </div>
       }
     >
-      <button className="chip quiet">saved filters</button>
+      <button className={`${ui.chip} ${ui.quiet}`}>saved filters</button>
     </Popover>
   );
 }

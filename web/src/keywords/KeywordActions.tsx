@@ -6,6 +6,7 @@ import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { Decline } from '../clusters/Decline';
 import { useSieves } from './filter';
+import ui from '../pieces/ui.module.css';
 
 /** What can be done with the picked keywords, or with all that are in view. */
 export function KeywordActions({
@@ -72,7 +73,7 @@ export function KeywordActions({
   if (!inView && picked === 0) return null;
   const all = picked === 0;
   return (
-    <div className="actions">
+    <div className={ui.actions}>
       <span>
         {all ? (
           <>
@@ -92,25 +93,25 @@ export function KeywordActions({
           onClick: ({ key }) => add.mutate(Number(key)),
         }}
       >
-        <button className="chip">add to a list</button>
+        <button className={ui.chip}>add to a list</button>
       </Dropdown>
       <NewList selection={selection} />
       {inList && (
-        <button className="chip" onClick={() => takeOut.mutate(inList.id)}>
+        <button className={ui.chip} onClick={() => takeOut.mutate(inList.id)}>
           take out of “{inList.name}”
         </button>
       )}
-      <button className="chip" onClick={capture}>
+      <button className={ui.chip} onClick={capture}>
         capture results…
       </button>
-      <button className="chip" disabled={numbers.isPending} onClick={() => numbers.mutate(undefined)}>
+      <button className={ui.chip} disabled={numbers.isPending} onClick={() => numbers.mutate(undefined)}>
         fetch numbers
       </button>
       <Decline selection={selection} done={clear}>
-        <button className="chip">decline…</button>
+        <button className={ui.chip}>decline…</button>
       </Decline>
       {list.text('progress') === 'declined' && (
-        <button className="chip" onClick={() => takeBack.mutate(undefined)}>
+        <button className={ui.chip} onClick={() => takeBack.mutate(undefined)}>
           take back
         </button>
       )}
@@ -120,14 +121,14 @@ export function KeywordActions({
         okText="Take out"
         onConfirm={() => remove.mutate(undefined)}
       >
-        <button className="chip">take out of the project</button>
+        <button className={ui.chip}>take out of the project</button>
       </Popconfirm>
       {!all && (
-        <button className="chip quiet" onClick={clear}>
+        <button className={`${ui.chip} ${ui.quiet}`} onClick={clear}>
           clear selection
         </button>
       )}
-      <span className="gap" />
+      <span className={ui.gap} />
       <a href={exportHref}>Export CSV</a>
     </div>
   );
@@ -141,6 +142,6 @@ const NewList = ({ selection }: { selection: Schema['KeywordSelection'] }) => (
     change={(name) => answer(api.POST('/api/lists', { body: { name, notes: null, selection } }))}
     done={(made) => `The list “${made.name}” has ${counted(made.keywords, 'keyword')}.`}
   >
-    <button className="chip">make a list</button>
+    <button className={ui.chip}>make a list</button>
   </AskText>
 );

@@ -11,6 +11,7 @@ import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';
 import { ResultListPart } from '../results/ResultListPane';
 import { sourceNouns } from './sources';
+import ui from '../pieces/ui.module.css';
 
 type Field = Schema['KeywordField'];
 
@@ -89,7 +90,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
       )}
       {keyword.season && <DemandCalendar season={keyword.season} of={`“${keyword.phrase}”`} />}
       <h3>Values in use, and their sources</h3>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {fields.map(({ field, title, of, now }) => {
             const saying = sources.filter((s) => of(s) !== null);
@@ -97,11 +98,11 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
               saying.find((s) => s.sourceId === choices[field]) ?? saying.find((s) => !s.isVariant) ?? saying[0];
             return (
               <tr key={field}>
-                <td className="second">{title}</td>
-                <td className="num">
+                <td className={ui.second}>{title}</td>
+                <td className={ui.num}>
                   <b>{now(keyword) ?? '–'}</b>
                 </td>
-                <td className="second">
+                <td className={ui.second}>
                   {saying.length === 0 ? (
                     field === 'intent' && keyword.intentToldBy ? (
                       `guessed from “${keyword.intentToldBy}”`
@@ -113,7 +114,7 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
                       <Select
                         size="small"
                         variant="borderless"
-                        style={{ maxWidth: 190 }}
+                        className={ui.atMost}
                         popupMatchSelectWidth={false}
                         aria-label={`Source of ${title.toLowerCase()}`}
                         value={choices[field] ?? 0}
@@ -135,18 +136,18 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
       </table>
       <ByHand keywordId={keywordId} />
       <h3>{counted(sources.length, 'source')}</h3>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {sources.map((s) => (
             <tr key={s.sourceId}>
               <td>
-                {s.label} <span className="quiet">{sourceNouns[s.kind!]}</span>
-                <div className="quiet">
+                {s.label} <span className={ui.quiet}>{sourceNouns[s.kind!]}</span>
+                <div className={ui.quiet}>
                   {moment(s.saidAt)}
                   {s.isVariant && `, of “${s.phrase}”, which was merged`}
                 </div>
               </td>
-              <td className="num second">
+              <td className={`${ui.num} ${ui.second}`}>
                 {[
                   s.volume !== null && `volume ${number(s.volume)}`,
                   s.difficulty !== null && `difficulty ${decimal(s.difficulty, 0)}`,
@@ -161,14 +162,14 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
       </table>
       {variants.length > 0 && (
         <>
-          <h3 style={{ marginTop: 10 }}>Close variants</h3>
+          <h3 className={ui.spaced}>Close variants</h3>
           <p>The same words in another form or order. Volumes are not added when they are merged.</p>
           {variants.map((v) => (
-            <div key={v.id} className="line">
-              <Link to={`/keywords?id=${v.id}`}>{v.phrase}</Link> <span className="quiet">{number(v.volume)}</span>
+            <div key={v.id} className={ui.line}>
+              <Link to={`/keywords?id=${v.id}`}>{v.phrase}</Link> <span className={ui.quiet}>{number(v.volume)}</span>
             </div>
           ))}
-          <div className="acts">
+          <div className={ui.acts}>
             <Button size="small" loading={merge.isPending} onClick={() => merge.mutate(variants.map((v) => v.id))}>
               Merge into this one
             </Button>
@@ -197,8 +198,7 @@ function ByHand({ keywordId }: { keywordId: number }) {
   );
   return (
     <form
-      className="line"
-      style={{ margin: '6px 0 10px' }}
+      className={`${ui.line} ${ui.spaced}`}
       onSubmit={(event) => {
         event.preventDefault();
         if (volume !== null) give.mutate(undefined);
@@ -212,7 +212,7 @@ function ByHand({ keywordId }: { keywordId: number }) {
         placeholder="your own volume"
         value={volume}
         onChange={setVolume}
-        style={{ width: 130 }}
+        className={ui.short}
       />
       <Button size="small" htmlType="submit" disabled={volume === null}>
         Put in force

@@ -7,6 +7,7 @@ import { BringPane } from './BringPane';
 import { KeywordPane } from './KeywordPane';
 import { ListsPane } from './ListsPane';
 import { RulesPane } from './RulesPane';
+import ui from '../pieces/ui.module.css';
 
 /** The panes of the stage that are opened by a button, a key or a link. */
 export const keywordPanes = ['bring', 'import', 'lists', 'rules', 'capture'] as const;
@@ -47,7 +48,7 @@ export function KeywordsPane({
         <KeywordPane keywordId={selected} />
       ) : (
         <AboutList of="keywords" list={list} names={names}>
-          <p className="second">
+          <p className={ui.second}>
             In the table, an asterisk means a rule guessed the intent from the phrase, and a tilde that the keyword is
             expected in that cluster, not captured.
           </p>

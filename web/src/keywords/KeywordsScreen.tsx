@@ -21,6 +21,7 @@ import { keywordColumns } from './keywordColumns';
 import { keywordPanes, KeywordsPane } from './KeywordsPane';
 import { ModifiersView } from './ModifiersView';
 import { VariantsView } from './VariantsView';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'b', does: 'bring keywords' },
@@ -153,7 +154,7 @@ function NoKeywords({ isNarrowed, open }: { isNarrowed: boolean; open: (pane: 'b
   return (
     <NotYet title="No keywords yet">
       <p>Start with a seed phrase, a rival’s site, a file, or pasted keywords.</p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" onClick={() => open('bring')}>
           Bring keywords
         </Button>

@@ -5,6 +5,7 @@ import { useChange, useFormChange } from '../api/hooks';
 import { counted, number, percent } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
+import ui from '../pieces/ui.module.css';
 
 const ways: { value: Schema['Combination']; label: string }[] = [
   { value: 'union', label: 'add all of' },
@@ -20,25 +21,25 @@ export function ListsPane({ list, close }: { list: ListState; close: () => void 
     <>
       <h2>Lists</h2>
       {lists.length === 0 && <p>No lists yet. Filter the keywords, then make a list above the table.</p>}
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {lists.map((l) => (
             <tr key={l.id}>
               <td>
-                <button className="chip" onClick={() => list.set({ listId: l.id, view: undefined })}>
+                <button className={ui.chip} onClick={() => list.set({ listId: l.id, view: undefined })}>
                   {l.name}
                 </button>
-                {l.notes && <div className="quiet">{l.notes}</div>}
+                {l.notes && <div className={ui.quiet}>{l.notes}</div>}
                 {open === l.id && <OneList row={l} others={lists.filter((o) => o.id !== l.id)} />}
               </td>
-              <td className="num">
+              <td className={ui.num}>
                 {counted(l.keywords, 'keyword')}
-                <div className="quiet">
+                <div className={ui.quiet}>
                   demand {number(l.demand)}, {l.keywords > 0 ? percent(l.captured / l.keywords) : '–'} captured
                 </div>
               </td>
-              <td className="num">
-                <button className="chip quiet" onClick={() => setOpen(open === l.id ? undefined : l.id)}>
+              <td className={ui.num}>
+                <button className={`${ui.chip} ${ui.quiet}`} onClick={() => setOpen(open === l.id ? undefined : l.id)}>
                   {open === l.id ? 'less' : 'change'}
                 </button>
               </td>
@@ -46,7 +47,7 @@ export function ListsPane({ list, close }: { list: ListState; close: () => void 
           ))}
         </tbody>
       </table>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button onClick={close}>Close</Button>
       </div>
     </>
@@ -69,7 +70,7 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
     (result) => `${counted(result.count, 'keyword')} ${how === 'union' ? 'came in' : 'went out'}.`,
   );
   return (
-    <div className="form">
+    <div className={ui.form}>
       <Input size="small" aria-label="Name of the list" value={name} onChange={(e) => setName(e.target.value)} />
       <Input.TextArea
         rows={2}
@@ -78,8 +79,8 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
         value={notes}
         onChange={(e) => setNotes(e.target.value)}
       />
-      {rename.error instanceof ApiError && <div className="fault">{rename.error.message}</div>}
-      <div className="acts">
+      {rename.error instanceof ApiError && <div className={ui.fault}>{rename.error.message}</div>}
+      <div className={ui.acts}>
         <Button size="small" onClick={() => rename.mutate(undefined)}>
           Save
         </Button>
@@ -92,8 +93,8 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
         </Popconfirm>
       </div>
       {others.length > 0 && (
-        <div className="line">
-          <Select size="small" aria-label="How" value={how} options={ways} onChange={setHow} style={{ width: 150 }} />
+        <div className={ui.line}>
+          <Select size="small" aria-label="How" value={how} options={ways} onChange={setHow} className={ui.medium} />
           <Select
             size="small"
             aria-label="The other list"
@@ -101,7 +102,7 @@ function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['List
             value={other}
             options={others.map((o) => ({ value: o.id, label: o.name }))}
             onChange={setOther}
-            style={{ width: 120 }}
+            className={ui.short}
           />
           <Button size="small" disabled={other === undefined} onClick={() => combine.mutate(undefined)}>
             Do

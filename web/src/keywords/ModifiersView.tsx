@@ -5,6 +5,9 @@ import { number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import type { KeywordQuery } from './filter';
+import tableStyles from '../pieces/table.module.css';
+import styles from './keywords.module.css';
+import ui from '../pieces/ui.module.css';
 
 const lengths = [
   { words: 1, title: 'Words' },
@@ -36,14 +39,14 @@ export function ModifiersView({ list, query }: { list: ListState; query: Keyword
     });
   };
   return (
-    <div className="grid three" tabIndex={0} data-list aria-label="modifiers" role="region">
+    <div className={`${tableStyles.grid} ${styles.three}`} tabIndex={0} data-list aria-label="modifiers" role="region">
       {lengths.map(({ words, title }) => (
-        <table className="facts" key={words}>
+        <table className={ui.facts} key={words}>
           <thead>
             <tr>
               <th>{title}</th>
-              <th className="num">In</th>
-              <th className="num">Demand</th>
+              <th className={ui.num}>In</th>
+              <th className={ui.num}>Demand</th>
               <th />
             </tr>
           </thead>
@@ -54,18 +57,18 @@ export function ModifiersView({ list, query }: { list: ListState; query: Keyword
                 <tr key={m.phrase}>
                   <td>
                     <button
-                      className="chip"
+                      className={ui.chip}
                       title={`Show keywords with “${m.phrase}”`}
                       onClick={() => add('wordsIn', m.phrase)}
                     >
                       {m.phrase}
                     </button>
                   </td>
-                  <td className="num">{number(m.count)}</td>
-                  <td className="num">{number(m.demand)}</td>
-                  <td className="num">
+                  <td className={ui.num}>{number(m.count)}</td>
+                  <td className={ui.num}>{number(m.demand)}</td>
+                  <td className={ui.num}>
                     <button
-                      className="chip quiet"
+                      className={`${ui.chip} ${ui.quiet}`}
                       aria-label={`Leave out ${m.phrase}`}
                       onClick={() => add('wordsOut', m.phrase)}
                     >

@@ -5,6 +5,8 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
+import styles from './keywords.module.css';
 
 const intents = ['informational', 'commercial', 'transactional', 'navigational'] as const;
 const words = (text: string) =>
@@ -67,7 +69,7 @@ function Brands({ brands }: { brands: string[] }) {
         value={text}
         onChange={(e) => setText(e.target.value)}
       />
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
           Save the names
         </Button>
@@ -98,8 +100,8 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
         before them all, the own brand means navigational, and after them all, a brand of others means commercial.
       </p>
       {rules.map((rule, i) => (
-        <div key={i} className="candidate">
-          <div className="line">
+        <div key={i} className={ui.candidate}>
+          <div className={ui.line}>
             <Input
               size="small"
               aria-label={`Name of rule ${i + 1}`}
@@ -108,21 +110,21 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
             />
             <Select
               size="small"
-              className="intent-select"
+              className={styles.intentSelect}
               aria-label={`Intent of rule ${i + 1}`}
               value={rule.intent}
               options={intents.map((value) => ({ value, label: value }))}
               onChange={(intent) => change(i, { intent })}
             />
-            <button className="chip quiet" onClick={() => setRules(rules.filter((_, at) => at !== i))}>
+            <button className={`${ui.chip} ${ui.quiet}`} onClick={() => setRules(rules.filter((_, at) => at !== i))}>
               delete
             </button>
           </div>
           <WordFields of={`rule ${i + 1}`} texts={rule.texts} change={(texts) => change(i, { texts })} />
         </div>
       ))}
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
-      <div className="acts">
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
+      <div className={ui.acts}>
         <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
           Save the rules
         </Button>
@@ -157,10 +159,10 @@ function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
     <>
       <h2>Questions</h2>
       <p>A keyword with one of these words, and more than that, is a question.</p>
-      <div className="candidate">
+      <div className={ui.candidate}>
         <WordFields of="questions" texts={texts} change={setTexts} />
       </div>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
           Save the question words
         </Button>
@@ -176,7 +178,7 @@ function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
 
 function WordFields({ of, texts, change }: { of: string; texts: Texts; change: (texts: Texts) => void }) {
   return (
-    <div className="word-fields">
+    <div className={styles.wordFields}>
       {places.map(({ name, label }) => (
         <label key={name}>
           <span>{label}</span>

@@ -8,6 +8,9 @@ import { counted, decimal, number } from '../pieces/format';
 import { Failed, NotYet, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import type { KeywordQuery } from './filter';
+import tableStyles from '../pieces/table.module.css';
+import ui from '../pieces/ui.module.css';
+import styles from './keywords.module.css';
 
 const pageSize = 50;
 
@@ -27,8 +30,8 @@ export function VariantsView({ list, query }: { list: ListState; query: KeywordQ
       <NotYet title="No close variants">No two of these keywords have the same words in another form or order.</NotYet>
     );
   return (
-    <div className="grid" tabIndex={0} data-list aria-label="close variants" role="region">
-      <p className="quiet" style={{ padding: '6px 8px 0' }}>
+    <div className={tableStyles.grid} tabIndex={0} data-list aria-label="close variants" role="region">
+      <p className={`${ui.quiet} ${ui.padded}`}>
         {counted(groups.data.total, 'group')} with the same words in another form or order, most demand first. Word
         order and plurals can change the results, so nothing is merged by itself; volumes are not added.
       </p>
@@ -36,7 +39,7 @@ export function VariantsView({ list, query }: { list: ListState; query: KeywordQ
         <Group key={group.key} group={group} list={list} />
       ))}
       {groups.data.total > shown && (
-        <div className="acts" style={{ padding: 8 }}>
+        <div className={`${ui.acts} ${ui.padded}`}>
           <Button onClick={() => setShown(shown + pageSize)}>Show more</Button>
         </div>
       )}
@@ -56,25 +59,21 @@ function Group({ group, list }: { group: Schema['VariantGroup']; list: ListState
     () => 'Merged.',
   );
   return (
-    <div className="variants">
-      <table className="facts">
+    <div className={styles.variants}>
+      <table className={ui.facts}>
         <tbody>
           {group.keywords.map((k) => (
             <tr key={k.id}>
-              <td style={{ width: 20 }}>
+              <td className={ui.tiny}>
                 <Radio checked={k.id === keep} aria-label={`Keep ${k.phrase}`} onChange={() => setKeep(k.id)} />
               </td>
               <td>
-                <button className="chip" onClick={() => list.set({ id: k.id })}>
+                <button className={ui.chip} onClick={() => list.set({ id: k.id })}>
                   {k.phrase}
                 </button>
               </td>
-              <td className="num" style={{ width: 80 }}>
-                {number(k.volume)}
-              </td>
-              <td className="num" style={{ width: 50 }}>
-                {decimal(k.difficulty, 0)}
-              </td>
+              <td className={`${ui.num} ${ui.narrow}`}>{number(k.volume)}</td>
+              <td className={`${ui.num} ${ui.tiny}`}>{decimal(k.difficulty, 0)}</td>
             </tr>
           ))}
         </tbody>

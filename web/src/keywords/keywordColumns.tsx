@@ -4,6 +4,7 @@ import type { Column } from '../pieces/DataTable';
 import { ExpectedMark } from '../pieces/Expected';
 import { decimal, number } from '../pieces/format';
 import { SeasonCell } from '../pieces/Season';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['KeywordRow'];
 
@@ -52,10 +53,10 @@ export const keywordColumns: Column<Row>[] = [
       r.intent ? (
         <span title={r.intentToldBy ? `guessed from “${r.intentToldBy}”` : 'as the source says'}>
           {r.intent}
-          {r.intentToldBy && <span className="quiet"> *</span>}
+          {r.intentToldBy && <span className={ui.quiet}> *</span>}
         </span>
       ) : (
-        <span className="quiet">not known</span>
+        <span className={ui.quiet}>not known</span>
       ),
   },
   {
@@ -71,7 +72,7 @@ export const keywordColumns: Column<Row>[] = [
           </Link>
         </>
       ) : (
-        <span className="quiet">{captureSays[r.capture]}</span>
+        <span className={ui.quiet}>{captureSays[r.capture]}</span>
       ),
   },
 ];

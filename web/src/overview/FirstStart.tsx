@@ -2,6 +2,8 @@ import { Button } from 'antd';
 import { useNavigate } from 'react-router';
 import { answer, api } from '../api/client';
 import { useChange, useProject } from '../api/hooks';
+import styles from './overview.module.css';
+import ui from '../pieces/ui.module.css';
 
 /** The ways into an empty project. */
 export function FirstStart() {
@@ -12,7 +14,7 @@ export function FirstStart() {
     () => 'The demo is being loaded.',
   );
   return (
-    <div className="first">
+    <div className={styles.first}>
       <h2>Start in one of three ways</h2>
       <section>
         <h3>From your domain</h3>
@@ -24,7 +26,7 @@ export function FirstStart() {
       <section>
         <h3>From files</h3>
         <p>Import what you have: keywords, result lists, a page list, or search performance, as CSV, TSV or XLSX.</p>
-        <div className="line">
+        <div className={ui.line}>
           <Button onClick={() => void navigate('/keywords?pane=import')}>Import keywords</Button>
           <Button onClick={() => void navigate('/results?pane=import')}>Import result lists</Button>
         </div>

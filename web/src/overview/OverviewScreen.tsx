@@ -8,6 +8,8 @@ import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { FirstStart } from './FirstStart';
 import { PlotMap } from './PlotMap';
+import ui from '../pieces/ui.module.css';
+import styles from './overview.module.css';
 
 /** Where the site stands, and what next. */
 export function OverviewScreen() {
@@ -21,9 +23,11 @@ export function OverviewScreen() {
     <Stage
       work={
         <>
-          <div className="head">
+          <div className={ui.head}>
             <h1>Where the site stands</h1>
-            <span className="second cut">{demand > 0 && `demand ${number(demand)} searches a month, estimated`}</span>
+            <span className={`${ui.second} ${ui.cut}`}>
+              {demand > 0 && `demand ${number(demand)} searches a month, estimated`}
+            </span>
           </div>
           {plots.length > 0 ? (
             <PlotMap plots={plots} />
@@ -45,19 +49,19 @@ export function OverviewScreen() {
           {!isNew && <ShareOfDemand marks={marks} />}
           <h2>What next</h2>
           {next.length === 0 && <p>Every cluster has its page and nothing is open.</p>}
-          <ol className="next">
+          <ol className={styles.next}>
             {next.map((step) => (
               <li key={step.title}>
                 <Link to={`/${step.stage}`}>
                   <span>
                     <b>{step.title}</b>
                     <br />
-                    <span className="second">{step.detail}</span>
+                    <span className={ui.second}>{step.detail}</span>
                   </span>
-                  <span className="worth">
+                  <span className={styles.worth}>
                     {step.worth === null ? '' : number(step.worth)}
                     <br />
-                    <span className="second">{step.worthUnit}</span>
+                    <span className={ui.second}>{step.worthUnit}</span>
                   </span>
                 </Link>
               </li>
@@ -82,12 +86,12 @@ export function OverviewScreen() {
             demand <b>{number(demand)}</b> a month, estimated
           </span>
           {morePlots > 0 && (
-            <span className="quiet">
+            <span className={ui.quiet}>
               not drawn: {counted(morePlots, 'smaller cluster')}, demand {number(moreDemand)}
             </span>
           )}
-          <span className="gap" />
-          {capturedOn && <span className="quiet">captured {day(capturedOn)}</span>}
+          <span className={ui.gap} />
+          {capturedOn && <span className={ui.quiet}>captured {day(capturedOn)}</span>}
         </>
       }
     />
@@ -99,23 +103,23 @@ function ShareOfDemand({ marks }: { marks: Schema['MarkShare'][] }) {
   return (
     <>
       <h2>Share of demand</h2>
-      <div className="share" aria-hidden="true">
+      <div className={styles.share} aria-hidden="true">
         {marks
           .filter((m) => m.share > 0)
           .map((m) => (
-            <span key={m.mark} className={m.mark} style={{ width: `${m.share * 100}%` }} />
+            <span key={m.mark} className={styles[m.mark]} style={{ width: `${m.share * 100}%` }} />
           ))}
       </div>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {marks.map((m) => (
             <tr key={m.mark}>
               <td>
                 <PlotMark mark={m.mark} /> <Link to={`/clusters?mark=${m.mark}`}>{m.mark}</Link>
               </td>
-              <td className="num">{percent(m.share)}</td>
-              <td className="num">{number(m.demand)} a month</td>
-              <td className="num">{counted(m.clusters, 'cluster')}</td>
+              <td className={ui.num}>{percent(m.share)}</td>
+              <td className={ui.num}>{number(m.demand)} a month</td>
+              <td className={ui.num}>{counted(m.clusters, 'cluster')}</td>
             </tr>
           ))}
         </tbody>

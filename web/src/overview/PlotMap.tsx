@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Schema } from '../api/client';
 import { number } from '../pieces/format';
+import styles from './overview.module.css';
 
 type Plot = Schema['PlotView'];
 type Node = { plot?: Plot; topic?: { id: number; name: string }; children?: Node[] };
@@ -50,11 +51,11 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
   const topics = map.descendants().filter((node) => node.data.topic);
   const tiles = map.leaves();
   return (
-    <div ref={frame} className="plots" role="list" aria-label="Plot map of topics and clusters by demand">
+    <div ref={frame} className={styles.plots} role="list" aria-label="Plot map of topics and clusters by demand">
       {topics.map((node) => (
         <div key={`topic ${node.data.topic!.id}`} role="listitem">
           <Link
-            className="topic"
+            className={styles.topic}
             style={{ left: node.x0, top: node.y0, width: node.x1 - node.x0, height: topicLine }}
             to={`/clusters?view=topics&topic=${node.data.topic!.id}`}
             title={`Topic ${node.data.topic!.name}, demand ${number(node.value ?? 0)} a month among the clusters drawn`}
@@ -70,7 +71,7 @@ export function PlotMap({ plots }: { plots: Plot[] }) {
         return (
           <div key={plot.id} role="listitem">
             <button
-              className={`plot ${plot.mark}`}
+              className={`${styles.plot} ${styles[plot.mark]}`}
               style={{ left: tile.x0, top: tile.y0, width, height, paddingInline: width < 72 ? 3 : undefined }}
               title={says}
               aria-label={says}

@@ -6,6 +6,7 @@ import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
 
 const shown = 200;
 
@@ -39,7 +40,7 @@ export function ClearPane({ host, close }: { host: string | undefined; close: ()
         Each of these clusters has one page that fits well and is ahead of the next, and that no other cluster has. Take
         out what you do not want.
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button
           type="primary"
           disabled={wanted.length === 0}
@@ -50,12 +51,12 @@ export function ClearPane({ host, close }: { host: string | undefined; close: ()
         </Button>
         <Button onClick={close}>Close</Button>
       </div>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
             <th>Cluster and page</th>
-            <th className="num">Demand</th>
-            <th className="num">Strength</th>
+            <th className={ui.num}>Demand</th>
+            <th className={ui.num}>Strength</th>
           </tr>
         </thead>
         <tbody>
@@ -64,18 +65,16 @@ export function ClearPane({ host, close }: { host: string | undefined; close: ()
               <td>
                 <Checkbox checked={!without.has(s.clusterId)} onChange={() => toggle(s.clusterId)}>
                   {s.cluster}
-                  <div className="second" style={{ overflowWrap: 'anywhere' }}>
-                    {shortUrl(s.url, host)}
-                  </div>
+                  <div className={`${ui.second} ${ui.wrap}`}>{shortUrl(s.url, host)}</div>
                 </Checkbox>
               </td>
-              <td className="num">{number(s.demand)}</td>
-              <td className="num">{decimal(s.strength, 0)}</td>
+              <td className={ui.num}>{number(s.demand)}</td>
+              <td className={ui.num}>{decimal(s.strength, 0)}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      {clear.data.length > shown && <p className="quiet">and {number(clear.data.length - shown)} more, all taken</p>}
+      {clear.data.length > shown && <p className={ui.quiet}>and {number(clear.data.length - shown)} more, all taken</p>}
     </>
   );
 }

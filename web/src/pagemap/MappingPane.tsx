@@ -1,19 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
-import { useState } from 'react';
+import { Button } from 'antd';
 import { Link } from 'react-router';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
-import { keyOf } from '../api/keys';
+import { type Schema } from '../api/client';
 import { mappingEvidence } from '../api/evidence';
 import { usePlaceName } from '../app/recent';
-import { focusList } from '../app/keys';
 import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { andExpected } from '../pieces/Expected';
-import { counted, decimal, number, percent, shortUrl } from '../pieces/format';
-import { ReasonForm } from '../pieces/ReasonForm';
+import { counted, number, shortUrl } from '../pieces/format';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
+import { Candidate } from './Candidate';
+import { DeclineForm, PlanPage, OtherPage } from './PlanPage';
 
 /** What is asked for beside the pages that are proposed. */
 export type Wish = 'new' | 'other' | 'decline' | undefined;
@@ -50,7 +48,7 @@ export function MappingPane({
       </p>
       {cluster.pageUrl && (
         <p>
-          Decided: <b style={{ wordBreak: 'break-all' }}>{shortUrl(cluster.pageUrl, host)}</b>, {cluster.pageKind}.
+          Decided: <b className={ui.wrap}>{shortUrl(cluster.pageUrl, host)}</b>, {cluster.pageKind}.
         </p>
       )}
       {cluster.declined && (
@@ -59,7 +57,7 @@ export function MappingPane({
         </p>
       )}
       <p>{advice(cluster)}</p>
-      <div className="acts">
+      <div className={ui.acts}>
         {cluster.suggestedPageId !== null && cluster.suggestedPageId !== cluster.pageId && (
           <Button
             type={cluster.verdict === 'clear' ? 'primary' : 'default'}
@@ -126,279 +124,4 @@ function advice(cluster: Schema['ClusterRow']): string {
     default:
       return `No page of the site fits. Plan one, or choose another page.${lost}`;
   }
-}
-
-function Candidate({
-  place,
-  candidate,
-  host,
-  performanceDays,
-  chosen,
-  assign,
-}: {
-  place: number;
-  candidate: Schema['CandidateView'];
-  host: string | undefined;
-  performanceDays: number;
-  chosen: boolean;
-  assign: (pageId: number) => void;
-}) {
-  const { page, standings, seenFor, keywords, notMentioned, notMentionedCount } = candidate;
-  const [open, setOpen] = useState(place === 1);
-  return (
-    <div className={chosen ? 'candidate chosen' : 'candidate'}>
-      <div className="line">
-        <kbd>{place}</kbd>
-        <span className="url">
-          <b>{shortUrl(page.url, host)}</b>
-          <div className="second">{page.title ?? 'title not known'}</div>
-        </span>
-        <span title="Strength, 0 to 100">
-          <span className="bar" style={{ width: page.strength * 0.4 }} /> <b>{decimal(page.strength, 0)}</b>
-        </span>
-        {chosen ? (
-          <span className="second">chosen</span>
-        ) : (
-          <Button size="small" onClick={() => assign(page.pageId)} aria-label={`Choose ${page.url}`}>
-            Choose
-          </Button>
-        )}
-      </div>
-      {candidate.caution && <div className="clay">{candidate.caution}</div>}
-      {page.assignedTo && <div className="clay">Already the page of “{page.assignedTo}”.</div>}
-      <div className="why">
-        results{' '}
-        {page.results === null
-          ? 'not captured'
-          : `${percent(page.results)} of what position 1 would bring, in ${seenFor} of ${keywords} lists`}{' '}
-        · performance{' '}
-        {performanceDays === 0
-          ? 'not brought yet'
-          : page.performance === null
-            ? 'none for these queries'
-            : `${percent(page.performance)}, ${counted(candidate.clicks, 'click')} of ${number(candidate.impressions)} impressions in ${performanceDays} days`}{' '}
-        · text {page.text === null ? 'not known' : percent(page.text)}
-        {page.text !== null && !candidate.isRead && ', without its main text'}{' '}
-        <button className="chip" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? 'less' : 'facts'}
-        </button>
-        {open && standings.length > 0 && (
-          <table className="facts">
-            <thead>
-              <tr>
-                <th>Keyword</th>
-                <th className="num">Volume, est.</th>
-                <th className="num" title="In the newest result list">
-                  Position
-                </th>
-                {performanceDays > 0 && <th className="num">Clicks</th>}
-              </tr>
-            </thead>
-            <tbody>
-              {standings.map((s) => (
-                <tr key={s.keyword}>
-                  <td>{s.keyword}</td>
-                  <td className="num">{number(s.volume)}</td>
-                  <td className="num">
-                    {s.position || (s.averagePosition === null ? '–' : `avg. ${decimal(s.averagePosition, 1)}`)}
-                  </td>
-                  {performanceDays > 0 && <td className="num">{number(s.clicks)}</td>}
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        )}
-        {open && notMentionedCount > 0 && (
-          <div>
-            {candidate.isRead ? 'It does not' : 'Its title, headings and address do not'} mention all words of{' '}
-            {counted(notMentionedCount, 'keyword')}: {notMentioned.join(', ')}
-            {notMentionedCount > notMentioned.length && ' …'}
-          </div>
-        )}
-      </div>
-    </div>
-  );
-}
-
-function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) {
-  const decline = useFormChange(
-    (reason: string) =>
-      answer(
-        api.POST('/api/page-map/{clusterId}/decline', {
-          params: { path: { clusterId: cluster.id } },
-          body: { reason, version: cluster.version },
-        }),
-      ),
-    (row) => {
-      close();
-      focusList();
-      return `${row.name} gets no page.`;
-    },
-  );
-  return (
-    <ReasonForm
-      question="Why no page?"
-      placeholder="such as: we do not sell these"
-      act="Decline"
-      busy={decline.isPending}
-      fault={decline.error instanceof ApiError ? decline.error.message : undefined}
-      submit={decline.mutate}
-      close={close}
-    />
-  );
-}
-
-function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: () => void }) {
-  const [url, setUrl] = useState(mapping.proposedUrl);
-  const [workingTitle, setWorkingTitle] = useState(mapping.proposedTitle);
-  const [form, setForm] = useState(mapping.proposedForm);
-  const [topicId, setTopicId] = useState(mapping.cluster.topicId);
-  const plan = useFormChange(
-    () =>
-      answer(
-        api.POST('/api/page-map/{clusterId}/planned', {
-          params: { path: { clusterId: mapping.cluster.id } },
-          body: { url, workingTitle, form, topicId, version: mapping.cluster.version },
-        }),
-      ),
-    (row) => {
-      close();
-      focusList();
-      return `${row.pageUrl} is planned.`;
-    },
-  );
-  return (
-    <form
-      className="form"
-      onSubmit={(event) => {
-        event.preventDefault();
-        plan.mutate(undefined);
-      }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape') return;
-        close();
-        focusList();
-      }}
-    >
-      <label>
-        <span>Address of the new page</span>
-        <Input
-          autoFocus
-          value={url}
-          onChange={(event) => setUrl(event.target.value)}
-          status={plan.isError ? 'error' : undefined}
-        />
-        {plan.error instanceof ApiError && <div className="fault">{plan.error.message}</div>}
-      </label>
-      <label>
-        <span>Working title</span>
-        <Input value={workingTitle} onChange={(event) => setWorkingTitle(event.target.value)} />
-      </label>
-      <label>
-        <span>What kind of page</span>
-        <Select
-          style={{ width: '100%' }}
-          value={form}
-          options={forms}
-          onChange={setForm}
-          aria-label="What kind of page"
-        />
-      </label>
-      <label>
-        <span>Topic it belongs to</span>
-        <TopicSelect value={topicId} name={mapping.cluster.topicName} onChange={setTopicId} />
-      </label>
-      <div className="acts">
-        <Button type="primary" htmlType="submit" loading={plan.isPending}>
-          Plan this page
-        </Button>
-        <Button onClick={close}>Cancel</Button>
-      </div>
-    </form>
-  );
-}
-
-const forms: { value: Schema['PageForm']; label: string }[] = [
-  { value: 'guide', label: 'guide' },
-  { value: 'comparison', label: 'comparison' },
-  { value: 'category', label: 'category' },
-  { value: 'product', label: 'product' },
-  { value: 'answer', label: 'answer to a question' },
-  { value: 'other', label: 'something else' },
-];
-
-function TopicSelect({
-  value,
-  name,
-  onChange,
-}: {
-  value: number | null;
-  name: string | null;
-  onChange: (topicId: number | null) => void;
-}) {
-  const [search, setSearch] = useState('');
-  const topics = useQuery({
-    queryKey: keyOf('topics', 'to choose', search),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 30 } } })),
-  });
-  const options = topics.data?.rows.map((t) => ({ value: t.id, label: t.name })) ?? [];
-  return (
-    <Select
-      style={{ width: '100%' }}
-      aria-label="Topic it belongs to"
-      value={value ?? undefined}
-      placeholder="none"
-      allowClear
-      showSearch={{ filterOption: false, onSearch: setSearch }}
-      options={
-        value !== null && name && !options.some((o) => o.value === value)
-          ? [{ value, label: name }, ...options]
-          : options
-      }
-      onChange={(next?: number) => onChange(next ?? null)}
-    />
-  );
-}
-
-function OtherPage({
-  host,
-  assign,
-  close,
-}: {
-  host: string | undefined;
-  assign: (pageId: number) => void;
-  close: () => void;
-}) {
-  const [search, setSearch] = useState('');
-  const pages = useQuery({
-    queryKey: keyOf('other-pages', search),
-    queryFn: () => answer(api.GET('/api/pages', { params: { query: { Search: search, Limit: 30, Sort: 'url' } } })),
-  });
-  return (
-    <div className="form">
-      <label>
-        <span>Any page of the site, existing or planned</span>
-        <Select
-          autoFocus
-          defaultOpen
-          showSearch={{ filterOption: false, onSearch: setSearch }}
-          style={{ width: '100%' }}
-          placeholder="search by address or title"
-          notFoundContent={pages.isFetching ? 'Reading…' : 'No page fits.'}
-          options={
-            pages.data?.rows.map((p) => ({ value: p.id, label: `${shortUrl(p.url, host)}  ${p.title ?? ''}` })) ?? []
-          }
-          onSelect={(id: number) => {
-            assign(id);
-            close();
-          }}
-          onKeyDown={(event) => {
-            if (event.key !== 'Escape') return;
-            close();
-            focusList();
-          }}
-        />
-      </label>
-    </div>
-  );
 }

@@ -21,6 +21,7 @@ import { PageMapSentence } from './PageMapSentence';
 import { Progress } from './Progress';
 import { pageMapNames, pageMapQuery, useAssignment, useClearLeft } from './usePageMap';
 import { WhichPane } from './WhichPane';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'a', does: 'accept the suggested page, and go on' },
@@ -91,7 +92,7 @@ export function PageMapScreen() {
           />
         ) : (
           <AboutList of="page map" list={list} names={pageMapNames}>
-            <p className="second">Move with the arrow keys, accept a suggestion with a.</p>
+            <p className={ui.second}>Move with the arrow keys, accept a suggestion with a.</p>
           </AboutList>
         )
       }

@@ -3,11 +3,12 @@ import { number } from '../pieces/format';
 import { marks } from '../pieces/PlotMark';
 import type { ListState } from '../pieces/useListState';
 import type { PageMapQuery } from './usePageMap';
+import ui from '../pieces/ui.module.css';
 
 /** Which clusters are shown, as a sentence. */
 export function PageMapSentence({ list, query }: { list: ListState; query: PageMapQuery }) {
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Choice
         label="Decided"
@@ -31,7 +32,7 @@ export function PageMapSentence({ list, query }: { list: ListState; query: PageM
         ]}
         onChange={(verdict) => list.set({ verdict })}
       />
-      <span className="comma">,</span>
+      <span className={ui.comma}>,</span>
       <Bound
         label="Least demand"
         any="any demand"

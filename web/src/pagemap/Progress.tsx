@@ -3,6 +3,8 @@ import { answer, api } from '../api/client';
 import { keyOf } from '../api/keys';
 import { counted, number, percent } from '../pieces/format';
 import { PlotMark, type Mark } from '../pieces/PlotMark';
+import styles from './pagemap.module.css';
+import ui from '../pieces/ui.module.css';
 
 const order: Mark[] = ['covered', 'planned', 'contested', 'uncovered', 'declined'];
 
@@ -17,13 +19,13 @@ export function Progress() {
   if (all === 0) return null;
   const shown = order.flatMap((mark) => rows.filter((r) => r.coverage === mark));
   return (
-    <div className="progress">
-      <div className="strip" aria-hidden>
+    <div className={styles.progress} role="group" aria-label="Progress">
+      <div className={styles.strip} aria-hidden>
         {shown.map((r) => (
-          <span key={r.coverage} className={r.coverage} style={{ flexGrow: r.demand }} />
+          <span key={r.coverage} className={styles[r.coverage]} style={{ flexGrow: r.demand }} />
         ))}
       </div>
-      <div className="second">
+      <div className={ui.second}>
         Demand:{' '}
         {shown.map((r, i) => (
           <span key={r.coverage} title={`${counted(r.clusters, 'cluster')}, demand ${number(r.demand)} a month`}>

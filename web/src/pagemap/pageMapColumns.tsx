@@ -2,6 +2,7 @@ import type { Schema } from '../api/client';
 import type { Column } from '../pieces/DataTable';
 import { decimal, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
+import ui from '../pieces/ui.module.css';
 
 /** The columns of the page map. */
 export const pageMapColumns = (host: string | undefined): Column<Schema['ClusterRow']>[] => [
@@ -16,10 +17,10 @@ export const pageMapColumns = (host: string | undefined): Column<Schema['Cluster
       r.pageUrl ? (
         <span title={r.pageUrl}>
           {shortUrl(r.pageUrl, host)}
-          {r.pageKind === 'planned' && <span className="quiet"> planned</span>}
+          {r.pageKind === 'planned' && <span className={ui.quiet}> planned</span>}
         </span>
       ) : (
-        <span className="quiet" title={r.declined ?? undefined}>
+        <span className={ui.quiet} title={r.declined ?? undefined}>
           {r.declined ? 'declined' : 'not decided'}
         </span>
       ),
@@ -30,11 +31,11 @@ export const pageMapColumns = (host: string | undefined): Column<Schema['Cluster
     width: 'minmax(120px, 1.8fr)',
     render: (r) =>
       r.pageId !== null && r.pageId === r.suggestedPageId ? (
-        <span className="quiet">the same</span>
+        <span className={ui.quiet}>the same</span>
       ) : r.suggestedUrl ? (
         <span title={r.suggestedUrl}>{shortUrl(r.suggestedUrl, host)}</span>
       ) : (
-        <span className="quiet">none: plan a page</span>
+        <span className={ui.quiet}>none: plan a page</span>
       ),
   },
   {

@@ -6,6 +6,8 @@ import { keyOf } from '../api/keys';
 import { counted, moment, number } from './format';
 import { Failed, Reading } from './States';
 import type { ListState } from './useListState';
+import ui from './ui.module.css';
+import styles from './about.module.css';
 
 const summaries = {
   keywords: () => answer(api.GET('/api/keywords/summary')),
@@ -65,7 +67,7 @@ function NextHere() {
         <p key={step.title}>
           {here.length > 0 ? <b>{step.title}</b> : <Link to={`/${step.stage}`}>{step.title}</Link>}
           {step.worth != null && `, ${number(step.worth)} ${step.worthUnit}`}
-          {step.detail && <span className="second">: {step.detail}</span>}
+          {step.detail && <span className={ui.second}>: {step.detail}</span>}
         </p>
       ))}
       <hr />
@@ -78,13 +80,13 @@ function Spread({ of, list, names }: { of: Schema['Distribution']; list: ListSta
   const most = Math.max(1, ...of.shares.map((share) => share.count));
   if (of.shares.length === 0) return null;
   return (
-    <table className="facts spread">
+    <table className={`${ui.facts} ${styles.spread}`}>
       <thead>
         <tr>
           <th>{of.title}</th>
           <th aria-hidden />
-          <th className="num">Rows</th>
-          {of.unit && <th className="num">{of.unit}</th>}
+          <th className={ui.num}>Rows</th>
+          {of.unit && <th className={ui.num}>{of.unit}</th>}
         </tr>
       </thead>
       <tbody>
@@ -96,7 +98,7 @@ function Spread({ of, list, names }: { of: Schema['Distribution']; list: ListSta
               <td>
                 {canFilter ? (
                   <button
-                    className="chip quiet"
+                    className={`${ui.chip} ${ui.quiet}`}
                     title="Show these alone"
                     onClick={() =>
                       list.set(Object.fromEntries(filter.map(([name, value]) => [names[name]!, said(value, name)])))
@@ -108,11 +110,11 @@ function Spread({ of, list, names }: { of: Schema['Distribution']; list: ListSta
                   share.says
                 )}
               </td>
-              <td className="bars">
-                <span className="bar" style={{ width: `${(100 * share.count) / most}%` }} />
+              <td className={styles.bars}>
+                <span className={ui.bar} style={{ width: `${(100 * share.count) / most}%` }} />
               </td>
-              <td className="num">{number(share.count)}</td>
-              {of.unit && <td className="num second">{number(share.worth)}</td>}
+              <td className={ui.num}>{number(share.count)}</td>
+              {of.unit && <td className={`${ui.num} ${ui.second}`}>{number(share.worth)}</td>}
             </tr>
           );
         })}
@@ -135,12 +137,12 @@ function RecentChanges() {
       <hr />
       <h2>Recent changes</h2>
       {recent.map((step) => (
-        <p key={step.id} className="recent">
-          {step.label} <span className="quiet">{moment(step.madeAt)}</span>
+        <p key={step.id} className={styles.recent}>
+          {step.label} <span className={ui.quiet}>{moment(step.madeAt)}</span>
         </p>
       ))}
       {history.length > mostRecent && (
-        <p className="second">{counted(history.length, 'step')} in the history, at the top right.</p>
+        <p className={ui.second}>{counted(history.length, 'step')} in the history, at the top right.</p>
       )}
     </section>
   );

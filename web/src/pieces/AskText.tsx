@@ -2,6 +2,7 @@ import { Button, Input, Popover } from 'antd';
 import { useState, type ReactElement } from 'react';
 import { ApiError } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import ui from './ui.module.css';
 
 /** Asks for a short text before something is done with it. */
 export function AskText<TAnswer>({
@@ -35,13 +36,13 @@ export function AskText<TAnswer>({
       onOpenChange={setOpen}
       content={
         <form
-          className="editor"
+          className={ui.editor}
           onSubmit={(event) => {
             event.preventDefault();
             doing.mutate(text);
           }}
         >
-          <div className="line">
+          <div className={ui.line}>
             <Input
               autoFocus
               aria-label={label}
@@ -54,8 +55,8 @@ export function AskText<TAnswer>({
               {act}
             </Button>
           </div>
-          {note && <span className="quiet">{note}</span>}
-          {doing.error instanceof ApiError && <div className="fault">{doing.error.message}</div>}
+          {note && <span className={ui.quiet}>{note}</span>}
+          {doing.error instanceof ApiError && <div className={ui.fault}>{doing.error.message}</div>}
         </form>
       }
     >

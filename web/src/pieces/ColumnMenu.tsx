@@ -1,6 +1,8 @@
 import { SettingOutlined } from '@ant-design/icons';
 import { Button, Checkbox, Popover } from 'antd';
 import { leastWidth, type Columns } from './useColumns';
+import styles from './table.module.css';
+import ui from './ui.module.css';
 
 const step = 24;
 
@@ -9,19 +11,19 @@ export function ColumnMenu<Row>({ columns, widthOf }: { columns: Columns<Row>; w
   const isShown = (key: string) => columns.shown.some((column) => column.key === key);
   const named = columns.ordered.filter((column) => column.title || column.name);
   const menu = (
-    <div className="columns" role="group" aria-label="Columns">
+    <div className={styles.columns} role="group" aria-label="Columns">
       {named.map((column, i) => {
         const name = column.name ?? column.title;
         const width = widthOf(column.key) || leastWidth(column.width);
         return (
-          <div key={column.key} className="line">
+          <div key={column.key} className={ui.line}>
             <Checkbox
               checked={isShown(column.key)}
               onChange={(event) => columns.show(column.key, event.target.checked)}
             >
               {name}
             </Checkbox>
-            <span className="gap" />
+            <span className={ui.gap} />
             <Button
               size="small"
               type="text"
@@ -61,7 +63,7 @@ export function ColumnMenu<Row>({ columns, widthOf }: { columns: Columns<Row>; w
           </div>
         );
       })}
-      <p className="second">Columns also move by dragging their titles, and resize at the edge.</p>
+      <p className={ui.second}>Columns also move by dragging their titles, and resize at the edge.</p>
       <Button size="small" disabled={!columns.isChanged} onClick={columns.reset}>
         Reset
       </Button>
@@ -69,7 +71,7 @@ export function ColumnMenu<Row>({ columns, widthOf }: { columns: Columns<Row>; w
   );
   return (
     <Popover trigger="click" placement="bottomRight" content={menu}>
-      <button type="button" className="column-menu" aria-label="Columns" title="Choose columns">
+      <button type="button" className={styles.columnMenu} aria-label="Columns" title="Choose columns">
         <SettingOutlined />
       </button>
     </Popover>

@@ -1,6 +1,7 @@
 import { LinkOutlined } from '@ant-design/icons';
 import { useLocation } from 'react-router';
 import { tell } from '../app/lastAction';
+import styles from './stage.module.css';
 
 /** More picked rows than this make a longer address than some programs take. */
 const mostPicked = 200;
@@ -30,7 +31,7 @@ export function CopyLink({ picked }: { picked?: ReadonlySet<string | number> }) 
   return (
     <button
       type="button"
-      className="copy"
+      className={styles.copy}
       aria-label="Copy link"
       title="Copy a link to what is shown and selected"
       onClick={() => void copy()}

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQueries, useQuery, useQueryClient } from '@tanstack/react-query';
+import { keepPreviousData, useQueries, useQuery } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useRef, useState, type KeyboardEvent, type ReactNode } from 'react';
 import type { Schema } from '../api/client';
@@ -9,8 +9,10 @@ import { Failed, Reading } from './States';
 import { TableHeader } from './TableHeader';
 import { useColumns } from './useColumns';
 import type { ListState } from './useListState';
+import { usePrefetch } from './usePrefetch';
 import { useScrollMemory } from './useScrollMemory';
 import { useWidth } from './useWidth';
+import styles from './table.module.css';
 
 /** Which rows are picked, by their ids. */
 export interface Picks<Id extends string | number = number> {
@@ -102,7 +104,6 @@ export function DataTable<Row, Id extends string | number = number>({
   const head = useQuery({ ...pageOf(0), placeholderData: keepPreviousData });
   const tally = head.data?.tally;
   const count = tally?.rows ?? 0;
-  const queries = useQueryClient();
   const rowHeight = rowHeights[usePreferences().density];
   const room = useWidth(scroller, count > 0);
   const shown = useColumns(name, columns, Math.max(0, room - besideColumns));
@@ -140,12 +141,7 @@ export function DataTable<Row, Id extends string | number = number>({
     return row !== undefined && String(idOf(row)) === selected;
   })?.index;
   const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
-  const toRead = beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row));
-  const besideKeys = JSON.stringify(toRead.map((evidence) => evidence.queryKey));
-  useEffect(() => {
-    for (const evidence of toRead) void queries.prefetchQuery(evidence);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- by their keys: the queries are made anew with each render
-  }, [besideKeys, queries]);
+  usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
 
   const moveTo = (index: number) => {
     const target = Math.max(0, Math.min(count - 1, index));
@@ -196,7 +192,7 @@ export function DataTable<Row, Id extends string | number = number>({
   };
   if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
   if (!head.data) return <Reading />;
-  if (count === 0) return <div className="grid">{empty}</div>;
+  if (count === 0) return <div className={styles.grid}>{empty}</div>;
   const isSelectedAt = (index: number) => {
     const row = rowAt(index);
     return row !== undefined && String(idOf(row)) === selected;
@@ -209,11 +205,11 @@ export function DataTable<Row, Id extends string | number = number>({
   const widthOf = (key: string) =>
     scroller.current?.querySelector(`[data-column="${key}"]`)?.getBoundingClientRect().width ?? 0;
   return (
-    <div className="table">
+    <div className={styles.table}>
       <ColumnMenu columns={shown} widthOf={widthOf} />
       <div
         ref={scroller}
-        className="grid"
+        className={styles.grid}
         role="grid"
         aria-label={name}
         aria-rowcount={count + 1}
@@ -224,7 +220,7 @@ export function DataTable<Row, Id extends string | number = number>({
         onKeyDown={onKeyDown}
       >
         <TableHeader columns={shown} list={list} hasPicks={!!picks} style={template} />
-        <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+        <div role="rowgroup" className={styles.rows} style={{ height: virtual.getTotalSize() }}>
           {items.map((item) => {
             const row = rowAt(item.index);
             const isSelected = isSelectedAt(item.index);
@@ -235,7 +231,7 @@ export function DataTable<Row, Id extends string | number = number>({
                 role="row"
                 aria-rowindex={item.index + 2}
                 aria-selected={isSelected}
-                className={`row${isSelected ? ' sel' : ''}${over === item.index ? ' over' : ''}`}
+                className={`${styles.row}${isSelected ? ` ${styles.sel}` : ''}${over === item.index ? ` ${styles.over}` : ''}`}
                 onDragOver={
                   onDrop &&
                   ((event) => {
@@ -277,8 +273,8 @@ export function DataTable<Row, Id extends string | number = number>({
                   </div>
                 )}
                 {shown.shown.map((column) => (
-                  <div key={column.key} role="gridcell" className={column.numeric ? 'num' : undefined}>
-                    {row ? column.render(row) : <div className="waits" />}
+                  <div key={column.key} role="gridcell" className={column.numeric ? styles.num : undefined}>
+                    {row ? column.render(row) : <div className={styles.waits} />}
                   </div>
                 ))}
               </div>

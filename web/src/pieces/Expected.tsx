@@ -1,11 +1,12 @@
 import { number, percent } from './format';
+import ui from './ui.module.css';
 
 /** How many keywords a cluster or topic has, and how many more are expected in it. */
 export function KeywordCount({ captured, expected }: { captured: number; expected: number }) {
   if (expected === 0) return number(captured);
   return (
     <span title={`${number(captured)} captured${andExpected(expected)}`}>
-      {number(captured)} <span className="second">+{number(expected)}</span>
+      {number(captured)} <span className={ui.second}>+{number(expected)}</span>
     </span>
   );
 }
@@ -16,7 +17,7 @@ export const andExpected = (count: number) =>
 
 /** Before the cluster of a keyword that is in it by expectation alone. */
 export const ExpectedMark = () => (
-  <abbr className="second" title="Expected in this cluster: it was not captured, others speak for it">
+  <abbr className={ui.second} title="Expected in this cluster: it was not captured, others speak for it">
     ~{' '}
   </abbr>
 );

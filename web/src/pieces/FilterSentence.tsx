@@ -1,5 +1,6 @@
 import { Dropdown, Input, InputNumber, Popover } from 'antd';
 import { useState } from 'react';
+import ui from './ui.module.css';
 
 /** One underlined part of a filter sentence: a choice among words. */
 export function Choice<T extends string>({
@@ -26,7 +27,7 @@ export function Choice<T extends string>({
         onClick: ({ key }) => onChange(key === '' ? undefined : (key as T)),
       }}
     >
-      <button className={value === undefined ? 'chip' : 'chip set'} aria-label={`${label}: ${says}`}>
+      <button className={value === undefined ? ui.chip : `${ui.chip} ${ui.set}`} aria-label={`${label}: ${says}`}>
         {says}
       </button>
     </Dropdown>
@@ -66,7 +67,7 @@ export function Bound({
       }
     >
       <button
-        className={value === undefined ? 'chip' : 'chip set'}
+        className={value === undefined ? ui.chip : `${ui.chip} ${ui.set}`}
         aria-label={`${label}: ${value === undefined ? any : says(value)}`}
       >
         {value === undefined ? any : says(value)}
@@ -116,7 +117,7 @@ export function Typed({
         />
       }
     >
-      <button className={value === undefined ? 'chip' : 'chip set'} aria-label={`${label}: ${shown}`}>
+      <button className={value === undefined ? ui.chip : `${ui.chip} ${ui.set}`} aria-label={`${label}: ${shown}`}>
         {shown}
       </button>
     </Popover>

@@ -1,9 +1,10 @@
 import { Button, Progress } from 'antd';
 import type { ReactNode } from 'react';
 import { answer, api, type Schema } from '../api/client';
-import { hasEnded, useChange, useJob } from '../api/hooks';
+import { hasEnded, useChange, useJob, useShownJob } from '../api/hooks';
 import { number, timeLeft } from './format';
 import { Reading } from './States';
+import ui from './ui.module.css';
 
 /** A job: how far it is and a way to stop it; when it has ended, what came of it and a way to go on. The one place for this. */
 export function JobProgress({
@@ -15,6 +16,7 @@ export function JobProgress({
   children?: (ended: Schema['JobView']) => ReactNode;
 }) {
   const job = useJob(jobId).data;
+  useShownJob(jobId);
   const stop = useChange(() => answer(api.POST('/api/jobs/{id}/stop', { params: { path: { id: jobId } } })));
   const resume = useChange(() => answer(api.POST('/api/jobs/{id}/resume', { params: { path: { id: jobId } } })));
   if (!job) return <Reading />;
@@ -31,7 +33,7 @@ export function JobProgress({
           {progress && progress.total > 0 && `: ${number(progress.done)} of ${number(progress.total)}`}
           {progress?.secondsLeft != null && `, ${timeLeft(progress.secondsLeft)}`}
         </p>
-        <div className="acts">
+        <div className={ui.acts}>
           <Button loading={stop.isPending} onClick={() => stop.mutate(undefined)}>
             Stop
           </Button>
@@ -40,11 +42,11 @@ export function JobProgress({
     );
   return (
     <>
-      <p role="status" className={job.state === 'failed' || job.state === 'paused' ? 'clay' : undefined}>
+      <p role="status" className={job.state === 'failed' || job.state === 'paused' ? ui.clay : undefined}>
         {job.message}
       </p>
       {job.canResume && (
-        <div className="acts">
+        <div className={ui.acts}>
           <Button type="primary" loading={resume.isPending} onClick={() => resume.mutate(undefined)}>
             Resume
           </Button>

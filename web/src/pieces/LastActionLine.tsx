@@ -2,6 +2,8 @@ import { useEffect } from 'react';
 import { Link, useLocation } from 'react-router';
 import { useProject, useReplay } from '../api/hooks';
 import { tell, useLastAction } from '../app/lastAction';
+import ui from './ui.module.css';
+import styles from './stage.module.css';
 
 /** What was last done with its undo, or what went wrong; in the tally bar, so that it covers nothing. */
 export function LastActionLine() {
@@ -18,14 +20,17 @@ export function LastActionLine() {
     [pathname],
   );
   return (
-    <span className={`last${action?.isError ? ' clay' : ''}`} role={action?.isError ? 'alert' : 'status'}>
+    <span
+      className={`${styles.last}${action?.isError ? ` ${ui.clay}` : ''}`}
+      role={action?.isError ? 'alert' : 'status'}
+    >
       {action && (
         <>
-          <span className="cut" title={action.text}>
+          <span className={ui.cut} title={action.text}>
             {action.text}
           </span>
           {action.step !== undefined && action.step === next && (
-            <button className="chip" disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
+            <button className={ui.chip} disabled={undo.isPending} onClick={() => undo.mutate(undefined)}>
               Undo
             </button>
           )}
@@ -35,7 +40,11 @@ export function LastActionLine() {
             </Link>
           )}
           {(action.isError || action.link) && (
-            <button className="chip quiet" aria-label="Close this message" onClick={() => tell(undefined)}>
+            <button
+              className={`${ui.chip} ${ui.quiet}`}
+              aria-label="Close this message"
+              onClick={() => tell(undefined)}
+            >
               ✕
             </button>
           )}

@@ -1,4 +1,5 @@
 import { day as dayOf, decimal, number } from './format';
+import styles from './charts.module.css';
 
 /** A line of a picture. */
 export interface Series {
@@ -53,7 +54,7 @@ export function Lines({
     return found;
   };
   return (
-    <figure className="picture">
+    <figure className={styles.picture}>
       <figcaption>{title}</figcaption>
       <svg
         viewBox={`0 0 ${width} ${height}`}
@@ -62,7 +63,7 @@ export function Lines({
       >
         {[low, (low + high) / 2, high].map((v) => (
           <g key={v}>
-            <line x1={left} x2={width - 10} y1={y(v)} y2={y(v)} className="rule" />
+            <line x1={left} x2={width - 10} y1={y(v)} y2={y(v)} className={styles.rule} />
             <text x={left - 4} y={y(v) + 4} textAnchor="end">
               {Number.isInteger(v) ? number(v) : decimal(v, 1)}
             </text>
@@ -71,7 +72,7 @@ export function Lines({
         {events
           .filter((e) => Date.parse(e.day) >= first && Date.parse(e.day) <= last)
           .map((e) => (
-            <g key={e.day + e.says} className="event">
+            <g key={e.day + e.says} className={styles.event}>
               <title>{`${dayOf(e.day)}: ${e.says}`}</title>
               <line x1={x(e.day)} x2={x(e.day)} y1={4} y2={height - bottom} />
               <path d={`M${x(e.day) - 4},2 h8 l-4,6 z`} />
@@ -86,11 +87,17 @@ export function Lines({
         {series.map((s, i) =>
           runs(s).map((run, r) =>
             run.length === 1 ? (
-              <circle key={`${i} ${r}`} cx={x(run[0]!.day)} cy={y(run[0]!.value)} r={2} className={`dot s${i}`} />
+              <circle
+                key={`${i} ${r}`}
+                cx={x(run[0]!.day)}
+                cy={y(run[0]!.value)}
+                r={2}
+                className={`${styles.dot} ${styles[`s${i}`]}`}
+              />
             ) : (
               <polyline
                 key={`${i} ${r}`}
-                className={`line s${i}`}
+                className={`${styles.line} ${styles[`s${i}`]}`}
                 points={run.map((p) => `${x(p.day)},${y(p.value)}`).join(' ')}
               />
             ),

@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react';
 import { Stage } from './Stage';
+import ui from './ui.module.css';
 
 /**
  * The frame of every screen with a list: its title, views and actions, the sentence that says what is shown, the list, the
@@ -38,11 +39,11 @@ export function ListScreen({
     <Stage
       work={
         <>
-          <div className="head">
+          <div className={ui.head}>
             <h1>{title}</h1>
             {views}
-            {about && <span className="second cut">{about}</span>}
-            <span className="gap" />
+            {about && <span className={`${ui.second} ${ui.cut}`}>{about}</span>}
+            <span className={ui.gap} />
             {actions}
           </div>
           {sentence}

@@ -1,5 +1,7 @@
 import { Tooltip } from 'antd';
 import type { Schema } from '../api/client';
+import ui from './ui.module.css';
+import styles from './plotMark.module.css';
 
 export type Mark = Schema['MarkShare']['mark'];
 
@@ -10,7 +12,7 @@ export const marks = Object.keys(shapes) as Mark[];
 export function PlotMark({ mark }: { mark: Mark }) {
   return (
     <Tooltip title={mark} mouseEnterDelay={0.4}>
-      <span className={`mark ${mark}`} role="img" aria-label={mark}>
+      <span className={`${styles.mark} ${styles[mark]}`} role="img" aria-label={mark}>
         {shapes[mark]}
       </span>
     </Tooltip>
@@ -19,5 +21,5 @@ export function PlotMark({ mark }: { mark: Mark }) {
 
 /** What the shapes mean. */
 export const PlotLegend = () => (
-  <span className="quiet">{marks.map((mark) => `${shapes[mark]} ${mark}`).join('  ')}</span>
+  <span className={ui.quiet}>{marks.map((mark) => `${shapes[mark]} ${mark}`).join('  ')}</span>
 );

@@ -1,6 +1,7 @@
 import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { focusList } from '../app/keys';
+import ui from './ui.module.css';
 
 /** Asks why something is decided; Escape goes back to the list. */
 export function ReasonForm({
@@ -23,7 +24,7 @@ export function ReasonForm({
   const [reason, setReason] = useState('');
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         if (reason.trim() !== '') submit(reason);
@@ -37,9 +38,9 @@ export function ReasonForm({
       <label>
         <span>{question}</span>
         <Input autoFocus value={reason} placeholder={placeholder} onChange={(event) => setReason(event.target.value)} />
-        {fault && <div className="fault">{fault}</div>}
+        {fault && <div className={ui.fault}>{fault}</div>}
       </label>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" loading={busy ?? false} disabled={reason.trim() === ''}>
           {act}
         </Button>

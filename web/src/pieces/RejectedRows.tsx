@@ -1,5 +1,6 @@
 import type { Schema } from '../api/client';
 import { number } from './format';
+import ui from './ui.module.css';
 
 /** Rows that did not go in, with line, column and reason. */
 export function RejectedRows({
@@ -15,10 +16,10 @@ export function RejectedRows({
       <p>
         The first {number(rows.length)} are shown. <a href={href}>Download all as CSV</a>
       </p>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
-            <th className="num">Line</th>
+            <th className={ui.num}>Line</th>
             <th>Column</th>
             <th>Reason</th>
             <th>Value</th>
@@ -27,12 +28,10 @@ export function RejectedRows({
         <tbody>
           {rows.map((row) => (
             <tr key={`${row.line} ${row.column}`}>
-              <td className="num">{row.line}</td>
+              <td className={ui.num}>{row.line}</td>
               <td>{row.column || '–'}</td>
               <td>{row.reason}</td>
-              <td className="quiet" style={{ wordBreak: 'break-word' }}>
-                {row.value.slice(0, 60)}
-              </td>
+              <td className={`${ui.quiet} ${ui.wrap}`}>{row.value.slice(0, 60)}</td>
             </tr>
           ))}
         </tbody>

@@ -1,5 +1,6 @@
 import { Button, Input } from 'antd';
 import { useState, type ReactNode } from 'react';
+import ui from './ui.module.css';
 
 /** A name that can be changed, and what else is in its line. */
 export function RenameForm({
@@ -21,7 +22,7 @@ export function RenameForm({
   }
   return (
     <form
-      className="acts"
+      className={ui.acts}
       onSubmit={(event) => {
         event.preventDefault();
         rename(text);
@@ -29,7 +30,7 @@ export function RenameForm({
     >
       <Input
         aria-label={label}
-        style={{ width: 210 }}
+        className={ui.long}
         maxLength={200}
         value={text}
         onChange={(event) => setText(event.target.value)}

@@ -1,5 +1,6 @@
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import ui from './ui.module.css';
 
 /** Saves a heading that was seen somewhere for the outlines of a topic: by a click, or with H where it has the focus. */
 export function SaveHeading({ heading, of }: { heading: string; of: { topicId: number } | { clusterId: number } }) {
@@ -14,7 +15,7 @@ export function SaveHeading({ heading, of }: { heading: string; of: { topicId: n
   );
   return (
     <button
-      className="chip quiet"
+      className={`${ui.chip} ${ui.quiet}`}
       title="Save it as a heading for the topic (H)"
       aria-label={`Save “${heading}” as a heading`}
       onClick={() => save.mutate(undefined)}

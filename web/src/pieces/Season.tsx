@@ -1,5 +1,7 @@
 import type { Schema } from '../api/client';
 import { number } from './format';
+import ui from './ui.module.css';
+import styles from './charts.module.css';
 
 type SeasonOf = Schema['Season'];
 
@@ -46,7 +48,7 @@ const height = 16;
 
 /** Searches month by month as a small line, with the direction, and the peaks where there are any. */
 export function SeasonCell({ season }: { season: SeasonOf | null }) {
-  if (!season) return <span className="quiet">–</span>;
+  if (!season) return <span className={ui.quiet}>–</span>;
   const most = Math.max(1, ...season.volumes);
   const x = (i: number) => 1 + (i / (season.volumes.length - 1)) * (width - 2);
   const y = (volume: number) => height - 1 - (volume / most) * (height - 2);
@@ -56,12 +58,12 @@ export function SeasonCell({ season }: { season: SeasonOf | null }) {
     season.direction === 'level' ? 'Neither rising nor falling' : season.direction === 'rising' ? 'Rising' : 'Falling'
   }${peaks ? `; peaks ${peaks}` : ', no peak'}.`;
   return (
-    <span className="season" title={says}>
+    <span className={styles.season} title={says}>
       <svg width={width} height={height} role="img" aria-label={says}>
         <polyline points={season.volumes.map((v, i) => `${x(i).toFixed(1)},${y(v).toFixed(1)}`).join(' ')} />
       </svg>
-      <span className={season.direction === 'falling' ? 'clay' : ''}>{arrows[season.direction]}</span>
-      <span className="second">{peaks}</span>
+      <span className={season.direction === 'falling' ? ui.clay : ''}>{arrows[season.direction]}</span>
+      <span className={ui.second}>{peaks}</span>
     </span>
   );
 }
@@ -74,7 +76,7 @@ export function DemandCalendar({ season, of }: { season: SeasonOf; of: string })
   const peaks = peaksOf(season.peaks);
   const short = (volume: number) => (volume >= 10_000 ? `${Math.round(volume / 1000)}k` : number(volume));
   return (
-    <figure className="calendar">
+    <figure className={styles.calendar}>
       <figcaption>
         Demand of {of} by month, {season.isCounted ? 'own impressions, counted' : 'estimated'}.{' '}
         {peaks ? `It peaks ${peaks}; framed.` : 'It has no peak.'}
@@ -85,7 +87,7 @@ export function DemandCalendar({ season, of }: { season: SeasonOf; of: string })
           <tr>
             <th scope="col">Year</th>
             {names.map((name, i) => (
-              <th key={name} scope="col" className={season.peaks.includes(i + 1) ? 'peak' : undefined}>
+              <th key={name} scope="col" className={season.peaks.includes(i + 1) ? styles.peak : undefined}>
                 {name}
               </th>
             ))}
@@ -103,7 +105,7 @@ export function DemandCalendar({ season, of }: { season: SeasonOf; of: string })
                 return (
                   <td
                     key={name}
-                    className={season.peaks.includes(i + 1) ? 'peak' : undefined}
+                    className={season.peaks.includes(i + 1) ? styles.peak : undefined}
                     title={`${name} ${year}: ${number(month.volume)}`}
                     style={{ background: `color-mix(in srgb, var(--jade) ${shade}%, transparent)` }}
                   >

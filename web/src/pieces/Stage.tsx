@@ -3,6 +3,7 @@ import { useState, type ReactNode } from 'react';
 import { useIsNarrow } from '../app/preferences';
 import { CopyLink } from './CopyLink';
 import { LastActionLine } from './LastActionLine';
+import styles from './stage.module.css';
 
 const stored = 'jade-orchard.pane';
 
@@ -25,7 +26,7 @@ export function Stage({
   const [width, setWidth] = useState(() => Number(localStorage.getItem(stored)) || 424);
   const isNarrow = useIsNarrow();
   return (
-    <main className="stage">
+    <main className={styles.stage}>
       <Splitter
         key={isNarrow ? 'narrow' : 'wide'}
         orientation={isNarrow ? 'vertical' : 'horizontal'}
@@ -33,20 +34,20 @@ export function Stage({
         onResizeEnd={(sizes) => !isNarrow && localStorage.setItem(stored, String(Math.round(sizes[1] ?? width)))}
       >
         <Splitter.Panel min={isNarrow ? 160 : 480}>
-          <div className="work">{work}</div>
+          <div className={styles.work}>{work}</div>
         </Splitter.Panel>
         <Splitter.Panel
           {...(isNarrow ? { defaultSize: '42%', min: 80 } : { size: width, min: 300, max: 900 })}
           collapsible={{ end: true, showCollapsibleIcon: 'auto' }}
         >
           {/* The pane scrolls, so it can be reached by keys. */}
-          <aside className="pane" aria-label="Evidence" tabIndex={0}>
+          <aside className={styles.pane} aria-label="Evidence" tabIndex={0}>
             {pane}
           </aside>
         </Splitter.Panel>
       </Splitter>
-      <div className="tally" aria-label="Tally" role="group">
-        <div className="counts" role="status">
+      <div className={styles.tally} aria-label="Tally" role="group">
+        <div className={styles.counts} role="status">
           {tally}
         </div>
         <LastActionLine />

@@ -1,9 +1,10 @@
 import { Button, Spin } from 'antd';
 import type { ReactNode } from 'react';
+import ui from './ui.module.css';
 
 /** Nothing here yet: what to do next. */
 export const NotYet = ({ title, children }: { title: string; children: ReactNode }) => (
-  <div className="empty">
+  <div className={ui.empty}>
     <h2>{title}</h2>
     {children}
   </div>
@@ -11,8 +12,8 @@ export const NotYet = ({ title, children }: { title: string; children: ReactNode
 
 /** Something went wrong: what, and a way to try again. */
 export const Failed = ({ error, retry }: { error: Error; retry: () => void }) => (
-  <div className="empty" role="alert">
-    <h2 className="clay">Couldn’t load this</h2>
+  <div className={ui.empty} role="alert">
+    <h2 className={ui.clay}>Couldn’t load this</h2>
     <p>{error.message}</p>
     <Button onClick={retry}>Try again</Button>
   </div>
@@ -20,7 +21,7 @@ export const Failed = ({ error, retry }: { error: Error; retry: () => void }) =>
 
 /** Still on its way. */
 export const Reading = () => (
-  <div className="empty">
+  <div className={ui.empty}>
     <Spin size="small" /> Reading…
   </div>
 );

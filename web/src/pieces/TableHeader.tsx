@@ -2,6 +2,7 @@ import { useState, type PointerEvent } from 'react';
 import type { Column } from './DataTable';
 import type { Columns } from './useColumns';
 import type { ListState } from './useListState';
+import styles from './table.module.css';
 
 /** The titles of a table: sort by a click, move by dragging, resize at the right edge. */
 export function TableHeader<Row>({
@@ -35,7 +36,7 @@ export function TableHeader<Row>({
     edge.addEventListener('pointerup', () => edge.removeEventListener('pointermove', move), { once: true });
   };
   return (
-    <div className="header" role="row" aria-rowindex={1} style={style}>
+    <div className={styles.header} role="row" aria-rowindex={1} style={style}>
       {hasPicks && <div role="columnheader" aria-label="Picked" />}
       {columns.shown.map((column) => (
         <div
@@ -43,7 +44,7 @@ export function TableHeader<Row>({
           role="columnheader"
           data-column={column.key}
           aria-label={column.title || column.name ? undefined : column.key}
-          className={column.numeric ? 'num' : undefined}
+          className={column.numeric ? styles.num : undefined}
           aria-sort={sort === column.key ? (down ? 'descending' : 'ascending') : undefined}
           onDragOver={(event) => dragged && event.preventDefault()}
           onDrop={(event) => {
@@ -74,7 +75,7 @@ export function TableHeader<Row>({
               {sort === column.key && (down ? ' ↓' : ' ↑')}
             </button>
           )}
-          <span className="edge" aria-hidden onPointerDown={(event) => resize(event, column)} />
+          <span className={styles.edge} aria-hidden onPointerDown={(event) => resize(event, column)} />
         </div>
       ))}
     </div>

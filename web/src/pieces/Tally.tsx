@@ -1,6 +1,7 @@
 import type { ReactNode } from 'react';
 import type { Schema } from '../api/client';
 import { decimal, number, percent } from './format';
+import ui from './ui.module.css';
 
 /** The bar below a table: how many rows are in view, and what they represent. */
 export function Tally({
@@ -25,7 +26,7 @@ export function Tally({
   selected?: ReactNode;
   children?: ReactNode;
 }) {
-  if (!tally) return <span className="quiet">counting…</span>;
+  if (!tally) return <span className={ui.quiet}>counting…</span>;
   return (
     <>
       <span>
@@ -56,7 +57,7 @@ export function Tally({
           {atStake} <b>{number(tally.atStake)}</b> clicks a month
         </span>
       )}
-      <span className="gap" />
+      <span className={ui.gap} />
       {selected && <span>selected {selected}</span>}
       {children}
     </>

@@ -6,6 +6,7 @@ import { useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { shortUrl } from '../pieces/format';
 import { kinds } from './says';
+import ui from '../pieces/ui.module.css';
 
 type Kind = Schema['StepKind'];
 
@@ -46,7 +47,7 @@ export function AddStepPane({
   const fault = add.error instanceof ApiError ? add.error.message : undefined;
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         if (page !== undefined) add.mutate(undefined);
@@ -69,8 +70,8 @@ export function AddStepPane({
         <span>What is to be done</span>
         <Input aria-label="What is to be done" value={note} onChange={(event) => setNote(event.target.value)} />
       </label>
-      {fault && <div className="fault">{fault}</div>}
-      <div className="acts">
+      {fault && <div className={ui.fault}>{fault}</div>}
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" disabled={page === undefined} loading={add.isPending}>
           Add
         </Button>

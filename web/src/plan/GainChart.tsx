@@ -6,6 +6,7 @@ import { useEffect, useRef } from 'react';
 import type { Schema } from '../api/client';
 import { day, number, shortDay } from '../pieces/format';
 import styles from './plan.module.css';
+import ui from '../pieces/ui.module.css';
 
 register([LineChart, GridComponent, TooltipComponent, SVGRenderer]);
 
@@ -60,30 +61,30 @@ export default function GainChart({ gains }: { gains: readonly Schema['GainOfWee
   }, [gains]);
   const last = gains.at(-1);
   return (
-    <figure style={{ margin: 0 }}>
-      <figcaption className="second">
+    <figure className={ui.flush}>
+      <figcaption className={ui.second}>
         Clicks a month that are gained by the end of each week: expected, and between positions 5 and 2
         {last && `; ${number(Math.round(last.low))} to ${number(Math.round(last.high))} in the end`}
       </figcaption>
       <div ref={box} className={styles.chart} aria-hidden />
-      <details className="second">
+      <details className={ui.second}>
         <summary>As a table</summary>
-        <table className="facts">
+        <table className={ui.facts}>
           <thead>
             <tr>
               <th>Week</th>
-              <th className="num">Low</th>
-              <th className="num">Expected</th>
-              <th className="num">High</th>
+              <th className={ui.num}>Low</th>
+              <th className={ui.num}>Expected</th>
+              <th className={ui.num}>High</th>
             </tr>
           </thead>
           <tbody>
             {gains.map((g) => (
               <tr key={g.week}>
                 <td>{day(g.week)}</td>
-                <td className="num">{number(Math.round(g.low))}</td>
-                <td className="num">{number(Math.round(g.expected))}</td>
-                <td className="num">{number(Math.round(g.high))}</td>
+                <td className={ui.num}>{number(Math.round(g.low))}</td>
+                <td className={ui.num}>{number(Math.round(g.expected))}</td>
+                <td className={ui.num}>{number(Math.round(g.high))}</td>
               </tr>
             ))}
           </tbody>

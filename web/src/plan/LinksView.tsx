@@ -10,6 +10,8 @@ import { Failed, NotYet, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import { MissingLink } from './MissingLink';
 import styles from './plan.module.css';
+import { useTopicNames } from '../topics/TopicSelect';
+import ui from '../pieces/ui.module.css';
 
 const atOnce = 100;
 
@@ -32,10 +34,7 @@ export function LinksView({
       answer(api.GET('/api/plan/links', { params: { query: { topicId: topic, offset: 0, limit: shown } } })),
     placeholderData: keepPreviousData,
   });
-  const topics = useQuery({
-    queryKey: keyOf('topics', 'names'),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
-  });
+  const topics = useTopicNames();
   const add = useChange(
     (all: boolean) =>
       answer(
@@ -69,13 +68,13 @@ export function LinksView({
   }, [data, onTally]);
   return (
     <>
-      <div className="says">
+      <div className={ui.says}>
         Links that are missing in{' '}
         <Choice
           label="Topic"
           any="all topics"
           value={list.text('topic')}
-          options={(topics.data?.rows ?? []).map((t) => ({ value: String(t.id), says: t.name }))}
+          options={topics.map((t) => ({ value: String(t.id), says: t.name }))}
           onChange={(next) => list.set({ topic: next })}
         />
         {picked.size > 0 ? (

@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 import { shortUrl } from '../pieces/format';
 import styles from './plan.module.css';
+import ui from '../pieces/ui.module.css';
 
 /** A link that is missing, with the passage that has the words. */
 export function MissingLink({ link, host }: { link: Schema['MissingLinkRow']; host: string | undefined }) {
@@ -9,11 +10,11 @@ export function MissingLink({ link, host }: { link: Schema['MissingLinkRow']; ho
     <div className={styles.link}>
       <span />
       <div>
-        <b>{shortUrl(link.sourceUrl, host)}</b> <span className="quiet">should link to</span>{' '}
-        <b>{shortUrl(link.targetUrl, host)}</b> <span className="quiet">({link.says})</span>
-        {link.hasStep && <span className="second"> in the plan</span>}
+        <b>{shortUrl(link.sourceUrl, host)}</b> <span className={ui.quiet}>should link to</span>{' '}
+        <b>{shortUrl(link.targetUrl, host)}</b> <span className={ui.quiet}>({link.says})</span>
+        {link.hasStep && <span className={ui.second}> in the plan</span>}
         {link.passage && (
-          <p className="second">
+          <p className={ui.second}>
             {link.words ? (
               <>
                 {link.passage.slice(0, link.start)}
@@ -25,7 +26,7 @@ export function MissingLink({ link, host }: { link: Schema['MissingLinkRow']; ho
             )}
           </p>
         )}
-        {link.advice && <p className="quiet">{link.advice}</p>}
+        {link.advice && <p className={ui.quiet}>{link.advice}</p>}
       </div>
     </div>
   );

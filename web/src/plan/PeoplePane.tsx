@@ -8,6 +8,7 @@ import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';
+import ui from '../pieces/ui.module.css';
 
 /** Who works on the plan, how many hours a week, days off; and how long steps take. */
 export function PeoplePane({ close }: { close: () => void }) {
@@ -44,7 +45,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
   const nameOf = (kind: Schema['StepKind']) => capital(settings.kinds.find((k) => k.kind === kind)?.name ?? kind);
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(undefined);
@@ -57,7 +58,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
       </p>
       {people.map((person, i) => (
         <div key={i}>
-          <div className="line">
+          <div className={ui.line}>
             <Input
               aria-label={`Name ${i + 1}`}
               value={person.name}
@@ -82,7 +83,7 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
             placeholder="days off, such as 2026-12-24"
             value={[...person.daysOff]}
             open={false}
-            style={{ width: '100%', marginTop: 4 }}
+            className={ui.full}
             onChange={(days: string[]) => setPerson(i, { daysOff: days.filter((d) => /^\d{4}-\d{2}-\d{2}$/.test(d)) })}
           />
         </div>
@@ -97,15 +98,15 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
         />
       </label>
       <h2>Hours by kind and words</h2>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {effort.map((row, i) => (
             <tr key={i}>
               <td>
                 {nameOf(row.kind)}
-                <span className="quiet">{row.upTo ? `, up to ${number(row.upTo)} words` : ''}</span>
+                <span className={ui.quiet}>{row.upTo ? `, up to ${number(row.upTo)} words` : ''}</span>
               </td>
-              <td className="num">
+              <td className={ui.num}>
                 <InputNumber
                   size="small"
                   aria-label={`Hours to ${nameOf(row.kind)} ${row.upTo ?? ''}`}
@@ -122,8 +123,8 @@ function PeopleForm({ settings, close }: { settings: Schema['PlanSettingsView'];
           ))}
         </tbody>
       </table>
-      {fault && <div className="fault">{fault}</div>}
-      <div className="acts">
+      {fault && <div className={ui.fault}>{fault}</div>}
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" loading={save.isPending}>
           Save
         </Button>

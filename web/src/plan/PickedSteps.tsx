@@ -3,6 +3,7 @@ import type { Schema } from '../api/client';
 import { AskText } from '../pieces/AskText';
 import { counted } from '../pieces/format';
 import { sendChange, useStepChange } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 /** What can be done with several steps at once. */
 export function PickedSteps({ ids, clear }: { ids: ReadonlySet<number>; clear: () => void }) {
@@ -12,7 +13,7 @@ export function PickedSteps({ ids, clear }: { ids: ReadonlySet<number>; clear: (
     return `${counted(r.steps, 'step')} changed.`;
   };
   return (
-    <div className="says picked">
+    <div className={`${ui.says} ${ui.picked}`}>
       <b>{counted(ids.size, 'step')} picked</b>
       {(['inProgress', 'inReview', 'done', 'toDo'] as const).map((status) => (
         <Button key={status} size="small" onClick={() => change.mutate({ ids: [...ids], status })}>

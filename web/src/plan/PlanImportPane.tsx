@@ -5,6 +5,7 @@ import { useChange } from '../api/hooks';
 import { upload } from '../api/upload';
 import { counted } from '../pieces/format';
 import { RejectedRows } from '../pieces/RejectedRows';
+import ui from '../pieces/ui.module.css';
 
 /** Status, owners and due dates from the exported table, as a team changed it: looked at first, then applied as one step. */
 export function PlanImportPane({ close }: { close: () => void }) {
@@ -31,27 +32,27 @@ export function PlanImportPane({ close }: { close: () => void }) {
         Bring back the workbook or CSV that was exported here. The column Step tells which step a row is about; Status,
         Owner and Due are read, the rest stays as it is.
       </p>
-      <label className="drop" style={{ display: 'block' }}>
+      <label className={`${ui.drop} ${ui.block}`}>
         Choose a file
         <br />
         <input
           type="file"
           accept=".csv,.tsv,.xlsx"
-          style={{ marginTop: 8, maxWidth: '100%' }}
+          className={ui.spaced}
           onChange={(event) => {
             const file = event.target.files?.[0];
             if (file) bring.mutate(file);
           }}
         />
       </label>
-      {bring.isError && <p className="clay">{bring.error.message}</p>}
+      {bring.isError && <p className={ui.clay}>{bring.error.message}</p>}
       {preview && (
         <>
           <p>
             {counted(preview.changes.length, 'step')} would change, {counted(preview.same, 'row')} say what is there
             already, {preview.rejected.length} rejected.
           </p>
-          <table className="facts">
+          <table className={ui.facts}>
             <tbody>
               {preview.changes.slice(0, 100).map((c) => (
                 <tr key={c.stepId}>
@@ -69,7 +70,7 @@ export function PlanImportPane({ close }: { close: () => void }) {
           )}
         </>
       )}
-      <div className="acts">
+      <div className={ui.acts}>
         <Button
           type="primary"
           disabled={!preview || preview.changes.length === 0}

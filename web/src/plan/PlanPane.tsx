@@ -6,6 +6,7 @@ import { decimal, number, shortUrl } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';
 import type { StepQuery } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 /** What is worth knowing of the plan while no step is selected: who has how much, and what comes first. */
 export function PlanPane({ host, query }: { host: string | undefined; query: StepQuery }) {
@@ -32,22 +33,22 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
       {all.length === 0 ? (
         <p>No steps yet. Accept findings, decide conflicts or plan pages to add steps.</p>
       ) : (
-        <table className="facts">
+        <table className={ui.facts}>
           <thead>
             <tr>
               <th>What</th>
-              <th className="num">Steps</th>
-              <th className="num">Hours</th>
-              <th className="num">Gain</th>
+              <th className={ui.num}>Steps</th>
+              <th className={ui.num}>Hours</th>
+              <th className={ui.num}>Gain</th>
             </tr>
           </thead>
           <tbody>
             {byWhat.map((w) => (
               <tr key={w.what}>
                 <td>{capital(w.what)}</td>
-                <td className="num">{number(w.steps)}</td>
-                <td className="num">{decimal(w.hours, 1)}</td>
-                <td className="num">{number(Math.round(w.gain))}</td>
+                <td className={ui.num}>{number(w.steps)}</td>
+                <td className={ui.num}>{decimal(w.hours, 1)}</td>
+                <td className={ui.num}>{number(Math.round(w.gain))}</td>
               </tr>
             ))}
           </tbody>
@@ -55,25 +56,25 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
       )}
       <hr />
       <h2>People</h2>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
             <th>Name</th>
-            <th className="num">Hours taken</th>
-            <th className="num">A week</th>
+            <th className={ui.num}>Hours taken</th>
+            <th className={ui.num}>A week</th>
           </tr>
         </thead>
         <tbody>
           {load.map((p) => (
             <tr key={p.name}>
               <td>{p.name}</td>
-              <td className="num">
+              <td className={ui.num}>
                 {decimal(
                   p.hours.reduce((a, b) => a + b, 0),
                   1,
                 )}
               </td>
-              <td className="num">{decimal(Math.max(0, ...p.free), 1)}</td>
+              <td className={ui.num}>{decimal(Math.max(0, ...p.free), 1)}</td>
             </tr>
           ))}
         </tbody>
@@ -90,7 +91,7 @@ export function PlanPane({ host, query }: { host: string | undefined; query: Ste
               , would bring about {number(Math.round(s.gain))} clicks a month
             </p>
           ))}
-          {notFitting.length > 20 && <p className="quiet">and {number(notFitting.length - 20)} more</p>}
+          {notFitting.length > 20 && <p className={ui.quiet}>and {number(notFitting.length - 20)} more</p>}
         </>
       )}
       {bars.length > 0 && (

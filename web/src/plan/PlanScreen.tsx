@@ -18,6 +18,7 @@ import { StepPane } from './StepPane';
 import { StepsSentence } from './StepsSentence';
 import { StepsTable } from './StepsTable';
 import { stepQuery } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 const panes = ['people', 'import', 'add', 'report'] as const;
 const views = ['steps', 'roadmap', 'links'] as const;
@@ -45,7 +46,7 @@ export function PlanScreen() {
     <ListScreen
       title="Plan"
       views={
-        <nav className={`${styles.views} cut`} aria-label="Views of the plan">
+        <nav className={`${styles.views} ${ui.cut}`} aria-label="Views of the plan">
           {views.map((v) => (
             <Fragment key={v}>
               <Link to={addressOf(v)} aria-current={view === v ? 'page' : undefined}>
@@ -87,7 +88,7 @@ export function PlanScreen() {
           <PlanPane host={host} query={query} />
         )
       }
-      tally={tally ?? <span className="quiet">counting…</span>}
+      tally={tally ?? <span className={ui.quiet}>counting…</span>}
     >
       {view === 'roadmap' ? (
         <Roadmap query={query} selected={selected} onSelect={select} host={host} onTally={setTally} />

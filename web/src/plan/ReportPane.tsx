@@ -1,9 +1,8 @@
-import { useQuery } from '@tanstack/react-query';
 import { Button, DatePicker, Select } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { useState } from 'react';
-import { answer, api } from '../api/client';
-import { keyOf } from '../api/keys';
+import { useTopicNames } from '../topics/TopicSelect';
+import ui from '../pieces/ui.module.css';
 
 const isoDay = (date: Dayjs) => date.format('YYYY-MM-DD');
 
@@ -11,15 +10,12 @@ const isoDay = (date: Dayjs) => date.format('YYYY-MM-DD');
 export function ReportPane({ close }: { close: () => void }) {
   const [[from, to], setPeriod] = useState(() => [dayjs().subtract(28, 'day'), dayjs()] as [Dayjs, Dayjs]);
   const [topicIds, setTopicIds] = useState<number[]>([]);
-  const topics = useQuery({
-    queryKey: keyOf('topics', 'names'),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
-  });
+  const topics = useTopicNames();
   const params = new URLSearchParams({ from: isoDay(from), to: isoDay(to) });
   for (const id of topicIds) params.append('topicId', String(id));
   const address = (file: string, more = '') => `/api/plan/${file}?${params.toString()}${more}`;
   return (
-    <div className="form">
+    <div className={ui.form}>
       <h2>Progress report</h2>
       <p>
         What was covered, planned and open then and now, what was done and is due, what was decided and why, and what is
@@ -46,11 +42,11 @@ export function ReportPane({ close }: { close: () => void }) {
           placeholder="all of them"
           optionFilterProp="label"
           value={topicIds}
-          options={(topics.data?.rows ?? []).map((t) => ({ value: t.id, label: t.name }))}
+          options={topics.map((t) => ({ value: t.id, label: t.name }))}
           onChange={setTopicIds}
         />
       </label>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" href={address('report.html')} target="_blank" rel="noreferrer">
           Open to print
         </Button>

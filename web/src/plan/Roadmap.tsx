@@ -10,6 +10,7 @@ import { lanesOf, type Block } from './lanes';
 import styles from './plan.module.css';
 import { capital, weeksBetween, weeksLater, type Bar } from './says';
 import { useStepChange, type StepQuery } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 const GainChart = lazy(() => import('./GainChart'));
 
@@ -87,12 +88,12 @@ export function Roadmap({
           gain <b>{number(Math.round(data.gains.at(-1)?.expected ?? 0))}</b> clicks a month
         </span>
         {data.notFitting.length > 0 && (
-          <span className="clay">
+          <span className={ui.clay}>
             {counted(data.notFitting.length, 'step')} {data.notFitting.length === 1 ? 'does' : 'do'} not fit,{' '}
             {number(Math.round(missing))} clicks
           </span>
         )}
-        <span className="gap" />
+        <span className={ui.gap} />
         for prioritising, not a forecast
       </>,
     );
@@ -134,13 +135,13 @@ export function Roadmap({
   const days = (Date.now() - Date.parse(first)) / 86_400_000;
   return (
     <>
-      <div className="says">
+      <div className={ui.says}>
         Weeks across, down by{' '}
-        <button className="chip set" onClick={() => setBy(by === 'person' ? 'topic' : 'person')}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => setBy(by === 'person' ? 'topic' : 'person')}>
           {by}
         </button>
         {data.displaced.length > 0 && (
-          <span className="second cut">
+          <span className={`${ui.second} ${ui.cut}`}>
             Fixed dates push back {counted(data.displaced.length, 'step')}, such as{' '}
             {data.displaced
               .slice(0, 2)
@@ -210,7 +211,7 @@ export function Roadmap({
                   {row.isFirst && (
                     <>
                       <b title={row.lane.name}>{row.lane.name}</b>
-                      <span className="quiet">{row.lane.says}</span>
+                      <span className={ui.quiet}>{row.lane.says}</span>
                     </>
                   )}
                 </div>

@@ -17,6 +17,7 @@ import { MissingLink } from './MissingLink';
 import styles from './plan.module.css';
 import { capital, statuses, type Status } from './says';
 import { useStepChange } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 /** A step that explains itself: why it is there, why in this place, and what will prove that it is done. */
 export function StepPane({ id, host }: { id: number; host: string | undefined }) {
@@ -27,7 +28,7 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
   const { step, why, whyHere, before, after, proof, links, entries } = detail.data;
   return (
     <>
-      <h2 style={{ overflowWrap: 'anywhere' }}>
+      <h2 className={ui.wrap}>
         {capital(step.what)}: {shortUrl(step.url, host)}
       </h2>
       <p>
@@ -37,7 +38,7 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
         {step.topicId != null && <Link to={`/topics?id=${step.topicId}`}>{step.topicName}</Link>}
       </p>
       {step.clusters.length > 0 && (step.kind === 'write' || step.kind === 'refresh' || step.kind === 'merge') && (
-        <div className="acts">
+        <div className={ui.acts}>
           <BriefButton clusterId={step.clusters[0]!.id} />
           {!step.isPlanned && <CheckPageButton pageId={step.pageId} />}
         </div>
@@ -52,7 +53,7 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
         <FindingLine key={f.key} finding={f} />
       ))}
       {step.gainSays && <p>{capital(step.gainSays)}.</p>}
-      {why.length === 0 && !step.gainSays && <p className="quiet">Added by a planner.</p>}
+      {why.length === 0 && !step.gainSays && <p className={ui.quiet}>Added by a planner.</p>}
       <h3>Why here</h3>
       {whyHere.map((w) => (
         <p key={w}>{w}</p>
@@ -85,8 +86,8 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
       <Comment id={id} />
       <ul className={styles.entries}>
         {entries.map((e, i) => (
-          <li key={i} className={e.isComment ? undefined : 'second'}>
-            <span className="quiet">{moment(e.madeAt)}</span> {e.says}
+          <li key={i} className={e.isComment ? undefined : ui.second}>
+            <span className={ui.quiet}>{moment(e.madeAt)}</span> {e.says}
           </li>
         ))}
       </ul>
@@ -113,8 +114,8 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
       />
     );
   return (
-    <div className="form">
-      <div className="two">
+    <div className={ui.form}>
+      <div className={ui.two}>
         <label>
           <span>Status</span>
           <Select<Status>
@@ -171,7 +172,7 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
           onBlur={() => note !== step.note && set({ note })}
         />
       </label>
-      {step.reason && <p className="clay">Dropped: {step.reason}</p>}
+      {step.reason && <p className={ui.clay}>Dropped: {step.reason}</p>}
     </div>
   );
 }
@@ -188,9 +189,9 @@ function Parts({ step, host }: { step: Schema['StepRow']; host: string | undefin
           <Checkbox checked={p.isDone} onChange={(event) => check.mutate({ id: p.id, isDone: event.target.checked })}>
             {p.otherUrl ? p.says.replace(p.otherUrl, shortUrl(p.otherUrl, host)) : p.says}
           </Checkbox>
-          {p.because && <div className="second">{p.because}</div>}
+          {p.because && <div className={ui.second}>{p.because}</div>}
           {p.isFound != null && (
-            <div className={p.isFound ? 'second' : 'clay'}>
+            <div className={p.isFound ? ui.second : ui.clay}>
               {p.isFound ? 'Found: ' : 'Not verified: '}
               {p.found}
             </div>
@@ -217,7 +218,7 @@ function Comment({ id }: { id: number }) {
   );
   return (
     <form
-      className="line"
+      className={ui.line}
       onSubmit={(event) => {
         event.preventDefault();
         if (says.trim()) add.mutate(undefined);

@@ -5,16 +5,15 @@ import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { kinds, statuses } from './says';
 import type { StepQuery } from './useSteps';
+import { useTopicNames } from '../topics/TopicSelect';
+import ui from '../pieces/ui.module.css';
 
 /** Which steps are shown, as a sentence. */
 export function StepsSentence({ list, query }: { list: ListState; query: StepQuery }) {
   const owners = useQuery({ queryKey: keyOf('owners'), queryFn: () => answer(api.GET('/api/plan/owners')) });
-  const topics = useQuery({
-    queryKey: keyOf('topics', 'names'),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
-  });
+  const topics = useTopicNames();
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Choice
         label="Kind"
@@ -46,7 +45,7 @@ export function StepsSentence({ list, query }: { list: ListState; query: StepQue
         label="Topic"
         any="any topic"
         value={list.text('topic')}
-        options={(topics.data?.rows ?? []).map((t) => ({ value: String(t.id), says: t.name }))}
+        options={topics.map((t) => ({ value: String(t.id), says: t.name }))}
         onChange={(topic) => list.set({ topic })}
       />
     </div>

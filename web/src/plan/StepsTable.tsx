@@ -12,6 +12,7 @@ import type { ListState } from '../pieces/useListState';
 import { PickedSteps } from './PickedSteps';
 import { stepColumns } from './stepColumns';
 import { useStepChange, type StepQuery } from './useSteps';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'i', does: 'in progress' },
@@ -68,7 +69,7 @@ export function StepsTable({
         <span>
           demand <b>{number(page.tally.demand)}</b> a month, estimated
         </span>
-        <span className="gap" />
+        <span className={ui.gap} />
         for prioritising, not a forecast
       </>,
     );
@@ -78,7 +79,7 @@ export function StepsTable({
     <>
       {picks.ids.size > 0 && <PickedSteps ids={picks.ids} clear={picks.clear} />}
       {page && (page.withoutStep > 0 || page.toCheck > 0) && (
-        <div className="says">
+        <div className={ui.says}>
           {page.withoutStep > 0 && (
             <Button size="small" onClick={() => addDecided.mutate(undefined)} loading={addDecided.isPending}>
               Add steps for {counted(page.withoutStep, 'decision')}
@@ -89,8 +90,8 @@ export function StepsTable({
               Check {counted(page.toCheck, 'done step')} now
             </Button>
           )}
-          {page.notVerified > 0 && <span className="clay">{page.notVerified} done, not verified</span>}
-          {page.late > 0 && <span className="clay">{page.late} late</span>}
+          {page.notVerified > 0 && <span className={ui.clay}>{page.notVerified} done, not verified</span>}
+          {page.late > 0 && <span className={ui.clay}>{page.late} late</span>}
         </div>
       )}
       <DataTable

@@ -2,6 +2,7 @@ import type { Column } from '../pieces/DataTable';
 import { day, decimal, number, shortUrl } from '../pieces/format';
 import { SeasonCell } from '../pieces/Season';
 import { capital, type Step } from './says';
+import ui from '../pieces/ui.module.css';
 
 const short = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: '2-digit', timeZone: 'UTC' });
 
@@ -23,7 +24,7 @@ export const stepColumns = (host: string | undefined): Column<Step>[] => [
     render: (r) => {
       const says = r.clusters.map((c) => c.name).join(', ') || r.parts[0]?.says || '';
       return (
-        <span className="second" title={says}>
+        <span className={ui.second} title={says}>
           {says}
         </span>
       );
@@ -46,13 +47,13 @@ export const stepColumns = (host: string | undefined): Column<Step>[] => [
     width: '84px',
     render: (r) =>
       r.due ? (
-        <span className={r.isLate ? 'clay' : undefined} title={day(r.due)}>
+        <span className={r.isLate ? ui.clay : undefined} title={day(r.due)}>
           {short.format(new Date(r.due))}
         </span>
       ) : (
         r.season && (
           <span
-            className={r.isLate ? 'clay' : 'quiet'}
+            className={r.isLate ? ui.clay : ui.quiet}
             title={`for the season: “${r.season.cluster}” is searched for most from ${day(r.season.peak)}`}
           >
             {short.format(new Date(r.season.due))} *
@@ -64,6 +65,6 @@ export const stepColumns = (host: string | undefined): Column<Step>[] => [
     key: 'status',
     title: 'Status',
     width: '92px',
-    render: (r) => <span className={r.statusName.includes('not verified') ? 'clay' : undefined}>{r.statusName}</span>,
+    render: (r) => <span className={r.statusName.includes('not verified') ? ui.clay : undefined}>{r.statusName}</span>,
   },
 ];

@@ -9,6 +9,7 @@ import { Lines } from '../pieces/Lines';
 import { Failed, Reading } from '../pieces/States';
 import { courseWeeks } from './weeks';
 import { SpanTable } from './SpanTable';
+import ui from '../pieces/ui.module.css';
 
 const sources: Record<Schema['ChangeSource'], string> = {
   scan: 'a scan saw it',
@@ -30,7 +31,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
   const some = changes.filter((c) => c.before.length + c.after.length > 0);
   return (
     <>
-      <h2 className="wrap">{shortUrl(change.url, host)}</h2>
+      <h2 className={ui.wrap}>{shortUrl(change.url, host)}</h2>
       <p>
         {change.title ?? 'Its title is not known.'}
         <br />
@@ -56,7 +57,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
         </>
       )}
       {change.effect && change.effect.controls > 0 && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           Compared with {change.effect.controls} pages with a similar course that did not change at the time. The
           interval comes from how far such pages miss by themselves.
         </p>
@@ -76,12 +77,12 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
             {c.stepId && <Link to={`/plan?id=${c.stepId}&status=any`}>Open the step</Link>}
           </h3>
           {c.before.map((line) => (
-            <p key={`-${line}`} className="wrap">
+            <p key={`-${line}`} className={ui.wrap}>
               <del>{line}</del>
             </p>
           ))}
           {c.after.map((line) => (
-            <p key={`+${line}`} className="wrap">
+            <p key={`+${line}`} className={ui.wrap}>
               {c.source === 'scan' ? <ins>{line}</ins> : line}
             </p>
           ))}
@@ -90,7 +91,7 @@ export function ChangePane({ pageId, day: on, host }: { pageId: number; day: str
       {changes.map(
         (c) =>
           c.enteredId !== null && (
-            <div className="acts" key={c.enteredId}>
+            <div className={ui.acts} key={c.enteredId}>
               <Button loading={remove.isPending} onClick={() => remove.mutate(c.enteredId!)}>
                 Remove the entry of {day(c.day)}
               </Button>

@@ -9,6 +9,7 @@ import { number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { changesQuery } from './useChanges';
 import { gained, interval, Verdict } from './Verdict';
+import ui from '../pieces/ui.module.css';
 
 /** What changes of each kind did together, and a form for a change that no scan saw. */
 export function ChangesPane({ list }: { list: ListState }) {
@@ -22,13 +23,13 @@ export function ChangesPane({ list }: { list: ListState }) {
       <h2>All changes of one kind together</h2>
       {page.data?.kinds.length === 0 && <p>No change is known yet.</p>}
       {(page.data?.kinds.length ?? 0) > 0 && (
-        <table className="facts">
+        <table className={ui.facts}>
           <thead>
             <tr>
               <th>Kind</th>
               <th>Did they help?</th>
-              <th className="num">Clicks</th>
-              <th className="num">95 % interval</th>
+              <th className={ui.num}>Clicks</th>
+              <th className={ui.num}>95 % interval</th>
             </tr>
           </thead>
           <tbody>
@@ -38,17 +39,19 @@ export function ChangesPane({ list }: { list: ListState }) {
                   <Link to={`/refresh?view=changes&kind=${k.kind}`}>
                     {number(k.count)} {k.name}
                   </Link>
-                  {k.measured < k.count && <div className="second">{number(k.measured)} measured</div>}
+                  {k.measured < k.count && <div className={ui.second}>{number(k.measured)} measured</div>}
                 </td>
-                <td>{k.effect ? <Verdict effect={k.effect} /> : <span className="second">nothing to measure</span>}</td>
-                <td className="num">{gained(k.effect)}</td>
-                <td className="num">{interval(k.effect)}</td>
+                <td>
+                  {k.effect ? <Verdict effect={k.effect} /> : <span className={ui.second}>nothing to measure</span>}
+                </td>
+                <td className={ui.num}>{gained(k.effect)}</td>
+                <td className={ui.num}>{interval(k.effect)}</td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      <p className="quiet">
+      <p className={ui.quiet}>
         Each page is compared with pages that did not change at the time and had a similar course in the 56 days before.
         What is told is beyond the season and beyond chance. A page of which several things were changed counts with
         each kind.
@@ -88,7 +91,7 @@ function EnterForm() {
   const fault = enter.error instanceof ApiError ? enter.error : undefined;
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         enter.mutate(undefined);
@@ -104,7 +107,7 @@ function EnterForm() {
           onChange={(event) => setChange({ ...change, page: event.target.value })}
         />
       </label>
-      <div className="line">
+      <div className={ui.line}>
         <label>
           <span>Day</span>
           <Input
@@ -133,8 +136,8 @@ function EnterForm() {
           onChange={(event) => setChange({ ...change, note: event.target.value })}
         />
       </label>
-      {fault && <div className="fault">{fault.message}</div>}
-      <div className="acts">
+      {fault && <div className={ui.fault}>{fault.message}</div>}
+      <div className={ui.acts}>
         <Button
           type="primary"
           htmlType="submit"

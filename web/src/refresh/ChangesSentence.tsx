@@ -3,12 +3,13 @@ import dayjs from 'dayjs';
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { kinds, verdicts } from './useChanges';
+import ui from '../pieces/ui.module.css';
 
 /** Which changes are shown, as a sentence. */
 export function ChangesSentence({ list }: { list: ListState }) {
   const [from, to] = [list.text('from'), list.text('to')];
   return (
-    <div className="says">
+    <div className={ui.says}>
       Changes of pages:
       <Choice
         label="Kind"
@@ -37,12 +38,12 @@ export function ChangesSentence({ list }: { list: ListState }) {
           />
         }
       >
-        <button className={from ? 'chip set' : 'chip'} aria-label="Days">
+        <button className={from ? `${ui.chip} ${ui.set}` : ui.chip} aria-label="Days">
           {from && to ? `from ${from} to ${to}` : 'on any day'}
         </button>
       </Popover>
       {list.numeric('page') !== undefined && (
-        <button className="chip set" onClick={() => list.set({ page: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ page: undefined })}>
           of one page ×
         </button>
       )}

@@ -8,6 +8,7 @@ import { counted, day, shortDay, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { type Change, changesQuery } from './useChanges';
 import { gained, interval, Verdict } from './Verdict';
+import ui from '../pieces/ui.module.css';
 
 const ignore = () => undefined;
 
@@ -38,7 +39,7 @@ export function ChangesTable({
         <span>
           too early <b>{of('tooEarly')}</b>, too little data <b>{of('tooLittleData')}</b>
         </span>
-        {page.isMeasuring && <span className="quiet">still measuring…</span>}
+        {page.isMeasuring && <span className={ui.quiet}>still measuring…</span>}
       </>,
     );
     if (!page.isMeasuring) return;
@@ -69,7 +70,7 @@ export function ChangesTable({
       title: 'What',
       width: 'minmax(110px, 1.6fr)',
       render: (r) => (
-        <span className="second" title={r.says}>
+        <span className={ui.second} title={r.says}>
           {r.says}
         </span>
       ),
@@ -83,7 +84,7 @@ export function ChangesTable({
       yields: 1,
       width: '96px',
       numeric: true,
-      render: (r) => <span className="second">{interval(r.effect)}</span>,
+      render: (r) => <span className={ui.second}>{interval(r.effect)}</span>,
       sorts: false,
     },
   ];

@@ -8,6 +8,7 @@ import { EmptyPerformance } from './EmptyPerformance';
 import { PerformanceTally } from './PerformanceTally';
 import { change } from './says';
 import { periodOf, type PageRow, type RefreshQuery } from './useRefresh';
+import ui from '../pieces/ui.module.css';
 
 const ignore = () => undefined;
 const some = (count: number) => (count === 0 ? '' : number(count));
@@ -53,7 +54,7 @@ export function PagesTable({
       title: '±',
       width: '44px',
       numeric: true,
-      render: (r) => <span className="second">{change(r.now.clicks, r.before?.clicks)}</span>,
+      render: (r) => <span className={ui.second}>{change(r.now.clicks, r.before?.clicks)}</span>,
     },
     {
       key: 'impressions',
@@ -74,13 +75,13 @@ export function PagesTable({
       render: (r) =>
         r.fading ? (
           <span
-            className="clay"
+            className={ui.clay}
             title={`Fading since ${day(r.fading.since)}: ${number(r.fading.lost)} clicks a month lost`}
           >
             fading −{number(r.fading.lost)}
           </span>
         ) : (
-          <span className="second" title={r.stateSays}>
+          <span className={ui.second} title={r.stateSays}>
             {r.stateSays}
           </span>
         ),
@@ -93,7 +94,7 @@ export function PagesTable({
         const newest = r.modifiedOn ?? r.publishedOn;
         return (
           <span
-            className={r.pastYear ? 'clay' : 'second'}
+            className={r.pastYear ? ui.clay : ui.second}
             title={r.pastYear ? `Its title mentions ${r.pastYear}` : newest ? day(newest) : 'It does not say'}
           >
             {newest ? month.format(new Date(newest)) : '–'}

@@ -1,5 +1,6 @@
 import type { Schema } from '../api/client';
 import { day, number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** The bar below queries and pages: what all of them got, over which days. */
 export const PerformanceTally = ({
@@ -22,7 +23,7 @@ export const PerformanceTally = ({
     <span>
       at stake <b>{number(page.tally.atStake)}</b> clicks a month
     </span>
-    <span className="gap" />
+    <span className={ui.gap} />
     {page.period && (
       <span
         title={

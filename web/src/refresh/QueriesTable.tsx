@@ -14,6 +14,7 @@ import styles from './refresh.module.css';
 import { change, marksOf, mentionsOf, rate } from './says';
 import { itemOf, useQueryWork } from './useQueryWork';
 import { periodOf, type Query, type RefreshQuery } from './useRefresh';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'm', does: 'mention the query on its page' },
@@ -56,7 +57,7 @@ export function QueriesTable({
       title: 'Page',
       width: 'minmax(80px, 1fr)',
       render: (r) => (
-        <span className="second" title={r.url}>
+        <span className={ui.second} title={r.url}>
           {shortUrl(r.url, host)}
         </span>
       ),
@@ -69,7 +70,7 @@ export function QueriesTable({
       yields: 1,
       width: '42px',
       numeric: true,
-      render: (r) => <span className="second">{change(r.now.clicks, r.before?.clicks)}</span>,
+      render: (r) => <span className={ui.second}>{change(r.now.clicks, r.before?.clicks)}</span>,
     },
     {
       key: 'impressions',
@@ -88,7 +89,7 @@ export function QueriesTable({
       numeric: true,
       render: (r) => (
         <span title="Clicks for each impression, and what its position earns">
-          {rate(r.now.clickRate)} <span className="second">{rate(r.expectedRate)}</span>
+          {rate(r.now.clickRate)} <span className={ui.second}>{rate(r.expectedRate)}</span>
         </span>
       ),
     },
@@ -107,7 +108,7 @@ export function QueriesTable({
       width: '44px',
       numeric: true,
       render: (r) => (
-        <span className={r.mentions === 0 ? 'clay' : 'second'} title={mentionsOf(r.mentions, r.places)}>
+        <span className={r.mentions === 0 ? ui.clay : ui.second} title={mentionsOf(r.mentions, r.places)}>
           {r.mentions ?? '–'}
         </span>
       ),
@@ -121,7 +122,7 @@ export function QueriesTable({
       render: (r) =>
         r.clusterName && (
           <span
-            className="second"
+            className={ui.second}
             title={`${r.clusterName}: ${r.isHome ? 'this is its page' : r.homeUrl ? `its page is ${r.homeUrl}` : 'it has no page'}`}
           >
             {r.isHome ? '■' : r.homeUrl ? '◩' : '□'}
@@ -151,7 +152,7 @@ export function QueriesTable({
   return (
     <>
       {picks.ids.size > 0 && (
-        <div className="says picked">
+        <div className={`${ui.says} ${ui.picked}`}>
           <b>{counted(picks.ids.size, 'query', 'queries')} picked</b>
           <QueryActions items={[...picks.ids].map(itemOf)} period={periodOf(list)} done={() => picks.clear()} />
           <Button size="small" type="text" onClick={() => picks.clear()}>

@@ -8,6 +8,7 @@ import { QueryActions } from './QueryActions';
 import { marksOf, mentionsOf, rate } from './says';
 import { SpanTable, type SpanRow } from './SpanTable';
 import { periodOf } from './useRefresh';
+import ui from '../pieces/ui.module.css';
 
 /** One query on one page: what it gets, what it should, where the page has it, and what can be done. */
 export function QueryPane({
@@ -29,7 +30,7 @@ export function QueryPane({
   const isIgnored = query.marks.includes('irrelevant');
   return (
     <>
-      <h2 className="wrap">{query.query}</h2>
+      <h2 className={ui.wrap}>{query.query}</h2>
       <p>
         on <Link to={`/refresh?id=${pageId}`}>{shortUrl(query.url, host)}</Link>
         {query.marks.length > 0 && (
@@ -39,7 +40,7 @@ export function QueryPane({
           </>
         )}
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <QueryActions items={[{ pageId, queryId }]} period={period} isIrrelevant={isIgnored} />
       </div>
       <SpanTable
@@ -57,7 +58,7 @@ export function QueryPane({
           (closest ? (
             <>
               {' '}
-              The passage that comes closest: <span className="second">“{closest}”</span>
+              The passage that comes closest: <span className={ui.second}>“{closest}”</span>
             </>
           ) : (
             ' No passage comes close; give it a heading of its own.'
@@ -71,7 +72,7 @@ export function QueryPane({
             {query.isHome ? (
               'this is its page.'
             ) : query.homeUrl ? (
-              <span className="clay">its page is {shortUrl(query.homeUrl, host)}.</span>
+              <span className={ui.clay}>its page is {shortUrl(query.homeUrl, host)}.</span>
             ) : (
               'it has no page yet.'
             )}
@@ -92,20 +93,20 @@ export function QueryPane({
       {rivals.length > 0 && (
         <>
           <h3>Titles that rank</h3>
-          <table className="facts">
+          <table className={ui.facts}>
             <tbody>
               <tr>
-                <td className="num">{decimal(query.now.position, 1)}</td>
+                <td className={ui.num}>{decimal(query.now.position, 1)}</td>
                 <td>
-                  <b>{ownTitle ?? 'no title'}</b> <span className="second">ours</span>
+                  <b>{ownTitle ?? 'no title'}</b> <span className={ui.second}>ours</span>
                 </td>
               </tr>
               {rivals.map((r) => (
                 <tr key={r.position}>
-                  <td className="num">{r.position}</td>
+                  <td className={ui.num}>{r.position}</td>
                   <td>
                     {r.title ?? 'title not captured'}
-                    <div className="second wrap">{shortUrl(r.url, undefined)}</div>
+                    <div className={`${ui.second} ${ui.wrap}`}>{shortUrl(r.url, undefined)}</div>
                   </td>
                 </tr>
               ))}

@@ -7,6 +7,7 @@ import { Lines } from '../pieces/Lines';
 import { Failed, Reading } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import { SchedulePart } from './SchedulePart';
+import ui from '../pieces/ui.module.css';
 
 /** Where the site stood over time: for a keyword, a cluster or a page. */
 export function RankPane({ id, list, host }: { id: string; list: ListState; host: string | undefined }) {
@@ -23,8 +24,8 @@ export function RankPane({ id, list, host }: { id: string; list: ListState; host
   const standing = captured.filter((p) => p.position > 0);
   return (
     <>
-      <h2 className="wrap">{kind === 'p' ? shortUrl(name, host) : `“${name}”`}</h2>
-      <div className="acts">
+      <h2 className={ui.wrap}>{kind === 'p' ? shortUrl(name, host) : `“${name}”`}</h2>
+      <div className={ui.acts}>
         {kind === 'k' && <Link to={`/results?id=${of}`}>Its result lists</Link>}
         {kind === 'c' && <Link to={`/clusters?id=${of}`}>The cluster</Link>}
         {kind === 'c' && <Link to={`/refresh?view=ranks&cluster=${of}`}>Its keywords</Link>}
@@ -44,7 +45,7 @@ export function RankPane({ id, list, host }: { id: string; list: ListState; host
         />
       )}
       {captured.some((p) => p.position === 0) && standing.length > 0 && (
-        <p className="quiet">No point: the site was not in the results that day.</p>
+        <p className={ui.quiet}>No point: the site was not in the results that day.</p>
       )}
       {kind === 'k' && (
         <>
@@ -60,15 +61,15 @@ function Turned({ title, urls, host }: { title: string; urls: Schema['RankedUrl'
   return (
     <>
       <h3>{title}</h3>
-      {urls.length === 0 && <p className="quiet">None.</p>}
-      <table className="facts">
+      {urls.length === 0 && <p className={ui.quiet}>None.</p>}
+      <table className={ui.facts}>
         <tbody>
           {urls.map((u) => (
             <tr key={u.url}>
-              <td className="num">{u.position}</td>
-              <td className="wrap">
+              <td className={ui.num}>{u.position}</td>
+              <td className={ui.wrap}>
                 {u.isOwn ? <b>{shortUrl(u.url, host)}</b> : shortUrl(u.url, host)}
-                <div className="second">{u.title}</div>
+                <div className={ui.second}>{u.title}</div>
               </td>
             </tr>
           ))}

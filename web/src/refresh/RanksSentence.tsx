@@ -5,6 +5,7 @@ import { Choice } from '../pieces/FilterSentence';
 import { day } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { groups, moves } from './useRanks';
+import ui from '../pieces/ui.module.css';
 
 /** Which ranks are shown, and which two days are compared, as a sentence. */
 export function RanksSentence({ list }: { list: ListState }) {
@@ -14,7 +15,7 @@ export function RanksSentence({ list }: { list: ListState }) {
   }).data;
   const days = (ranks?.days ?? []).map((d) => ({ value: d, says: day(d) }));
   return (
-    <div className="says">
+    <div className={ui.says}>
       Positions of
       <Choice
         label="Gathered by"
@@ -31,12 +32,12 @@ export function RanksSentence({ list }: { list: ListState }) {
         onChange={(move) => list.set({ move })}
       />
       {list.numeric('cluster') !== undefined && (
-        <button className="chip set" onClick={() => list.set({ cluster: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ cluster: undefined })}>
           of one cluster ×
         </button>
       )}
       {list.numeric('page') !== undefined && (
-        <button className="chip set" onClick={() => list.set({ page: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ page: undefined })}>
           of one page ×
         </button>
       )}

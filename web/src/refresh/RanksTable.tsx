@@ -4,6 +4,7 @@ import { DataTable, type Column } from '../pieces/DataTable';
 import { day, decimal, number, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { moves, moveSign, ranksQuery, type Rank } from './useRanks';
+import ui from '../pieces/ui.module.css';
 
 const ignore = () => undefined;
 
@@ -37,7 +38,7 @@ export function RanksTable({
           up <b>{number(of('up'))}</b>, down <b>{number(of('down'))}</b>, arrived <b>{number(of('arrived'))}</b>, left{' '}
           <b>{number(of('left'))}</b>, same <b>{number(of('same'))}</b> keywords
         </span>
-        <span className="gap" />
+        <span className={ui.gap} />
         {page.from && page.to && (
           <span>
             {day(page.from)} with {day(page.to)}
@@ -59,7 +60,7 @@ export function RanksTable({
             key: 'cluster',
             title: 'Cluster',
             width: 'minmax(70px, 1fr)',
-            render: (r: Rank) => <span className="second">{r.clusterName}</span>,
+            render: (r: Rank) => <span className={ui.second}>{r.clusterName}</span>,
           },
         ]
       : [
@@ -80,7 +81,7 @@ export function RanksTable({
       title: 'Move',
       width: '82px',
       render: (r) => (
-        <span className={r.move === 'down' || r.move === 'left' ? 'clay' : r.move === 'same' ? 'second' : undefined}>
+        <span className={r.move === 'down' || r.move === 'left' ? ui.clay : r.move === 'same' ? ui.second : undefined}>
           {moveSign[r.move]} {r.move === 'unknown' ? '' : moves.find((m) => m.value === r.move)?.short}
         </span>
       ),
@@ -92,7 +93,10 @@ export function RanksTable({
       width: '92px',
       numeric: true,
       render: (r) => (
-        <span className="second" title="Average position in search performance, the seven days to each of the two days">
+        <span
+          className={ui.second}
+          title="Average position in search performance, the seven days to each of the two days"
+        >
           {r.countedBefore === null ? '' : `${decimal(r.countedBefore, 1)} → `}
           {decimal(r.countedAfter, 1)}
         </span>

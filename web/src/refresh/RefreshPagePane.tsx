@@ -18,6 +18,7 @@ import { marksOf, mentionsOf } from './says';
 import { SpanTable, type SpanRow } from './SpanTable';
 import { periodOf } from './useRefresh';
 import { weeks } from './weeks';
+import ui from '../pieces/ui.module.css';
 
 /** One page: its numbers over time, its queries and where they rank, its findings and steps. */
 export function RefreshPagePane({ id, list, host }: { id: number; list: ListState; host: string | undefined }) {
@@ -44,17 +45,17 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
   const most = Math.max(1, ...positions.map((p) => p.queries));
   return (
     <>
-      <h2 className="wrap">{shortUrl(page.url, host)}</h2>
+      <h2 className={ui.wrap}>{shortUrl(page.url, host)}</h2>
       <p>
         {page.title ?? 'Its title is not known.'}
         {page.stateSays && (
           <>
             <br />
-            <span className="clay">{page.stateSays[0]!.toUpperCase() + page.stateSays.slice(1)}.</span>
+            <span className={ui.clay}>{page.stateSays[0]!.toUpperCase() + page.stateSays.slice(1)}.</span>
           </>
         )}
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <CheckPageButton pageId={id} />
         <Link to={`/refresh?view=queries&page=${id}`}>Its {counted(page.queries, 'query', 'queries')}</Link>
         <a href={exportUrl(`/api/refresh/pages/${id}/questions.txt`, period)} target="_blank" rel="noreferrer">
@@ -79,7 +80,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       )}
       {fading && <FadingPart fading={fading} />}
       <h3>Positions of its queries</h3>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {positions.map((p) => (
             <tr key={p.says}>
@@ -88,8 +89,8 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
                 {/* The width is a number that was computed. */}
                 <span className={styles.bar} style={{ width: `${(120 * p.queries) / most}px` }} />
               </td>
-              <td className="num">{counted(p.queries, 'query', 'queries')}</td>
-              <td className="num">{number(p.impressions)} impr.</td>
+              <td className={ui.num}>{counted(p.queries, 'query', 'queries')}</td>
+              <td className={ui.num}>{number(p.impressions)} impr.</td>
             </tr>
           ))}
         </tbody>
@@ -98,7 +99,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       <h2>Most at stake</h2>
       <Queries queries={queries.slice(0, 15)} pageId={id} />
       {page.anonymousClicks > 0 && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           {counted(page.anonymousClicks, 'click')} of {number(page.now.clicks)} came from queries that the source keeps
           to itself.
         </p>
@@ -115,13 +116,13 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       {detail.data.placement && detail.data.placement.length > 0 && (
         <>
           <h3>Where their keywords appear</h3>
-          <table className="facts">
+          <table className={ui.facts}>
             <tbody>
               {detail.data.placement.map((k) => (
                 <tr key={k.id}>
                   <td>{k.phrase}</td>
-                  <td className="num second">{number(k.volume)}</td>
-                  <td className={k.mentions === 0 ? 'clay' : undefined}>{mentionsOf(k.mentions, k.places)}</td>
+                  <td className={`${ui.num} ${ui.second}`}>{number(k.volume)}</td>
+                  <td className={k.mentions === 0 ? ui.clay : undefined}>{mentionsOf(k.mentions, k.places)}</td>
                 </tr>
               ))}
             </tbody>
@@ -147,7 +148,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
           {c.effect && (
             <>
               <br />
-              <span className="second">{c.effect.says}</span>
+              <span className={ui.second}>{c.effect.says}</span>
             </>
           )}
         </p>
@@ -157,7 +158,7 @@ export function RefreshPagePane({ id, list, host }: { id: number; list: ListStat
       {steps.data?.rows.map((s) => (
         <p key={s.id}>
           <Link to={`/plan?id=${s.id}&status=any`}>{s.what}</Link>, {s.statusName}:{' '}
-          <span className="second">{s.parts.map((p) => p.says).join('; ')}</span>
+          <span className={ui.second}>{s.parts.map((p) => p.says).join('; ')}</span>
         </p>
       ))}
     </>
@@ -175,13 +176,13 @@ const ages = (page: Schema['PageQueriesView']): SpanRow[] => [
 function Queries({ queries, pageId }: { queries: Schema['QueryView'][]; pageId: number }) {
   if (queries.length === 0) return <p>It had no impressions in this period.</p>;
   return (
-    <table className="facts">
+    <table className={ui.facts}>
       <thead>
         <tr>
           <th>Query</th>
-          <th className="num">Clicks</th>
-          <th className="num">Pos.</th>
-          <th className="num">At stake</th>
+          <th className={ui.num}>Clicks</th>
+          <th className={ui.num}>Pos.</th>
+          <th className={ui.num}>At stake</th>
         </tr>
       </thead>
       <tbody>
@@ -189,11 +190,11 @@ function Queries({ queries, pageId }: { queries: Schema['QueryView'][]; pageId: 
           <tr key={q.id}>
             <td>
               <Link to={`/refresh?view=queries&page=${pageId}&id=${pageId}&query=${q.queryId}`}>{q.query}</Link>
-              {q.marks.length > 0 && <div className="second">{marksOf(q.marks)}</div>}
+              {q.marks.length > 0 && <div className={ui.second}>{marksOf(q.marks)}</div>}
             </td>
-            <td className="num">{number(q.now.clicks)}</td>
-            <td className="num">{decimal(q.now.position, 1)}</td>
-            <td className="num">{decimal(q.atStake, 1)}</td>
+            <td className={ui.num}>{number(q.now.clicks)}</td>
+            <td className={ui.num}>{decimal(q.now.position, 1)}</td>
+            <td className={ui.num}>{decimal(q.atStake, 1)}</td>
           </tr>
         ))}
       </tbody>

@@ -9,6 +9,7 @@ import type { ListState } from '../pieces/useListState';
 import { marks } from './says';
 import { useRefreshState } from './StateLine';
 import { periodOf } from './useRefresh';
+import ui from '../pieces/ui.module.css';
 
 /** What is worth knowing about the site's queries: how many stand out in which way, and which pages fade. */
 export function RefreshPane({ host, list }: { host: string | undefined; list: ListState }) {
@@ -60,12 +61,12 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
   return (
     <>
       <h2>What stands out</h2>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
             <th>Queries</th>
-            <th className="num">Count</th>
-            <th className="num">At stake, a month</th>
+            <th className={ui.num}>Count</th>
+            <th className={ui.num}>At stake, a month</th>
           </tr>
         </thead>
         <tbody>
@@ -76,13 +77,13 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
                   {m.says}
                 </Link>
               </td>
-              <td className="num">{number(counts[i]?.data?.tally.rows)}</td>
-              <td className="num">{number(counts[i]?.data?.tally.atStake)}</td>
+              <td className={ui.num}>{number(counts[i]?.data?.tally.rows)}</td>
+              <td className={ui.num}>{number(counts[i]?.data?.tally.atStake)}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      <p className="quiet">
+      <p className={ui.quiet}>
         Clicks and impressions are the site’s real counts; volumes are estimates. At stake is for prioritising, not a
         forecast.
       </p>
@@ -95,24 +96,24 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
         </p>
       ) : (
         <>
-          <table className="facts">
+          <table className={ui.facts}>
             <thead>
               <tr>
                 <th>Page</th>
                 <th>Since</th>
-                <th className="num">Clicks a month lost</th>
+                <th className={ui.num}>Clicks a month lost</th>
               </tr>
             </thead>
             <tbody>
               {fading.data?.rows.map((p) => (
                 <tr key={p.id}>
-                  <td className="url">
+                  <td className={ui.url}>
                     <Link to={`/refresh?id=${p.id}`} title={p.url}>
                       {shortUrl(p.url, host)}
                     </Link>
                   </td>
                   <td>{p.fading && shortDay(p.fading.since)}</td>
-                  <td className="num">{number(p.fading?.lost)}</td>
+                  <td className={ui.num}>{number(p.fading?.lost)}</td>
                 </tr>
               ))}
             </tbody>
@@ -127,12 +128,12 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
       <hr />
       <h2>As a keyword source</h2>
       <p>Adds all queries of the last 90 days as keywords, with their real counts.</p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button loading={keywords.isPending} onClick={() => keywords.mutate(undefined)}>
           Add all queries to the keywords
         </Button>
       </div>
-      <p className="quiet">
+      <p className={ui.quiet}>
         Known from {day(state.first)} to {day(state.last)}; the latest two days are preliminary.
       </p>
     </>

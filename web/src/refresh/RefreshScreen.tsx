@@ -22,6 +22,7 @@ import { QueryPane } from './QueryPane';
 import styles from './refresh.module.css';
 import { ranksQuery } from './useRanks';
 import { refreshQuery } from './useRefresh';
+import ui from '../pieces/ui.module.css';
 
 const views = [
   { value: 'pages', says: 'by page' },
@@ -63,7 +64,7 @@ export function RefreshScreen() {
     <ListScreen
       title="Refresh"
       views={
-        <nav className={`${styles.views} cut`} aria-label="Views of search performance">
+        <nav className={`${styles.views} ${ui.cut}`} aria-label="Views of search performance">
           {views.map((v, i) => (
             <Fragment key={v.value}>
               {i > 0 && <span aria-hidden>·</span>}
@@ -120,7 +121,7 @@ export function RefreshScreen() {
           <RefreshPane host={host} list={list} />
         )
       }
-      tally={tally ?? <span className="quiet">counting…</span>}
+      tally={tally ?? <span className={ui.quiet}>counting…</span>}
     >
       {view === 'changes' ? (
         <ChangesTable list={list} host={host} onTally={setTally} />

@@ -1,12 +1,11 @@
-import { useQuery } from '@tanstack/react-query';
 import { DatePicker, Dropdown, Popover } from 'antd';
 import dayjs from 'dayjs';
-import { answer, api } from '../api/client';
-import { keyOf } from '../api/keys';
 import { Bound, Choice, Typed } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { marks, marksOf } from './says';
 import { pageTypes, periods, type RefreshQuery } from './useRefresh';
+import { useTopicNames } from '../topics/TopicSelect';
+import ui from '../pieces/ui.module.css';
 
 /** Several marks at once, all of which a query must have. */
 function Marks({
@@ -37,7 +36,7 @@ function Marks({
         onClick: ({ key }) => toggle(key),
       }}
     >
-      <button className={chosen.length === 0 ? 'chip' : 'chip set'} aria-label={`${label}: ${says}`}>
+      <button className={chosen.length === 0 ? ui.chip : `${ui.chip} ${ui.set}`} aria-label={`${label}: ${says}`}>
         {says}
       </button>
     </Dropdown>
@@ -54,13 +53,10 @@ export function RefreshSentence({
   query: RefreshQuery;
   view: 'pages' | 'queries';
 }) {
-  const topics = useQuery({
-    queryKey: keyOf('topics', 'names'),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
-  });
+  const topics = useTopicNames();
   const [from, to] = [list.text('from'), list.text('to')];
   return (
-    <div className="says">
+    <div className={ui.says}>
       {view === 'pages' ? 'Pages with queries' : 'Queries'} marked
       <Marks label="Marks" any="in any way" value={query.Marks} onChange={(m) => list.set({ marks: m })} />
       <Marks
@@ -70,18 +66,18 @@ export function RefreshSentence({
         onChange={(not) => list.set({ not })}
       />
       {query.PageId !== undefined && (
-        <button className="chip set" onClick={() => list.set({ page: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ page: undefined })}>
           of one page ×
         </button>
       )}
       {query.ClusterId !== undefined && (
-        <button className="chip set" onClick={() => list.set({ cluster: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ cluster: undefined })}>
           of one cluster ×
         </button>
       )}
       in
       {from && to ? (
-        <button className="chip set" onClick={() => list.set({ from: undefined, to: undefined })}>
+        <button className={`${ui.chip} ${ui.set}`} onClick={() => list.set({ from: undefined, to: undefined })}>
           {from} to {to} ×
         </button>
       ) : (
@@ -105,7 +101,7 @@ export function RefreshSentence({
           />
         }
       >
-        <button className="chip" aria-label="Other days">
+        <button className={ui.chip} aria-label="Other days">
           other days
         </button>
       </Popover>
@@ -137,7 +133,7 @@ export function RefreshSentence({
         label="Topic"
         any="any topic"
         value={list.text('topic')}
-        options={(topics.data?.rows ?? []).map((t) => ({ value: String(t.id), says: t.name }))}
+        options={topics.map((t) => ({ value: String(t.id), says: t.name }))}
         onChange={(topic) => list.set({ topic })}
       />
       <Typed

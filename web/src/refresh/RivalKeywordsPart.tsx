@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
 import { counted, number, shortUrl } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** Keywords that rivals' pages for the same clusters rank for, and this page does not. */
 export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: string[]; host: string | undefined }) {
@@ -30,28 +31,28 @@ export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: st
       <h3>What rivals’ pages rank for, and this one doesn’t</h3>
       {!ask.data && (
         <>
-          <p className="second">
+          <p className={ui.second}>
             The rankings service is asked about {counted(rivals.length, 'page')} that rank for its clusters:{' '}
             {rivals.map((r) => shortUrl(r, host)).join(', ')}.
           </p>
-          <div className="acts">
+          <div className={ui.acts}>
             <Button loading={ask.isPending} onClick={() => ask.mutate()}>
               Ask for {counted(rivals.length, 'ranking')}
             </Button>
           </div>
-          {ask.error && <p className="clay">{ask.error.message}</p>}
+          {ask.error && <p className={ui.clay}>{ask.error.message}</p>}
         </>
       )}
       {ask.data?.keywords.length === 0 && <p>Nothing that this page doesn’t rank for too.</p>}
       {ask.data && ask.data.keywords.length > 0 && (
         <>
-          <table className="facts">
+          <table className={ui.facts}>
             <thead>
               <tr>
                 <th />
                 <th>Keyword</th>
-                <th className="num">Volume, est.</th>
-                <th className="num">Pos.</th>
+                <th className={ui.num}>Volume, est.</th>
+                <th className={ui.num}>Pos.</th>
               </tr>
             </thead>
             <tbody>
@@ -68,15 +69,15 @@ export function RivalKeywordsPart({ id, rivals, host }: { id: number; rivals: st
                   </td>
                   <td title={k.url}>
                     {k.phrase}
-                    {k.isKnown && <span className="second"> is a keyword already</span>}
+                    {k.isKnown && <span className={ui.second}> is a keyword already</span>}
                   </td>
-                  <td className="num">{number(k.volume)}</td>
-                  <td className="num">{k.position}</td>
+                  <td className={ui.num}>{number(k.volume)}</td>
+                  <td className={ui.num}>{k.position}</td>
                 </tr>
               ))}
             </tbody>
           </table>
-          <div className="acts">
+          <div className={ui.acts}>
             <Button disabled={picked.size === 0} loading={bring.isPending} onClick={() => bring.mutate([...picked])}>
               Add {counted(picked.size, 'keyword')}
             </Button>

@@ -5,6 +5,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, day, money, number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** When lists are captured again by themselves, what that costs, and how much it may. */
 export function SchedulePart() {
@@ -29,12 +30,12 @@ export function SchedulePart() {
         <p>Off. Set the number of days between captures.</p>
       )}
       {view.lastOn && (
-        <p className="second">
+        <p className={ui.second}>
           Last on {day(view.lastOn)}: {view.says}
         </p>
       )}
       <ScheduleForm key={JSON.stringify(settings)} settings={settings} />
-      <p className="quiet">
+      <p className={ui.quiet}>
         Most searched keywords come first. When the budget of a month is used up, the rest waits for the next run. Runs
         that were missed while Jade Orchard was not running are caught up by one.
       </p>
@@ -51,13 +52,13 @@ function ScheduleForm({ settings }: { settings: Schema['CaptureSettings'] }) {
   );
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(undefined);
       }}
     >
-      <div className="line">
+      <div className={ui.line}>
         <label>
           <span>Days between captures, 0 for never</span>
           <InputNumber
@@ -91,8 +92,8 @@ function ScheduleForm({ settings }: { settings: Schema['CaptureSettings'] }) {
           onChange={(id) => setForm({ ...form, recaptureListId: id === 0 ? null : id })}
         />
       </label>
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
-      <div className="acts">
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" loading={save.isPending}>
           Save the schedule
         </Button>

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import type { Schema } from '../api/client';
 import { decimal, number } from '../pieces/format';
 import { rate } from './says';
+import ui from '../pieces/ui.module.css';
 
 /** One more row: its name and its two values. */
 export type SpanRow = [name: string, now: ReactNode, before?: ReactNode];
@@ -26,20 +27,20 @@ export function SpanTable({
     ...more,
   ];
   return (
-    <table className="facts">
+    <table className={ui.facts}>
       <thead>
         <tr>
           <th />
-          <th className="num">{names[0]}</th>
-          <th className="num">{names[1]}</th>
+          <th className={ui.num}>{names[0]}</th>
+          <th className={ui.num}>{names[1]}</th>
         </tr>
       </thead>
       <tbody>
         {rows.map(([name, inPeriod, compared]) => (
           <tr key={name}>
             <td>{name}</td>
-            <td className="num">{inPeriod}</td>
-            <td className="num second">{compared}</td>
+            <td className={ui.num}>{inPeriod}</td>
+            <td className={`${ui.num} ${ui.second}`}>{compared}</td>
           </tr>
         ))}
       </tbody>

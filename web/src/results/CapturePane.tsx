@@ -9,6 +9,7 @@ import { counted, money, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
 import { StagedPart } from './StagedPart';
+import ui from '../pieces/ui.module.css';
 
 /** Before a capture: how many lists, how many are there already, what it costs. Then how far it is. */
 export function CapturePane({
@@ -51,7 +52,7 @@ export function CapturePane({
         <h2>Capturing results</h2>
         <JobProgress jobId={begun.jobId} />
         {begun.inStages && <StagedPart />}
-        <div className="acts">
+        <div className={ui.acts}>
           <Button onClick={close}>Close</Button>
         </div>
       </>
@@ -66,9 +67,9 @@ export function CapturePane({
         For {picked > 0 ? `the ${counted(e.chosen, 'keyword')} picked` : `all ${counted(e.chosen, 'keyword')} in view`},
         the first {e.depth} results of each.
       </p>
-      {stages.isPending && <p className="second">Estimating a capture in stages…</p>}
+      {stages.isPending && <p className={ui.second}>Estimating a capture in stages…</p>}
       {open > 1 && (
-        <div role="radiogroup" aria-label="How to capture" className="form">
+        <div role="radiogroup" aria-label="How to capture" className={ui.form}>
           <Radio checked={!staged} onChange={() => setStaged(false)}>
             All {number(e.toAsk)} for {money(e.cost, e.currency)}
           </Radio>
@@ -79,7 +80,7 @@ export function CapturePane({
         </div>
       )}
       {inStages ? (
-        <div className="form">
+        <div className={ui.form}>
           <label>
             <span>Certainty required, %</span>
             <InputNumber
@@ -90,7 +91,7 @@ export function CapturePane({
               onChange={(value) => setCertainty(value === null ? null : value / 100)}
             />
           </label>
-          <p className="second">
+          <p className={ui.second}>
             Keywords whose results can be told from others are left out and marked as expected. Some of them are
             captured in the end to check. You can stop at any point and use what is there. A keyword with a list counts
             as captured, however old that is.
@@ -98,29 +99,29 @@ export function CapturePane({
         </div>
       ) : (
         <>
-          <table className="facts">
+          <table className={ui.facts}>
             <tbody>
               <tr>
                 <td>Already there and younger than {counted(e.freshDays, 'day')}</td>
-                <td className="num">{number(e.fresh)}</td>
+                <td className={ui.num}>{number(e.fresh)}</td>
               </tr>
               <tr>
                 <td>
                   <b>Will be asked for</b>
                 </td>
-                <td className="num">
+                <td className={ui.num}>
                   <b>{number(e.toAsk)}</b>
                 </td>
               </tr>
               <tr>
                 <td>Cost at {money(e.pricePerRequest, e.currency)} each</td>
-                <td className="num">
+                <td className={ui.num}>
                   <b>{money(e.cost, e.currency)}</b>
                 </td>
               </tr>
             </tbody>
           </table>
-          <div className="form">
+          <div className={ui.form}>
             <label>
               <span>Reuse captures younger than (days)</span>
               <InputNumber
@@ -138,13 +139,13 @@ export function CapturePane({
         </>
       )}
       {!e.isPossible && (
-        <p className="clay">
+        <p className={ui.clay}>
           No search service is named. Give its address under <Link to="/site?pane=services">Services</Link>, or import
           result lists.
         </p>
       )}
-      {start.isError && <p className="clay">{start.error.message}</p>}
-      <div className="acts">
+      {start.isError && <p className={ui.clay}>{start.error.message}</p>}
+      <div className={ui.acts}>
         <Button
           type="primary"
           disabled={(!inStages && e.toAsk === 0) || !e.isPossible}
@@ -179,26 +180,26 @@ export function CaptureHistory() {
   return (
     <>
       {captures.data.map(({ job, counts, cost, currency }) => (
-        <div key={job.id} className="candidate">
-          <div className="line">
+        <div key={job.id} className={ui.candidate}>
+          <div className={ui.line}>
             <b>{job.label}</b>
-            <span className="gap" />
-            <span className="second">{money(cost, currency)}</span>
+            <span className={ui.gap} />
+            <span className={ui.second}>{money(cost, currency)}</span>
           </div>
           {hasEnded(job) && job.state === 'done' ? <p>{job.message}</p> : <JobProgress jobId={job.id} />}
           {counts.failed > 0 && (
-            <div className="acts">
+            <div className={ui.acts}>
               <Button size="small" onClick={() => retry.mutate(job.id)}>
                 Try {counted(counts.failed, 'failed one')} again
               </Button>
-              <button className="chip" onClick={() => setOpen(open === job.id ? undefined : job.id)}>
+              <button className={ui.chip} onClick={() => setOpen(open === job.id ? undefined : job.id)}>
                 {open === job.id ? 'hide them' : 'which ones?'}
               </button>
             </div>
           )}
           {open === job.id &&
             failed.data?.map((f) => (
-              <div key={f.keywordId} className="second">
+              <div key={f.keywordId} className={ui.second}>
                 {f.phrase}: {f.note}
               </div>
             ))}

@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 import { useProject } from '../api/hooks';
 import { day, decimal, shortUrl } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 const overTimeSays: Record<Schema['ListChange'], string> = {
   came: 'came',
@@ -24,13 +25,13 @@ export function ComparedLists({ view, overTime }: { view: Schema['ListComparison
           : `They share ${view.overlap} of the first 10.`}{' '}
         Rank-biased overlap {decimal(view.rankBiasedOverlap, 2)}.
       </p>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
-            <th className="num" title={label(view.beforeLabel)}>
+            <th className={ui.num} title={label(view.beforeLabel)}>
               {overTime ? 'before' : '1st'}
             </th>
-            <th className="num" title={label(view.afterLabel)}>
+            <th className={ui.num} title={label(view.afterLabel)}>
               {overTime ? 'now' : '2nd'}
             </th>
             <th />
@@ -41,19 +42,19 @@ export function ComparedLists({ view, overTime }: { view: Schema['ListComparison
           {view.rows.map((r) => (
             <tr
               key={r.url}
-              className={!overTime && r.before !== null && r.after !== null ? 'shared' : undefined}
+              className={!overTime && r.before !== null && r.after !== null ? ui.shared : undefined}
               style={r.isOwn ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}
             >
-              <td className="num">{r.before ?? ''}</td>
-              <td className="num">{r.after ?? ''}</td>
-              <td className="second" style={{ whiteSpace: 'nowrap' }}>
+              <td className={ui.num}>{r.before ?? ''}</td>
+              <td className={ui.num}>{r.after ?? ''}</td>
+              <td className={`${ui.second} ${ui.nowrap}`}>
                 {overTime
                   ? `${signs[r.change]} ${overTimeSays[r.change]}`
                   : r.before !== null && r.after !== null
                     ? 'both'
                     : ''}
               </td>
-              <td className="url">{r.isOwn ? <b>{shortUrl(r.url, host)}</b> : shortUrl(r.url, undefined)}</td>
+              <td className={ui.url}>{r.isOwn ? <b>{shortUrl(r.url, host)}</b> : shortUrl(r.url, undefined)}</td>
             </tr>
           ))}
         </tbody>

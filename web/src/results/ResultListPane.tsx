@@ -11,6 +11,7 @@ import { counted, day, decimal, number, sentenceCase, shortUrl } from '../pieces
 import { SaveHeading } from '../pieces/SaveHeading';
 import { Failed, Reading } from '../pieces/States';
 import { ComparedLists } from './ComparedLists';
+import ui from '../pieces/ui.module.css';
 
 /** A keyword with its result lists. */
 export function ResultListPane({ keywordId }: { keywordId: number }) {
@@ -57,10 +58,10 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
       <h2>Results of {day(list.capturedOn)}</h2>
       <p>
         {list.origin === 'capture' ? `Captured, first ${list.depth ?? 10} asked for.` : 'Imported.'}{' '}
-        {keyword.captureNote && <span className="clay">The last capture failed: {keyword.captureNote}</span>}
+        {keyword.captureNote && <span className={ui.clay}>The last capture failed: {keyword.captureNote}</span>}
       </p>
       {lists.length > 1 && (
-        <div className="line" style={{ marginBottom: 6, flexWrap: 'wrap' }}>
+        <div className={`${ui.line} ${ui.wrapping}`}>
           <Select
             size="small"
             aria-label="Which list"
@@ -71,7 +72,7 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
             }))}
             onChange={setListId}
           />
-          <span className="second nowrap">compared with</span>
+          <span className={`${ui.second} ${ui.nowrap}`}>compared with</span>
           <Select
             size="small"
             allowClear
@@ -96,7 +97,7 @@ export function ResultListPart({ keywordId }: { keywordId: number }) {
 function NoResults({ keyword }: { keyword: Schema['KeywordRow'] }) {
   return keyword.capture === 'failed' ? (
     <>
-      <h2 className="clay">The capture failed</h2>
+      <h2 className={ui.clay}>The capture failed</h2>
       <p>{keyword.captureNote}</p>
       <p>
         Nothing was paid for it. <Link to="/results?show=failed">Try failed captures again</Link>
@@ -134,19 +135,17 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
             ? `One page of the site is among them, at position ${own[0]!.position}.`
             : `${own.length} pages of the site are among them, at positions ${own.map((r) => r.position).join(', ')}.`}
       </p>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           {results.map((r) => (
             <tr key={r.identity} style={r.pageId !== null ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}>
-              <td className="num" style={{ paddingLeft: 8 }}>
-                {r.position}
-              </td>
+              <td className={`${ui.num} ${ui.padded}`}>{r.position}</td>
               <td>
                 <div>
-                  {r.title ?? <span className="quiet">no title captured</span>}{' '}
+                  {r.title ?? <span className={ui.quiet}>no title captured</span>}{' '}
                   {r.title && clusterId !== null && <SaveHeading heading={r.title} of={{ clusterId }} />}
                 </div>
-                <div className="second" style={{ wordBreak: 'break-all' }}>
+                <div className={`${ui.second} ${ui.wrap}`}>
                   {r.pageId !== null ? (
                     <Link to={`/site?id=${r.pageId}`}>
                       <b>{shortUrl(r.url, host)}</b>
@@ -155,7 +154,7 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
                     shortUrl(r.url, undefined)
                   )}
                 </div>
-                {r.snippet && <div className="quiet">{r.snippet}</div>}
+                {r.snippet && <div className={ui.quiet}>{r.snippet}</div>}
               </td>
             </tr>
           ))}
@@ -163,7 +162,7 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
       </table>
       {questions.length > 0 && (
         <>
-          <h3 style={{ marginTop: 10 }}>People also ask</h3>
+          <h3 className={ui.spaced}>People also ask</h3>
           {questions.map((q) => (
             <div key={q}>
               {q} {clusterId !== null && <SaveHeading heading={q} of={{ clusterId }} />}
@@ -173,8 +172,8 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
       )}
       {related.length > 0 && (
         <>
-          <h3 style={{ marginTop: 10 }}>Related searches</h3>
-          <div className="second">{related.join(', ')}</div>
+          <h3 className={ui.spaced}>Related searches</h3>
+          <div className={ui.second}>{related.join(', ')}</div>
         </>
       )}
     </>

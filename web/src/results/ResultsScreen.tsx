@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { resultListEvidence } from '../api/evidence';
 import { useKeyHelp } from '../app/keys';
-import { ImportHistory, ImportPane } from '../imports/ImportPane';
+import { ImportHistory } from '../imports/ImportHistory';
+import { ImportPane } from '../imports/ImportPane';
 import { queryOf, selectionOf, useSieves } from '../keywords/filter';
 import { DataTable } from '../pieces/DataTable';
 import { Choice } from '../pieces/FilterSentence';
@@ -19,6 +20,7 @@ import { resultColumns } from './resultColumns';
 import { ResultListPane } from './ResultListPane';
 import { SideBySide } from './SideBySide';
 import { StagedPart, StagesTally } from './StagedPart';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'c', does: 'capture results of what is picked, or in view' },
@@ -89,7 +91,7 @@ export function ResultsScreen() {
       tally={
         <Tally tally={tally} noun="keyword" captured selected={picks.ids.size > 0 && <b>{number(picks.ids.size)}</b>}>
           <StagesTally />
-          {picks.ids.size === 1 && <span className="quiet">pick a second one to compare their results</span>}
+          {picks.ids.size === 1 && <span className={ui.quiet}>pick a second one to compare their results</span>}
         </Tally>
       }
     >
@@ -123,7 +125,7 @@ function ResultsSentence({ list }: { list: ListState }) {
   const { lists } = useSieves();
   const show = list.text('show');
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Choice
         label="State"

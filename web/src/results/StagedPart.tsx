@@ -6,6 +6,8 @@ import { hasEnded } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, money, number, percent } from '../pieces/format';
 import { Failed } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
+import chartsStyles from '../pieces/charts.module.css';
 
 function useStages() {
   return useQuery({
@@ -45,31 +47,31 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
     <section aria-label="Capture in stages">
       <h3>Capture in stages</h3>
       <Curve capture={capture} />
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           <tr>
             <td>Captured</td>
-            <td className="num">
+            <td className={ui.num}>
               {number(last.captured)} for {money(last.captured * capture.price, capture.currency)}
             </td>
           </tr>
           <tr>
             <td>Expected, {percent(capture.certainty)} certainty asked for</td>
-            <td className="num">
+            <td className={ui.num}>
               <Link to="/results?show=expected">{number(last.expected)}</Link>
             </td>
           </tr>
           <tr>
             <td>Clusters expected to match those from all results</td>
-            <td className="num">{percent(capture.same)}</td>
+            <td className={ui.num}>{percent(capture.same)}</td>
           </tr>
           <tr>
             <td>Not known yet</td>
-            <td className="num">{number(last.unknown)}</td>
+            <td className={ui.num}>{number(last.unknown)}</td>
           </tr>
           <tr>
             <td>Saved on expected keywords</td>
-            <td className="num">
+            <td className={ui.num}>
               <b>{money(capture.saved, capture.currency)}</b>
             </td>
           </tr>
@@ -77,7 +79,7 @@ export function StagedPart({ captureRest }: { captureRest?: () => void }) {
       </table>
       <Audit capture={capture} />
       {captureRest && capture.audit && capture.saved > 0 && (
-        <div className="acts">
+        <div className={ui.acts}>
           <Button onClick={captureRest}>Capture the rest for {money(capture.saved, capture.currency)}</Button>
         </div>
       )}
@@ -99,7 +101,7 @@ function Audit({ capture }: { capture: Schema['StagedCaptureView'] }) {
         expected. Of all, at least <b>{percent(audit.lower)}</b> are (95 % confidence).
       </p>
       {!capture.isBorneOut && (
-        <p className="clay">
+        <p className={ui.clay}>
           {audit.right === audit.audited
             ? `All were right, but ${number(audit.audited)} are too few to prove ${percent(capture.certainty)}.`
             : `That does not prove ${percent(capture.certainty)}.`}{' '}
@@ -124,7 +126,7 @@ function Curve({ capture }: { capture: Schema['StagedCaptureView'] }) {
   const y = (share: number) => 8 + (1 - share) * (height - bottom - 8);
   const cost = (captured: number) => money(captured * capture.price, capture.currency);
   return (
-    <figure className="picture">
+    <figure className={chartsStyles.picture}>
       <figcaption>Keywords captured or expected, by money spent</figcaption>
       <svg
         viewBox={`0 0 ${width} ${height}`}
@@ -133,7 +135,7 @@ function Curve({ capture }: { capture: Schema['StagedCaptureView'] }) {
       >
         {[0, 0.5, 1].map((share) => (
           <g key={share}>
-            <line x1={left} x2={width - 10} y1={y(share)} y2={y(share)} className="rule" />
+            <line x1={left} x2={width - 10} y1={y(share)} y2={y(share)} className={chartsStyles.rule} />
             <text x={left - 4} y={y(share) + 4} textAnchor="end">
               {percent(share)}
             </text>
@@ -146,7 +148,7 @@ function Curve({ capture }: { capture: Schema['StagedCaptureView'] }) {
           {cost(last.captured)}
         </text>
         <polyline
-          className="line s0"
+          className={`${ui.line} ${chartsStyles.s0}`}
           points={[`${x(0)},${y(0)}`, ...capture.batches.map((b) => `${x(b.captured)},${y(known(b))}`)].join(' ')}
         />
       </svg>

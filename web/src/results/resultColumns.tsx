@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 import type { Column } from '../pieces/DataTable';
 import { day, number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['KeywordRow'];
 
@@ -19,7 +20,7 @@ export const resultColumns: Column<Row>[] = [
     yields: 1,
     width: '136px',
     numeric: true,
-    render: (r) => (r.capturedOn ? day(r.capturedOn) : <span className="quiet">–</span>),
+    render: (r) => (r.capturedOn ? day(r.capturedOn) : <span className={ui.quiet}>–</span>),
   },
   {
     key: 'capture',
@@ -35,13 +36,13 @@ export const resultColumns: Column<Row>[] = [
       ) : r.capture === 'empty' ? (
         'came back empty'
       ) : r.capture === 'failed' ? (
-        <span className="clay" title={r.captureNote ?? ''}>
+        <span className={ui.clay} title={r.captureNote ?? ''}>
           capture failed
         </span>
       ) : r.capture === 'expected' ? (
-        <span className="second">expected</span>
+        <span className={ui.second}>expected</span>
       ) : (
-        <span className="quiet">not asked for yet</span>
+        <span className={ui.quiet}>not asked for yet</span>
       ),
   },
   {
@@ -49,6 +50,10 @@ export const resultColumns: Column<Row>[] = [
     title: 'Cluster',
     width: 'minmax(130px, 2fr)',
     render: (r) =>
-      r.clusterName ? <span title={r.clusterName}>{r.clusterName}</span> : <span className="quiet">not grouped</span>,
+      r.clusterName ? (
+        <span title={r.clusterName}>{r.clusterName}</span>
+      ) : (
+        <span className={ui.quiet}>not grouped</span>
+      ),
   },
 ];

@@ -1,6 +1,7 @@
 import { Button, Input, InputNumber, Popover, Select } from 'antd';
 import { useState } from 'react';
 import type { ListState } from '../pieces/useListState';
+import ui from '../pieces/ui.module.css';
 
 const ranges = [
   { keys: ['minWords', 'maxWords'], name: 'words', unit: 'words' },
@@ -31,14 +32,14 @@ export function PageConditions({ list }: { list: ListState }) {
       open={open}
       onOpenChange={setOpen}
       content={
-        <div className="editor" role="group" aria-label="Further conditions">
+        <div className={ui.editor} role="group" aria-label="Further conditions">
           <label>
             <span>path</span>
             <Input
               aria-label="Path"
               placeholder="/guides, or *kayak*"
               defaultValue={list.text('path')}
-              style={{ width: 200 }}
+              className={ui.medium}
               onChange={(e) => list.set({ path: e.target.value || undefined })}
             />
           </label>
@@ -48,7 +49,7 @@ export function PageConditions({ list }: { list: ListState }) {
               allowClear
               aria-label="Status"
               placeholder="any"
-              style={{ width: 200 }}
+              className={ui.medium}
               value={list.text('status')}
               options={['2', '3', '4', '5'].map((value) => ({ value, label: `${value}00 to ${value}99` }))}
               onChange={(status?: string) => list.set({ status })}
@@ -60,7 +61,7 @@ export function PageConditions({ list }: { list: ListState }) {
               allowClear
               aria-label="Indexable"
               placeholder="any"
-              style={{ width: 200 }}
+              className={ui.medium}
               value={list.text('indexable')}
               options={[
                 { value: 'yes', label: 'indexable' },
@@ -75,7 +76,7 @@ export function PageConditions({ list }: { list: ListState }) {
               allowClear
               aria-label="Gone"
               placeholder="any"
-              style={{ width: 200 }}
+              className={ui.medium}
               value={list.text('gone')}
               options={[
                 { value: 'yes', label: 'gone' },
@@ -87,13 +88,13 @@ export function PageConditions({ list }: { list: ListState }) {
           {ranges.map(({ keys, name }) => (
             <label key={name}>
               <span>{name}</span>
-              <span className="line">
+              <span className={ui.line}>
                 {keys.map((key, i) => (
                   <InputNumber
                     key={key}
                     min={0}
                     precision={0}
-                    style={{ width: 96 }}
+                    className={ui.short}
                     aria-label={`${name} ${i === 0 ? 'from' : 'to'}`}
                     placeholder={i === 0 ? 'from' : 'to'}
                     value={list.numeric(key)}
@@ -103,7 +104,7 @@ export function PageConditions({ list }: { list: ListState }) {
               </span>
             </label>
           ))}
-          <div className="acts">
+          <div className={ui.acts}>
             <Button size="small" type="primary" onClick={() => setOpen(false)}>
               Done
             </Button>
@@ -125,7 +126,7 @@ export function PageConditions({ list }: { list: ListState }) {
         </div>
       }
     >
-      <button className={says.length > 0 ? 'chip set' : 'chip quiet'}>
+      <button className={says.length > 0 ? `${ui.chip} ${ui.set}` : `${ui.chip} ${ui.quiet}`}>
         {says.length > 0 ? says.join(', ') : 'further conditions'}
       </button>
     </Popover>

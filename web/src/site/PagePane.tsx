@@ -3,17 +3,18 @@ import type { Schema } from '../api/client';
 import { FindingLine } from '../findings/says';
 import { counted, day, decimal, moment, number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
+import ui from '../pieces/ui.module.css';
 
 /** What is known of a page: its clusters, the searches it ranks for, its findings. */
 export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host: string }) {
   const { page, clusters, findings, standings, titles, linksTo, queries, performanceDays } = detail;
   return (
     <>
-      <h2 style={{ wordBreak: 'break-all' }}>{shortUrl(page.url, host)}</h2>
+      <h2 className={ui.wrap}>{shortUrl(page.url, host)}</h2>
       <p>
         {page.title ?? 'Its title is not known.'}
         <br />
-        <span className="quiet">
+        <span className={ui.quiet}>
           {page.kind === 'planned'
             ? `Planned${page.form && page.form !== 'other' ? `, a ${page.form} page` : ''}${page.topicName ? ` of the topic ${page.topicName}` : ''}, not written yet.`
             : page.source === 'results'
@@ -24,7 +25,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
           {page.words !== null && ` ${number(page.words)} words.`}
         </span>
       </p>
-      <table className="facts">
+      <table className={ui.facts}>
         <tbody>
           <Fact
             name="State"
@@ -48,10 +49,10 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
       </table>
       {titles.length > 1 && (
         <>
-          <h3 style={{ marginTop: 10 }}>Earlier titles</h3>
+          <h3 className={ui.spaced}>Earlier titles</h3>
           {titles.slice(1).map((t) => (
-            <div key={t.seenAt} className="second">
-              {t.title} <span className="quiet">seen from {moment(t.seenAt)}</span>
+            <div key={t.seenAt} className={ui.second}>
+              {t.title} <span className={ui.quiet}>seen from {moment(t.seenAt)}</span>
             </div>
           ))}
         </>
@@ -72,7 +73,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
       {findings.length > 0 && (
         <>
           <hr />
-          <h2 className="clay">Findings</h2>
+          <h2 className={ui.clay}>Findings</h2>
           {findings.map((f) => (
             <FindingLine key={f.key} finding={f} />
           ))}
@@ -83,12 +84,12 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
       {standings.length === 0 ? (
         <p>It is not in any captured results.</p>
       ) : (
-        <table className="facts">
+        <table className={ui.facts}>
           <thead>
             <tr>
               <th>Keyword</th>
-              <th className="num">Volume, est.</th>
-              <th className="num">Position</th>
+              <th className={ui.num}>Volume, est.</th>
+              <th className={ui.num}>Position</th>
             </tr>
           </thead>
           <tbody>
@@ -97,8 +98,8 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
                 <td>
                   <Link to={`/results?id=${s.keywordId}`}>{s.keyword}</Link>
                 </td>
-                <td className="num">{number(s.volume)}</td>
-                <td className="num">{s.position}</td>
+                <td className={ui.num}>{number(s.volume)}</td>
+                <td className={ui.num}>{s.position}</td>
               </tr>
             ))}
           </tbody>
@@ -111,15 +112,15 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
           {queries.length === 0 ? (
             <p>None in {performanceDays} days.</p>
           ) : (
-            <table className="facts">
+            <table className={ui.facts}>
               <thead>
                 <tr>
                   <th>Query, {performanceDays} days</th>
-                  <th className="num">Clicks</th>
-                  <th className="num" title="Impressions">
+                  <th className={ui.num}>Clicks</th>
+                  <th className={ui.num} title="Impressions">
                     Impr.
                   </th>
-                  <th className="num" title="Average position">
+                  <th className={ui.num} title="Average position">
                     Avg.
                   </th>
                 </tr>
@@ -129,17 +130,17 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
                   <tr key={q.query}>
                     <td>
                       {q.query === '' ? (
-                        <span className="quiet">queries that are not named</span>
+                        <span className={ui.quiet}>queries that are not named</span>
                       ) : q.keywordId === null ? (
                         q.query
                       ) : (
                         <Link to={`/results?id=${q.keywordId}`}>{q.query}</Link>
                       )}
-                      {q.pagesShown > 1 && q.query !== '' && <span className="quiet"> {q.pagesShown} pages</span>}
+                      {q.pagesShown > 1 && q.query !== '' && <span className={ui.quiet}> {q.pagesShown} pages</span>}
                     </td>
-                    <td className="num">{number(q.clicks)}</td>
-                    <td className="num">{number(q.impressions)}</td>
-                    <td className="num">{decimal(q.position, 1)}</td>
+                    <td className={ui.num}>{number(q.clicks)}</td>
+                    <td className={ui.num}>{number(q.impressions)}</td>
+                    <td className={ui.num}>{decimal(q.position, 1)}</td>
                   </tr>
                 ))}
               </tbody>
@@ -152,9 +153,9 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
           <hr />
           <h2>{page.linksIn === 0 ? 'No page links to it' : `${counted(page.linksIn, 'page')} link to it`}</h2>
           {linksTo.map((l, i) => (
-            <div key={i} className="second">
+            <div key={i} className={ui.second}>
               <Link to={`/site?id=${l.pageId}`}>{shortUrl(l.url, host)}</Link>{' '}
-              {l.anchor ? `“${l.anchor}”` : <span className="quiet">no text</span>}
+              {l.anchor ? `“${l.anchor}”` : <span className={ui.quiet}>no text</span>}
             </div>
           ))}
         </>
@@ -166,7 +167,7 @@ export function PagePane({ detail, host }: { detail: Schema['PageDetail']; host:
 function Fact({ name, value }: { name: string; value: string | null }) {
   return value === null ? null : (
     <tr>
-      <td className="second">{name}</td>
+      <td className={ui.second}>{name}</td>
       <td>{value}</td>
     </tr>
   );

@@ -1,11 +1,12 @@
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import { PageConditions } from './PageConditions';
+import ui from '../pieces/ui.module.css';
 
 /** Which pages are shown, as a sentence. */
 export function PagesSentence({ list }: { list: ListState }) {
   return (
-    <div className="says">
+    <div className={ui.says}>
       Showing{' '}
       <Choice
         label="State"
@@ -38,7 +39,7 @@ export function PagesSentence({ list }: { list: ListState }) {
         ]}
         onChange={(seen) => list.set({ seen })}
       />
-      <span className="comma">,</span>
+      <span className={ui.comma}>,</span>
       <PageConditions list={list} />
     </div>
   );

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
 import { counted, number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** Addresses of the site, pasted one a line. */
 export function PastePages({ close }: { close: () => void }) {
@@ -20,7 +21,7 @@ export function PastePages({ close }: { close: () => void }) {
         value={text}
         onChange={(e) => setText(e.target.value)}
       />
-      {paste.isError && <p className="clay">{paste.error.message}</p>}
+      {paste.isError && <p className={ui.clay}>{paste.error.message}</p>}
       {paste.data && (
         <p role="status">
           {counted(paste.data.added, 'new page')}, {number(paste.data.known)} known.
@@ -28,11 +29,11 @@ export function PastePages({ close }: { close: () => void }) {
         </p>
       )}
       {paste.data?.rejected.map((r) => (
-        <div key={r} className="second">
+        <div key={r} className={ui.second}>
           {r}
         </div>
       ))}
-      <div className="acts">
+      <div className={ui.acts}>
         <Button
           type="primary"
           disabled={text.trim() === ''}

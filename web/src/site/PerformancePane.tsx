@@ -8,6 +8,7 @@ import { keyOf } from '../api/keys';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
+import ui from '../pieces/ui.module.css';
 
 /** The site's search performance: what there is, and two ways to bring more. */
 export function PerformancePane({ bring, close }: { bring: () => void; close: () => void }) {
@@ -24,7 +25,7 @@ export function PerformancePane({ bring, close }: { bring: () => void; close: ()
           really did, not from estimates.
         </p>
       ) : (
-        <table className="facts">
+        <table className={ui.facts}>
           <tbody>
             <Fact name="Rows" value={number(summary.rows)} />
             <Fact name="From" value={day(summary.firstDay)} />
@@ -50,7 +51,7 @@ export function PerformancePane({ bring, close }: { bring: () => void; close: ()
         A table with the columns query, page, date, clicks, impressions and position. Days that are known already are
         replaced.
       </p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button onClick={bring}>Import a file</Button>
         <Button onClick={close}>Close</Button>
       </div>
@@ -67,14 +68,14 @@ function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning
   const fault = read.error instanceof ApiError ? read.error : undefined;
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         read.mutate(undefined);
       }}
     >
       <h2>From the service</h2>
-      <div className="line">
+      <div className={ui.line}>
         <label>
           <span>First day</span>
           <Input
@@ -94,8 +95,8 @@ function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning
           />
         </label>
       </div>
-      {fault && <div className="fault">{fault.message}</div>}
-      <div className="acts">
+      {fault && <div className={ui.fault}>{fault.message}</div>}
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" loading={read.isPending} disabled={isRunning}>
           Read
         </Button>
@@ -107,7 +108,7 @@ function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning
 
 const Fact = ({ name, value }: { name: string; value: string }) => (
   <tr>
-    <td className="second">{name}</td>
-    <td className="num">{value}</td>
+    <td className={ui.second}>{name}</td>
+    <td className={ui.num}>{value}</td>
   </tr>
 );

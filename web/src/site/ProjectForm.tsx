@@ -5,6 +5,7 @@ import { answer, api, ApiError } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { percent } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 /** The site, its market and its brand terms. */
 export function ProjectForm({ close }: { close: () => void }) {
@@ -23,14 +24,14 @@ export function ProjectForm({ close }: { close: () => void }) {
   );
   const fault = (field: string) =>
     save.error instanceof ApiError && save.error.field === field ? (
-      <div className="fault">{save.error.message}</div>
+      <div className={ui.fault}>{save.error.message}</div>
     ) : null;
   return (
     <>
       <h2>Site and market</h2>
       <p>One site in one market. Its pages are those of these hosts, with hosts below them, and of these folders.</p>
       <form
-        className="form"
+        className={ui.form}
         onSubmit={(event) => {
           event.preventDefault();
           save.mutate(undefined);
@@ -47,12 +48,12 @@ export function ProjectForm({ close }: { close: () => void }) {
         </label>
         <label>
           <span>Country, two letters</span>
-          <Input value={country} maxLength={2} style={{ width: 70 }} onChange={(e) => setCountry(e.target.value)} />
+          <Input value={country} maxLength={2} className={ui.narrow} onChange={(e) => setCountry(e.target.value)} />
           {fault('country')}
         </label>
         <label>
           <span>Language, two letters</span>
-          <Input value={language} maxLength={2} style={{ width: 70 }} onChange={(e) => setLanguage(e.target.value)} />
+          <Input value={language} maxLength={2} className={ui.narrow} onChange={(e) => setLanguage(e.target.value)} />
           {fault('language')}
         </label>
         <label>
@@ -61,14 +62,14 @@ export function ProjectForm({ close }: { close: () => void }) {
             mode="tags"
             value={brandTerms}
             open={false}
-            style={{ width: '100%' }}
+            className={ui.full}
             placeholder="type a term, then Enter"
             onChange={setBrandTerms}
           />
         </label>
         <SubjectBrands />
         <Tracking />
-        <div className="acts">
+        <div className={ui.acts}>
           <Button type="primary" htmlType="submit" loading={save.isPending}>
             Save
           </Button>
@@ -90,7 +91,7 @@ function SubjectBrands() {
     const confirmed = settings?.confirmedBrands ?? [];
     const isConfirmed = confirmed.includes(term);
     return (
-      <div key={term} className="quiet">
+      <div key={term} className={ui.quiet}>
         “{term}” is in the titles of {percent(share)} of the pages, so it is also what the site is about. Searches with
         it raise findings unless you confirm it.
         <br />
@@ -125,19 +126,19 @@ function Tracking() {
       </span>
       <Select
         mode="tags"
-        className="wide"
+        className={ui.wide}
         value={parameters}
         open={false}
         loading={save.isPending}
         placeholder="type a parameter, then Enter"
         onChange={(value: string[]) => save.mutate(value)}
       />
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
       {(proposals ?? []).map((p) => (
-        <div key={p.name} className="quiet">
+        <div key={p.name} className={ui.quiet}>
           “{p.name}” has {p.values} values in {p.lists} result lists at {p.pages} addresses that are the same but for
           it: {p.example}{' '}
-          <button type="button" className="chip" onClick={() => save.mutate([...parameters, p.name])}>
+          <button type="button" className={ui.chip} onClick={() => save.mutate([...parameters, p.name])}>
             ignore it
           </button>
         </div>

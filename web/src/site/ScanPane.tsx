@@ -7,6 +7,7 @@ import { keyOf } from '../api/keys';
 import { counted, moment, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';
+import ui from '../pieces/ui.module.css';
 
 const changeSays: Record<Schema['PageChangeKind'], string> = {
   new: 'new',
@@ -66,12 +67,12 @@ function ScanForm({
   });
   const fault = (field: string) =>
     start.error instanceof ApiError && start.error.field === field ? (
-      <div className="fault">{start.error.message}</div>
+      <div className={ui.fault}>{start.error.message}</div>
     ) : null;
   const set = (changes: Partial<Schema['ScanSettings']>) => setForm({ ...form, ...changes });
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         start.mutate(undefined);
@@ -102,7 +103,7 @@ function ScanForm({
           onChange={(findBy) => set({ findBy })}
         />
       </label>
-      <button type="button" className="chip" style={{ justifySelf: 'start' }} onClick={() => setMore(!more)}>
+      <button type="button" className={`${ui.chip} ${ui.start}`} onClick={() => setMore(!more)}>
         {more ? 'fewer settings' : 'more settings'}
       </button>
       {(more || fault('startUrl') || fault('gateway') || fault('ratePerSecond')) && (
@@ -117,7 +118,7 @@ function ScanForm({
             />
             {fault('startUrl')}
           </label>
-          <div className="line">
+          <div className={ui.line}>
             <label>
               <span>Requests a second</span>
               <InputNumber
@@ -157,18 +158,18 @@ function ScanForm({
           </Checkbox>
           <label>
             <span>Gateway: reach sites of a domain through this address</span>
-            <div className="line">
+            <div className={ui.line}>
               <Input
                 value={form.gateway}
                 placeholder="none"
                 aria-label="Gateway"
                 onChange={(e) => set({ gateway: e.target.value })}
               />
-              <span className="second nowrap">for .</span>
+              <span className={`${ui.second} ${ui.nowrap}`}>for .</span>
               <Input
                 value={form.gatewayFor}
                 aria-label="Domain behind the gateway"
-                style={{ width: 90 }}
+                className={ui.narrow}
                 onChange={(e) => set({ gatewayFor: e.target.value })}
               />
             </div>
@@ -177,9 +178,9 @@ function ScanForm({
         </>
       )}
       {start.error && !(start.error instanceof ApiError && start.error.field) && (
-        <div className="fault">{start.error.message}</div>
+        <div className={ui.fault}>{start.error.message}</div>
       )}
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" htmlType="submit" disabled={isRunning} loading={start.isPending}>
           Scan
         </Button>
@@ -223,7 +224,7 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
       ))}
       <p>
         {Object.keys(changes).length > 0 ? (
-          <button className="chip" onClick={() => setOpen(open === 'changes' ? undefined : 'changes')}>
+          <button className={ui.chip} onClick={() => setOpen(open === 'changes' ? undefined : 'changes')}>
             what changed (
             {Object.entries(changes)
               .map(([kind, count]) => `${number(count)} ${changeSays[kind as Schema['PageChangeKind']]}`)
@@ -236,23 +237,21 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
       </p>
       {counts.failed + counts.skipped > 0 && (
         <p>
-          <button className="chip" onClick={() => setOpen(open === 'unread' ? undefined : 'unread')}>
+          <button className={ui.chip} onClick={() => setOpen(open === 'unread' ? undefined : 'unread')}>
             what was not read ({counted(counts.failed + counts.skipped, 'address', 'addresses')})
           </button>
         </p>
       )}
       {open === 'changes' && (
-        <table className="facts">
+        <table className={ui.facts}>
           <tbody>
             {changed.data?.map((c) => (
               <tr key={`${c.pageId} ${c.kind}`}>
-                <td className="second" style={{ whiteSpace: 'nowrap' }}>
-                  {changeSays[c.kind]}
-                </td>
-                <td className="url">
+                <td className={`${ui.second} ${ui.nowrap}`}>{changeSays[c.kind]}</td>
+                <td className={ui.url}>
                   {c.url}
                   {c.kind !== 'new' && (
-                    <div className="quiet">
+                    <div className={ui.quiet}>
                       {c.before ?? 'nothing'} → {c.after ?? 'nothing'}
                     </div>
                   )}
@@ -263,13 +262,13 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
         </table>
       )}
       {open === 'unread' && (
-        <table className="facts">
+        <table className={ui.facts}>
           <tbody>
             {unread.data?.map((u) => (
               <tr key={u.url}>
-                <td className="url">
+                <td className={ui.url}>
                   {u.url}
-                  <div className={u.state === 'failed' ? 'clay' : 'quiet'}>{u.note}</div>
+                  <div className={u.state === 'failed' ? ui.clay : ui.quiet}>{u.note}</div>
                 </td>
               </tr>
             ))}

@@ -5,6 +5,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
 
 const says: Record<Schema['ServiceName'], string> = {
   search: 'Search: result lists',
@@ -34,7 +35,7 @@ export function ServicesPane({ close }: { close: () => void }) {
       <hr />
       <h2>Capturing results</h2>
       <CaptureForm settings={settings.data.capture} />
-      <div className="acts">
+      <div className={ui.acts}>
         <Button onClick={close}>Close</Button>
       </div>
     </>
@@ -59,7 +60,7 @@ function OneService({ service }: { service: Schema['ServiceRow'] }) {
   );
   return (
     <form
-      className="form candidate"
+      className={`${ui.form} ${ui.candidate}`}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(undefined);
@@ -73,12 +74,12 @@ function OneService({ service }: { service: Schema['ServiceRow'] }) {
         value={address}
         onChange={(e) => setAddress(e.target.value)}
       />
-      <div className="line">
+      <div className={ui.line}>
         <Input
           size="small"
           aria-label={`Header of the key of ${service.name}`}
           value={header}
-          style={{ width: 120 }}
+          className={ui.short}
           onChange={(e) => setHeader(e.target.value)}
         />
         <Input.Password
@@ -93,7 +94,7 @@ function OneService({ service }: { service: Schema['ServiceRow'] }) {
           Save
         </Button>
       </div>
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
     </form>
   );
 }
@@ -118,13 +119,13 @@ function CaptureForm({ settings }: { settings: Schema['CaptureSettings'] }) {
   );
   return (
     <form
-      className="form"
+      className={ui.form}
       onSubmit={(event) => {
         event.preventDefault();
         save.mutate(undefined);
       }}
     >
-      <div className="line">
+      <div className={ui.line}>
         {field('depth', 'Results of a list')}
         {field('pricePerRequest', 'Price of a list', 0.001)}
         <label>
@@ -133,18 +134,18 @@ function CaptureForm({ settings }: { settings: Schema['CaptureSettings'] }) {
             value={form.currency}
             maxLength={3}
             aria-label="Currency"
-            style={{ width: 60 }}
+            className={ui.tiny}
             onChange={(e) => setForm({ ...form, currency: e.target.value.toUpperCase() })}
           />
         </label>
       </div>
-      <div className="line">
+      <div className={ui.line}>
         {field('ratePerSecond', 'Requests a second')}
         {field('atOnce', 'At once')}
         {field('freshDays', 'Fresh for days')}
       </div>
-      {save.error instanceof ApiError && <div className="fault">{save.error.message}</div>}
-      <div className="acts">
+      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
+      <div className={ui.acts}>
         <Button size="small" type="primary" htmlType="submit" loading={save.isPending}>
           Save
         </Button>

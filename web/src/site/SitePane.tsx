@@ -11,6 +11,7 @@ import { ProjectForm } from './ProjectForm';
 import { ScanPane } from './ScanPane';
 import { ServicesPane } from './ServicesPane';
 import { pageNames } from './usePages';
+import ui from '../pieces/ui.module.css';
 
 /** The panes of the stage that are opened by a button, a key or a link. */
 export const sitePanes = [
@@ -46,7 +47,7 @@ export function SitePane({
       return (
         <>
           <ImportPane kind="pages" close={close} />
-          <button className="chip" onClick={() => open('paste')}>
+          <button className={ui.chip} onClick={() => open('paste')}>
             or paste addresses, one a line
           </button>
         </>

@@ -15,6 +15,7 @@ import { pageColumns } from './pageColumns';
 import { PagesSentence } from './PagesSentence';
 import { SitePane, sitePanes } from './SitePane';
 import { pagesQuery } from './usePages';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 's', does: 'scan the site' },
@@ -101,7 +102,7 @@ function NoPages({
   return (
     <NotYet title="No pages yet">
       <p>Scan {host}: its sitemap is read, or its links where there is none. Or import a page list of your own.</p>
-      <div className="acts">
+      <div className={ui.acts}>
         <Button type="primary" onClick={() => open('scan')}>
           Scan the site
         </Button>

@@ -1,6 +1,7 @@
 import type { Schema } from '../api/client';
 import type { Column } from '../pieces/DataTable';
 import { number, shortUrl } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
 
 type Row = Schema['PageRow'];
 
@@ -16,7 +17,7 @@ export const pageColumns = (host: string | undefined): Column<Row>[] => [
     key: 'title',
     title: 'Title',
     width: 'minmax(110px, 1.8fr)',
-    render: (r) => <span title={r.title ?? ''}>{r.title ?? <span className="quiet">not known</span>}</span>,
+    render: (r) => <span title={r.title ?? ''}>{r.title ?? <span className={ui.quiet}>not known</span>}</span>,
   },
   {
     key: 'indexable',
@@ -26,7 +27,7 @@ export const pageColumns = (host: string | undefined): Column<Row>[] => [
       r.kind === 'planned' ? (
         'planned'
       ) : r.goneSince ? (
-        <span className="clay">gone</span>
+        <span className={ui.clay}>gone</span>
       ) : r.indexable && r.indexable !== 'yes' ? (
         <span title={r.redirectsTo ?? r.canonical ?? ''}>{r.indexable}</span>
       ) : (
@@ -46,7 +47,7 @@ export const pageColumns = (host: string | undefined): Column<Row>[] => [
           {r.clusters > 1 && ` +${r.clusters - 1}`}
         </span>
       ) : (
-        <span className="quiet">none</span>
+        <span className={ui.quiet}>none</span>
       ),
   },
   { key: 'seenFor', title: 'Seen for', yields: 1, width: '60px', numeric: true, render: (r) => number(r.seenFor) },

@@ -1,5 +1,6 @@
 import type { Schema } from '../api/client';
 import { percent } from '../pieces/format';
+import styles from './topics.module.css';
 
 /** How much of the demand is covered, planned, contested; what is left empty is uncovered. */
 export function Coverage({ topic }: { topic: Schema['TopicRow'] }) {
@@ -14,9 +15,9 @@ export function Coverage({ topic }: { topic: Schema['TopicRow'] }) {
     ['uncovered', topic.demand - parts.reduce((sum, [, demand]) => sum + demand, 0)] as const,
   ].map(([mark, demand]) => `${mark} ${percent(demand / all)}`);
   return (
-    <span className="coverage" role="img" aria-label={says.join(', ')} title={says.join(', ')}>
+    <span className={styles.coverage} role="img" aria-label={says.join(', ')} title={says.join(', ')}>
       {parts.map(([mark, demand]) => (
-        <span key={mark} className={mark} style={{ width: `${(demand / all) * 100}%` }} />
+        <span key={mark} className={styles[mark]} style={{ width: `${(demand / all) * 100}%` }} />
       ))}
     </span>
   );

@@ -8,6 +8,8 @@ import { keyOf } from '../api/keys';
 import { counted, number, shortUrl } from '../pieces/format';
 import { JobProgress } from '../pieces/JobProgress';
 import { SaveHeading } from '../pieces/SaveHeading';
+import ui from '../pieces/ui.module.css';
+import styles from './topics.module.css';
 
 /** What rivals' ranking pages in a topic are about that the site's are not. */
 export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
@@ -48,7 +50,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
         {failed > 0 && ` ${counted(failed, 'page')} couldn’t be read.`}
       </p>
       {unread > 0 && (
-        <div className="acts">
+        <div className={ui.acts}>
           <Button loading={read.isPending || running} onClick={() => read.mutate(undefined)}>
             Read {counted(unread, 'page')} of others
           </Button>
@@ -57,17 +59,17 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
       {jobId !== undefined && <JobProgress jobId={jobId} />}
       {pages - failed > 0 && rows.length === 0 && <p>Their headings share nothing that yours lack.</p>}
       {rows.length > 0 && (
-        <table className="facts ideas">
+        <table className={`${ui.facts} ${styles.ideas}`}>
           <thead>
             <tr>
               <th>In their headings, not in yours</th>
-              <th className="num" title="Sites that have it">
+              <th className={ui.num} title="Sites that have it">
                 Sites
               </th>
-              <th className="num" title="Pages that have it">
+              <th className={ui.num} title="Pages that have it">
                 Pages
               </th>
-              <th className="num" title="Volume of the keyword that says it, where one is known">
+              <th className={ui.num} title="Volume of the keyword that says it, where one is known">
                 Demand
               </th>
               <th aria-label="Add" />
@@ -80,7 +82,7 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
                   <details>
                     <summary>{idea.phrase}</summary>
                     {idea.examples.map((example) => (
-                      <div key={example.url} className="second">
+                      <div key={example.url} className={ui.second}>
                         “{example.heading}” on {shortUrl(example.url, undefined)}
                       </div>
                     ))}
@@ -91,13 +93,13 @@ export function Ideas({ topic }: { topic: Schema['TopicRow'] }) {
                     )}
                   </details>
                 </td>
-                <td className="num">{number(idea.sites)}</td>
-                <td className="num">{number(idea.pages)}</td>
-                <td className="num">
-                  {idea.demand === null ? <span className="quiet">not known</span> : number(idea.demand)}
+                <td className={ui.num}>{number(idea.sites)}</td>
+                <td className={ui.num}>{number(idea.pages)}</td>
+                <td className={ui.num}>
+                  {idea.demand === null ? <span className={ui.quiet}>not known</span> : number(idea.demand)}
                 </td>
                 <td>
-                  <button className="chip" aria-label={`Add ${idea.phrase}`} onClick={() => add.mutate(idea.phrase)}>
+                  <button className={ui.chip} aria-label={`Add ${idea.phrase}`} onClick={() => add.mutate(idea.phrase)}>
                     add
                   </button>{' '}
                   <SaveHeading heading={idea.examples[0]?.heading ?? idea.phrase} of={{ topicId: topic.id }} />

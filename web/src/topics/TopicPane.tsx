@@ -15,6 +15,8 @@ import { RenameForm } from '../pieces/RenameForm';
 import { Failed, Reading } from '../pieces/States';
 import { Ideas } from './Ideas';
 import { TopicSelect } from './TopicSelect';
+import styles from './topics.module.css';
+import ui from '../pieces/ui.module.css';
 
 type Cluster = Schema['ClusterRow'];
 
@@ -61,29 +63,29 @@ export function TopicPane({ id }: { id: number }) {
         <Link to={`/clusters?inTopic=${row.id}`}>Show them one by one</Link>
       </p>
       {row.season && <DemandCalendar season={row.season} of={`“${row.name}”`} />}
-      <ul className="outline" aria-label="Outline of the topic">
+      <ul className={styles.outline} aria-label="Outline of the topic">
         {clusters.map((cluster) => (
           <li
             key={cluster.id}
-            className={cluster.id === row.pillarId ? 'pillar' : 'support'}
+            className={cluster.id === row.pillarId ? styles.pillar : styles.support}
             draggable
             onDragStart={(event) => giveClusters(event.dataTransfer, [cluster.id])}
           >
             <PlotMark mark={cluster.mark} />
-            <span className="name">
+            <span className={styles.name}>
               <Link to={`/clusters?id=${cluster.id}`}>{cluster.name}</Link>
             </span>
-            <span className="num">{number(cluster.demand)}</span>
+            <span className={ui.num}>{number(cluster.demand)}</span>
             <button
-              className="chip"
+              className={ui.chip}
               aria-expanded={open === cluster.id}
               onClick={() => setOpen(open === cluster.id ? undefined : cluster.id)}
             >
               change
             </button>
-            <span className="links second">{saysOf(cluster)}</span>
+            <span className={`${styles.links} ${ui.second}`}>{saysOf(cluster)}</span>
             {open === cluster.id && (
-              <span className="links acts">
+              <span className={`${styles.links} ${ui.acts}`}>
                 <Button
                   size="small"
                   disabled={cluster.id === row.pillarId}
@@ -93,8 +95,10 @@ export function TopicPane({ id }: { id: number }) {
                 </Button>
                 <TopicSelect
                   not={row.id}
+                  size="small"
                   label="Move to topic…"
-                  onChoose={(topicId) => move.mutate({ clusterId: cluster.id, topicId })}
+                  placeholder="Move to topic…"
+                  onChange={(topicId) => topicId !== null && move.mutate({ clusterId: cluster.id, topicId })}
                 />
                 <Button
                   size="small"
@@ -112,7 +116,7 @@ export function TopicPane({ id }: { id: number }) {
         ))}
       </ul>
       {moreClusters > 0 && (
-        <p className="quiet">
+        <p className={ui.quiet}>
           The {number(clusters.length)} of most demand are listed, {number(moreClusters)} more are in the topic.
         </p>
       )}
@@ -122,7 +126,7 @@ export function TopicPane({ id }: { id: number }) {
       <RenameForm label="Name of the topic" name={row.name} rename={(name) => change.mutate({ name })}>
         {row.isNamed && <Button onClick={() => change.mutate({ name: '' })}>Call it by its pillar</Button>}
       </RenameForm>
-      <p className="quiet">
+      <p className={ui.quiet}>
         A link counts the results that two clusters share on average, the rarer the more, and words in common. Drag a
         cluster of the outline onto another topic of the list, or press “change” beside it. What you move stays when
         topics are rebuilt.
@@ -164,14 +168,14 @@ function SubtopicLine({ subtopic }: { subtopic: Schema['Subtopic'] }) {
     () => 'Taken out.',
   );
   return (
-    <li className="support">
+    <li className={styles.support}>
       <span aria-hidden="true">◌</span>
-      <span className="name">{subtopic.phrase}</span>
-      <span className="num quiet">{subtopic.clusterId ? '' : 'no volume yet'}</span>
-      <button className="chip" onClick={() => remove.mutate(undefined)}>
+      <span className={styles.name}>{subtopic.phrase}</span>
+      <span className={`${ui.num} ${ui.quiet}`}>{subtopic.clusterId ? '' : 'no volume yet'}</span>
+      <button className={ui.chip} onClick={() => remove.mutate(undefined)}>
         take out
       </button>
-      <span className="links second">
+      <span className={`${styles.links} ${ui.second}`}>
         {subtopic.clusterId ? (
           <>
             came into <Link to={`/clusters?id=${subtopic.clusterId}`}>{subtopic.clusterName}</Link>
@@ -199,7 +203,7 @@ function NewSubtopic({ topicId }: { topicId: number }) {
   );
   return (
     <form
-      className="acts"
+      className={ui.acts}
       onSubmit={(event) => {
         event.preventDefault();
         add.mutate(undefined);
@@ -208,21 +212,21 @@ function NewSubtopic({ topicId }: { topicId: number }) {
       <Input
         aria-label="Subtopic to add"
         placeholder="a subtopic you heard of"
-        style={{ width: 190 }}
+        className={ui.medium}
         value={phrase}
         onChange={(event) => setPhrase(event.target.value)}
       />
       <Input
         aria-label="Where it was heard"
         placeholder="where, if you like"
-        style={{ width: 130 }}
+        className={ui.short}
         value={note}
         onChange={(event) => setNote(event.target.value)}
       />
       <Button htmlType="submit" disabled={phrase.trim() === ''} loading={add.isPending}>
         Add subtopic
       </Button>
-      {add.error instanceof ApiError && <p className="clay">{add.error.message}</p>}
+      {add.error instanceof ApiError && <p className={ui.clay}>{add.error.message}</p>}
     </form>
   );
 }

@@ -4,36 +4,61 @@ import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
+import ui from '../pieces/ui.module.css';
+
+/** All topics for a choice, those of most demand first. */
+export const useTopicNames = () =>
+  useQuery({
+    queryKey: keyOf('topics', 'names'),
+    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Limit: 500 } } })),
+  }).data?.rows ?? [];
 
 /** A topic found by typing part of its name. */
 export function TopicSelect({
-  not,
   label,
-  onChoose,
+  placeholder,
+  value = null,
+  name,
+  not,
+  size,
+  onChange,
 }: {
-  not: number | null;
   label: string;
-  onChoose: (id: number) => void;
+  placeholder: string;
+  /** The chosen topic; null where there is none. */
+  value?: number | null;
+  /** What the chosen topic is called. */
+  name?: string | null;
+  /** One that is not offered. */
+  not?: number | null;
+  size?: 'small';
+  onChange: (id: number | null) => void;
 }) {
   const [search, setSearch] = useState('');
   const found = useQuery({
     queryKey: keyOf('topics', 'named', search),
-    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 20 } } })),
+    queryFn: () => answer(api.GET('/api/topics', { params: { query: { Search: search, Limit: 30 } } })),
   });
+  const options = (found.data?.rows ?? [])
+    .filter((t) => t.id !== not)
+    .map((t) => ({ value: t.id, label: `${t.name} (${number(t.clusters)})` }));
   return (
     <Select
       showSearch={{ filterOption: false, onSearch: setSearch }}
-      size="small"
+      size={size}
       aria-label={label}
-      placeholder={label}
-      style={{ minWidth: 170 }}
-      value={null}
-      onChange={(id: number | null) => id !== null && onChoose(id)}
+      placeholder={placeholder}
+      className={size === 'small' ? ui.atLeast : ui.full}
+      value={value ?? undefined}
+      allowClear={value !== null}
+      onChange={(id?: number) => onChange(id ?? null)}
       loading={found.isFetching}
       notFoundContent="No topic has that in its name"
-      options={(found.data?.rows ?? [])
-        .filter((t) => t.id !== not)
-        .map((t) => ({ value: t.id, label: `${t.name} (${number(t.clusters)})` }))}
+      options={
+        value !== null && name && !options.some((o) => o.value === value)
+          ? [{ value, label: name }, ...options]
+          : options
+      }
     />
   );
 }

@@ -4,6 +4,7 @@ import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, decimal, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
+import ui from '../pieces/ui.module.css';
 
 /** The level above the topics, where there are many. */
 export function Themes({ select }: { select: (topic: number) => void }) {
@@ -19,13 +20,13 @@ export function Themes({ select }: { select: (topic: number) => void }) {
           {theme.topics.map((t, i) => (
             <span key={t.id}>
               {i > 0 && ', '}
-              <button className="chip quiet" onClick={() => select(t.id)}>
+              <button className={`${ui.chip} ${ui.quiet}`} onClick={() => select(t.id)}>
                 {t.name}
               </button>
             </span>
           ))}
           {theme.count > theme.topics.length && ` and ${number(theme.count - theme.topics.length)} more`}
-          <span className="quiet"> {counted(theme.demand, 'search', 'searches')} a month</span>
+          <span className={ui.quiet}> {counted(theme.demand, 'search', 'searches')} a month</span>
         </p>
       ))}
       <hr />
@@ -51,15 +52,15 @@ export function Resolutions() {
     <>
       <h2>Broader or narrower topics</h2>
       <p>A higher resolution makes more and smaller topics, whose clusters share more.</p>
-      <table className="facts">
+      <table className={ui.facts}>
         <thead>
           <tr>
-            <th className="num">Resolution</th>
-            <th className="num">Topics</th>
-            <th className="num" title="Topics of a single cluster">
+            <th className={ui.num}>Resolution</th>
+            <th className={ui.num}>Topics</th>
+            <th className={ui.num} title="Topics of a single cluster">
               Alone
             </th>
-            <th className="num" title="Clusters of the largest topic">
+            <th className={ui.num} title="Clusters of the largest topic">
               Largest
             </th>
             <th>About</th>
@@ -69,16 +70,16 @@ export function Resolutions() {
         <tbody>
           {rows.map((row) => (
             <tr key={row.resolution}>
-              <td className="num">{decimal(row.resolution, 2)}</td>
-              <td className="num">{number(row.topics)}</td>
-              <td className="num">{number(row.alone)}</td>
-              <td className="num">{number(row.largest)}</td>
+              <td className={ui.num}>{decimal(row.resolution, 2)}</td>
+              <td className={ui.num}>{number(row.topics)}</td>
+              <td className={ui.num}>{number(row.alone)}</td>
+              <td className={ui.num}>{number(row.largest)}</td>
               <td>{row.example}</td>
-              <td className="num">
+              <td className={ui.num}>
                 {row.resolution === resolution ? (
-                  <span className="quiet">in use</span>
+                  <span className={ui.quiet}>in use</span>
                 ) : (
-                  <button className="chip" disabled={gather.isPending} onClick={() => gather.mutate(row.resolution)}>
+                  <button className={ui.chip} disabled={gather.isPending} onClick={() => gather.mutate(row.resolution)}>
                     use
                   </button>
                 )}

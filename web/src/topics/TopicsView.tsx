@@ -14,6 +14,7 @@ import { exportUrl, useListState } from '../pieces/useListState';
 import { topicColumns } from './topicColumns';
 import { TopicPane } from './TopicPane';
 import { Resolutions, Themes } from './TopicsAbout';
+import ui from '../pieces/ui.module.css';
 
 const help = [
   { keys: 'Enter', does: 'show the clusters of the selected topic one by one' },
@@ -59,7 +60,7 @@ export function TopicsView() {
       }
       tally={
         <Tally tally={tally} noun="topic" keywords>
-          <span className="quiet">filled covered, hatched planned, halved contested, empty uncovered</span>
+          <span className={ui.quiet}>filled covered, hatched planned, halved contested, empty uncovered</span>
         </Tally>
       }
     >

@@ -4,6 +4,7 @@ import { KeywordCount } from '../pieces/Expected';
 import { number, percent } from '../pieces/format';
 import { SeasonCell } from '../pieces/Season';
 import { Coverage } from './Coverage';
+import ui from '../pieces/ui.module.css';
 
 /** The columns of the table of topics. */
 export const topicColumns: Column<Schema['TopicRow']>[] = [
@@ -38,7 +39,7 @@ export const topicColumns: Column<Schema['TopicRow']>[] = [
     title: 'At stake',
     width: '66px',
     numeric: true,
-    render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className="quiet">0</span>),
+    render: (r) => (r.atStake >= 0.5 ? number(r.atStake) : <span className={ui.quiet}>0</span>),
   },
   {
     key: 'waiting',
@@ -47,6 +48,6 @@ export const topicColumns: Column<Schema['TopicRow']>[] = [
     width: '60px',
     numeric: true,
     sorts: false,
-    render: (r) => (r.waiting > 0 ? number(r.waiting) : <span className="quiet">0</span>),
+    render: (r) => (r.waiting > 0 ? number(r.waiting) : <span className={ui.quiet}>0</span>),
   },
 ];
