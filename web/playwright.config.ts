@@ -50,6 +50,8 @@ export default defineConfig({
     server(port + 2, 'nothing'),
     // The demo has an outside world of its own, which is told to change.
     outside(port + 5),
+    // From keywords to a brief by the keyboard alone.
+    server(port + 10, 'keyboard'),
     server(port + 4, 'demo', port + 5, `--load "${process.env.JADE_BROWSER_DATA}/demo-files"`),
   ],
 });

@@ -1,5 +1,7 @@
 import { Splitter } from 'antd';
-import { useState, type ReactNode } from 'react';
+import { useEffect, useRef, useState, type ReactNode } from 'react';
+import { useSearchParams } from 'react-router';
+import { focusList } from '../app/keys';
 import { useIsNarrow } from '../app/preferences';
 import { CopyLink } from './CopyLink';
 import { LastActionLine } from './LastActionLine';
@@ -25,6 +27,15 @@ export function Stage({
 }) {
   const [width, setWidth] = useState(() => Number(localStorage.getItem(stored)) || 424);
   const isNarrow = useIsNarrow();
+  const evidence = useRef<HTMLElement>(null);
+  const opened = useSearchParams()[0].get('pane');
+  const before = useRef<string | null>(null);
+  // The keys follow what is opened, and return to the list when it is closed.
+  useEffect(() => {
+    if (opened) evidence.current?.focus();
+    else if (before.current) focusList();
+    before.current = opened;
+  }, [opened]);
   return (
     <main className={styles.stage}>
       <Splitter
@@ -41,7 +52,7 @@ export function Stage({
           collapsible={{ end: true, showCollapsibleIcon: 'auto' }}
         >
           {/* The pane scrolls, so it can be reached by keys. */}
-          <aside className={styles.pane} aria-label="Evidence" tabIndex={0}>
+          <aside ref={evidence} className={styles.pane} aria-label="Evidence" tabIndex={0}>
             {pane}
           </aside>
         </Splitter.Panel>
