@@ -49,7 +49,23 @@ for (const kind of ['uncovered', 'pageGap']) {
 }
 await send('POST', '/api/plan/steps/from-decisions');
 const settings = await get('/api/plan/settings');
-await send('PUT', '/api/plan/settings', { ...(settings.settings ?? settings), people: [{ name: 'Ada', hours: 12, takes: [] }, { name: 'Ben', hours: 8, takes: [] }] }).catch(() => undefined);
+await send('PUT', '/api/plan/settings', {
+  ...settings,
+  people: ['Ada', 'Ben'].map((name) => ({ name, hoursPerWeek: 10, daysOff: [] })),
+});
+const steps = (await get('/api/plan/steps')).rows.map((s) => s.id);
+for (const [i, owner] of ['Ada', 'Ben'].entries())
+  await send('POST', '/api/plan/steps/change', {
+    ids: steps.filter((_, at) => at % 2 === i),
+    status: null,
+    reason: null,
+    owner,
+    due: null,
+    week: null,
+    hours: null,
+    note: null,
+    version: null,
+  });
 
 // The ranking pages of one cluster are read for its brief; some lists are captured once more.
 await send('POST', `/api/clusters/${cluster.id}/read-ranking`).catch(() => undefined);

@@ -7,6 +7,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import './app/base.css';
 import { rowHeights, useIsDark, usePreferences } from './app/preferences';
+import { loadWords } from './api/words';
 import { Shell } from './app/Shell';
 import { antTheme, applyTokens } from './app/theme';
 
@@ -33,8 +34,11 @@ function Root() {
   );
 }
 
-createRoot(document.getElementById('root')!).render(
-  <StrictMode>
-    <Root />
-  </StrictMode>,
-);
+const show = () =>
+  createRoot(document.getElementById('root')!).render(
+    <StrictMode>
+      <Root />
+    </StrictMode>,
+  );
+// Where the server does not answer, the first screen says so.
+void loadWords().then(show, show);

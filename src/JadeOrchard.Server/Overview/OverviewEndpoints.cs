@@ -53,7 +53,7 @@ public static class OverviewEndpoints
 
     public static void MapOverview(this RouteGroupBuilder api)
     {
-        api.MapGet("/project", (Project project, Warming warming, DemoFiles demo) => project.Read(session =>
+        api.MapGet("/project", (Project project, Warming warming, DemoFolder demo) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
                 return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo, demo.CanLoad(session), warming.Damage);
@@ -83,7 +83,7 @@ public static class OverviewEndpoints
             })
             .WithName("saveProject");
 
-        api.MapPost("/demo", Results<Accepted<JobView>, ProblemHttpResult> (Project project, DemoFiles demo, JobRunner runner) =>
+        api.MapPost("/demo", Results<Accepted<JobView>, ProblemHttpResult> (Project project, DemoFolder demo, JobRunner runner) =>
                 project.Read(demo.CanLoad)
                     ? JobEndpoints.Accepted(runner.Add(DemoJob.Name, "Loading the demo", "{}"))
                     : Problems.Conflict("The demo goes into an empty project only, started with ./run --empty. This one has keywords or pages, or was started without the demo's files."))

@@ -24,6 +24,29 @@ public enum CaptureState
     Expected,
 }
 
+/// <summary>What captures are called.</summary>
+public static class CaptureText
+{
+    public static string Name(CaptureState state) => state switch
+    {
+        CaptureState.Captured => "captured",
+        CaptureState.Empty => "came back empty",
+        CaptureState.Failed => "capture failed",
+        CaptureState.Expected => "expected",
+        _ => "not captured",
+    };
+
+    /// <summary>"whose capture failed", of keywords.</summary>
+    public static string Phrase(CaptureState state) => state switch
+    {
+        CaptureState.Captured => "captured",
+        CaptureState.Empty => "that came back empty",
+        CaptureState.Failed => "whose capture failed",
+        CaptureState.Expected => "expected without results",
+        _ => "not captured",
+    };
+}
+
 /// <summary>How far a keyword has come on the way to a page.</summary>
 public enum KeywordState
 {

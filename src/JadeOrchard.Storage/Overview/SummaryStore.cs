@@ -2,7 +2,9 @@ using System.Text.Json;
 using JadeOrchard.Core.Findings;
 using JadeOrchard.Core.Overview;
 using JadeOrchard.Core.PageMap;
+using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Results;
+using JadeOrchard.Storage.Site;
 
 namespace JadeOrchard.Storage.Overview;
 
@@ -12,19 +14,10 @@ public static class SummaryStore
     private const string Searches = "searches a month";
     private const string Clicks = "clicks a month";
 
-    private static readonly Dictionary<string, string> CaptureSays = new(StringComparer.Ordinal)
-    {
-        ["captured"] = "captured",
-        ["expected"] = "expected without results",
-        ["none"] = "not captured",
-        ["empty"] = "came back empty",
-        ["failed"] = "capture failed",
-    };
-
     public static ListSummary Keywords(Session session) => new(
     [
         new Distribution("Results", Searches, Shares(
-            session, $"coalesce(k.capture_state, iif({StagedStore.IsExpected}, 'expected', 'none'))", "coalesce(k.volume, 0)", "keyword k", v => CaptureSays[v ?? "none"], "capture")),
+            session, $"coalesce(k.capture_state, iif({StagedStore.IsExpected}, 'expected', 'none'))", "coalesce(k.volume, 0)", "keyword k", v => CaptureText.Name(Enum.Parse<CaptureState>(v!, true)), "capture")),
         new Distribution("Intent", Searches, Shares(session, "coalesce(k.intent, k.told_intent, 'unknown')", "coalesce(k.volume, 0)", "keyword k", v => v == "unknown" ? "not known" : v ?? "", "intents")),
         Banded(session, "Volume, estimated", Searches, Bands.Volume, "k.volume", "coalesce(k.volume, 0)", "keyword k"),
     ]);
@@ -110,10 +103,9 @@ public static class SummaryStore
     /// <summary>Pages by the first folder of their path.</summary>
     private static IReadOnlyList<DistributionShare> Folders(Session session)
     {
-        const string path = "substr(g.identity, 9) || '/'";
-        const string rest = $"substr({path}, instr({path}, '/') + 1)";
+        const string end = $"instr(substr({PageStore.PathOf}, 2), '/')";
         return Shares(
-            session, $"iif(instr({rest}, '/') <= 1, '/', '/' || substr({rest}, 1, instr({rest}, '/')))", "g.clicks", "page g where g.tracked = 0", v => v ?? "/",
+            session, $"iif({end} = 0, '/', substr({PageStore.PathOf}, 1, {end} + 1))", "g.clicks", "page g where g.tracked = 0", v => v ?? "/",
             v => v is null or "/" ? Nothing : Only("path", v));
     }
 

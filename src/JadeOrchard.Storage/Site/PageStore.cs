@@ -115,7 +115,7 @@ public static class PageStore
         """;
 
     /// <summary>The address without scheme and host, as filters by path see it.</summary>
-    private const string PathOf = "iif(instr(substr(g.identity, 9), '/') = 0, '/', substr(substr(g.identity, 9), instr(substr(g.identity, 9), '/')))";
+    internal const string PathOf = "iif(instr(substr(g.identity, 9), '/') = 0, '/', substr(substr(g.identity, 9), instr(substr(g.identity, 9), '/')))";
 
     private const string AgeOf = "(julianday('now') - julianday(coalesce(g.modified_on, g.published_on)))";
 

@@ -228,6 +228,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["words"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings": {
         parameters: {
             query?: never;
@@ -5112,6 +5128,12 @@ export interface components {
             /** Format: double */
             share: number;
         };
+        /** @description What a mark of queries is called, as Word&lt;T&gt;; several together are no one member. */
+        MarkWord: {
+            value: string;
+            name: string;
+            phrase: string;
+        };
         /** @description A keyword of a cluster. */
         MemberView: {
             /**
@@ -7853,8 +7875,11 @@ export interface components {
             /** Format: int64 */
             total: number;
         };
-        /** @enum {unknown} */
-        Verdict: "none" | "doubtful" | "clear" | null;
+        /**
+         * @description How far the best existing page can be trusted to be the page of a cluster.
+         * @enum {unknown}
+         */
+        Verdict: "none" | "doubtful" | "clear";
         /** @description A page that a phrase is for. */
         WhichPageView: {
             /**
@@ -7885,6 +7910,120 @@ export interface components {
             cluster: null | number;
             /** @description The strongest first; empty where the site has none. */
             pages: components["schemas"]["WhichPageView"][];
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfBriefState: {
+            /** @description The outcome. */
+            value: components["schemas"]["BriefState"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfCaptureState: {
+            /** @description The outcome. */
+            value: components["schemas"]["CaptureState"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfChangeKind: {
+            /** @description The outcome. */
+            value: components["schemas"]["ChangeKind"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfEffectVerdict: {
+            /** @description The outcome. */
+            value: components["schemas"]["EffectVerdict"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfFindingState: {
+            /** @description The outcome. */
+            value: components["schemas"]["FindingState"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfIntent: {
+            /** @description The outcome. */
+            value: components["schemas"]["Intent"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfLinkingRule: {
+            /** @description The outcome. */
+            value: components["schemas"]["LinkingRule"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfRankMove: {
+            /** @description The outcome. */
+            value: components["schemas"]["RankMove"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfStepKind: {
+            /** @description The outcome. */
+            value: components["schemas"]["StepKind"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfStepStatus: {
+            /** @description The outcome. */
+            value: components["schemas"]["StepStatus"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What a rule's outcome is called. */
+        WordOfVerdict: {
+            /** @description The outcome. */
+            value: components["schemas"]["Verdict"];
+            /** @description In a table: "in progress". */
+            name: string;
+            /** @description In the sentence of a filter, after what it is about: "that helped"; the name where that reads well. */
+            phrase: string;
+        };
+        /** @description What every outcome is called, so that screens need no words of their own for them. */
+        WordsView: {
+            stepKinds: components["schemas"]["WordOfStepKind"][];
+            stepStatuses: components["schemas"]["WordOfStepStatus"][];
+            findingStates: components["schemas"]["WordOfFindingState"][];
+            briefStates: components["schemas"]["WordOfBriefState"][];
+            captureStates: components["schemas"]["WordOfCaptureState"][];
+            intents: components["schemas"]["WordOfIntent"][];
+            verdicts: components["schemas"]["WordOfVerdict"][];
+            linkingRules: components["schemas"]["WordOfLinkingRule"][];
+            changeKinds: components["schemas"]["WordOfChangeKind"][];
+            effectVerdicts: components["schemas"]["WordOfEffectVerdict"][];
+            rankMoves: components["schemas"]["WordOfRankMove"][];
+            queryMarks: components["schemas"]["MarkWord"][];
         };
         /** @description How long a text should be, by the ranking pages' main texts (DESIGN.md 4.16). */
         WordTarget: {
@@ -8362,6 +8501,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListSummary"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsView"];
                 };
             };
             /** @description Bad Request */

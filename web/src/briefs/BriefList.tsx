@@ -13,7 +13,8 @@ import { NotYet } from '../pieces/States';
 import type { ListState } from '../pieces/useListState';
 import { usePicks } from '../pieces/usePicks';
 import { MakePane } from './MakePane';
-import { formats, states, type State } from './says';
+import { inSentence, words } from '../api/words';
+import { formats, type State } from './says';
 import ui from '../pieces/ui.module.css';
 
 type Row = Schema['BriefRow'];
@@ -86,7 +87,7 @@ export function BriefList({ list }: { list: ListState }) {
             label="State"
             any="in any state"
             value={state}
-            options={states}
+            options={inSentence(words.briefStates)}
             onChange={(next) => list.set({ state: next })}
           />
           by

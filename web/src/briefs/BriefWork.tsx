@@ -8,7 +8,8 @@ import { AskText } from '../pieces/AskText';
 import { Choice } from '../pieces/FilterSentence';
 import { counted, day, number, shortUrl } from '../pieces/format';
 import styles from './briefs.module.css';
-import { emptySection, formats, join, split, states } from './says';
+import { inSentence, words } from '../api/words';
+import { emptySection, formats, join, split } from './says';
 import { useBrief, useHeadings } from './useBrief';
 import ui from '../pieces/ui.module.css';
 import { PageType, Serves, TitleLine } from './BriefLines';
@@ -185,7 +186,7 @@ export function BriefWork({
           label="State"
           any="draft"
           value={row.state === 'draft' ? undefined : row.state}
-          options={states.filter((s) => s.value !== 'draft')}
+          options={inSentence(words.briefStates).filter((s) => s.value !== 'draft')}
           onChange={(state) => change.mutate({ state: state ?? 'draft' })}
         />
         <button className={`${ui.chip} ${ui.quiet}`} onClick={() => update.mutate(undefined)}>

@@ -3,15 +3,6 @@ import { sentenceCase } from '../pieces/format';
 
 export type State = Schema['BriefState'];
 
-/** How far a brief can have come, in order. */
-export const states: readonly { value: State; says: string }[] = [
-  { value: 'draft', says: 'draft' },
-  { value: 'ready', says: 'ready' },
-  { value: 'sent', says: 'sent' },
-  { value: 'returned', says: 'returned' },
-  { value: 'done', says: 'done' },
-];
-
 /** In which forms a brief is written. */
 export const formats = [
   { value: 'docx', label: 'Documents (DOCX)' },

@@ -4,6 +4,7 @@ import { useNavigate } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { clusterEvidence } from '../api/evidence';
 import { useChange, useProject } from '../api/hooks';
+import { nameOf, words } from '../api/words';
 import { useKeyHelp } from '../app/keys';
 import { AboutList } from '../pieces/AboutList';
 import { DataTable } from '../pieces/DataTable';
@@ -22,7 +23,7 @@ import { ClusterPane } from './ClusterPane';
 import { ClustersSentence } from './ClustersSentence';
 import { DriftPane, driftedIds, useDrift } from './DriftPane';
 import { NewKeywordsPane, useNewKeywords } from './NewKeywordsPane';
-import { RegroupPane, ruleNames } from './RegroupPane';
+import { RegroupPane } from './RegroupPane';
 import { clusterNames, clustersQuery } from './useClusters';
 import { ViewSwitch } from './ViewSwitch';
 
@@ -69,7 +70,7 @@ function ClustersView({ list }: { list: ListState }) {
       views={<ViewSwitch list={list} />}
       about={
         grouping &&
-        `first ${grouping.depth} results, at least ${grouping.minOverlap} shared, ${ruleNames[grouping.rule]} rule`
+        `first ${grouping.depth} results, at least ${grouping.minOverlap} shared, ${nameOf(words.linkingRules, grouping.rule)} rule`
       }
       actions={
         <>

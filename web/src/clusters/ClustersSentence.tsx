@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { topicEvidence } from '../api/evidence';
-import { intents } from '../keywords/intents';
+import { inSentence, words } from '../api/words';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { number } from '../pieces/format';
 import { marks } from '../pieces/PlotMark';
@@ -44,7 +44,7 @@ export function ClustersSentence({ list, query }: { list: ListState; query: Clus
         label="Intent"
         any="any intent"
         value={query.Intent}
-        options={intents}
+        options={inSentence(words.intents)}
         onChange={(intent) => list.set({ intent })}
       />
       <Choice

@@ -1,3 +1,4 @@
+import { words } from '../api/words';
 import { Button, Checkbox, Input, InputNumber, Radio, Select } from 'antd';
 import { useDeferredValue, useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
@@ -9,14 +10,6 @@ import { JobProgress } from '../pieces/JobProgress';
 import ui from '../pieces/ui.module.css';
 
 type Rule = Schema['LinkingRule'];
-
-export const ruleNames: Record<Rule, string> = { primary: 'primary', everyPair: 'every pair', chain: 'chain' };
-
-const ruleSays: Record<Rule, string> = {
-  primary: 'around the keywords of greatest volume',
-  everyPair: 'every two keywords share the minimum; tight',
-  chain: 'one member that shares the minimum is enough; loose',
-};
 
 /** Depth, minimum overlap, linking rule and what is left out, and the grouping itself. */
 export function RegroupPane({ project, close }: { project: Schema['ProjectView']; close: () => void }) {
@@ -115,11 +108,11 @@ export function RegroupPane({ project, close }: { project: Schema['ProjectView']
             vertical
             value={grouping.rule}
             onChange={(event) => set({ rule: event.target.value as Rule })}
-            options={(Object.keys(ruleNames) as Rule[]).map((value) => ({
+            options={words.linkingRules.map(({ value, name, phrase }) => ({
               value,
               label: (
                 <>
-                  {ruleNames[value]} <span className={ui.quiet}>{ruleSays[value]}</span>
+                  {name} <span className={ui.quiet}>{phrase}</span>
                 </>
               ),
             }))}

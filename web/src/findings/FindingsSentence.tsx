@@ -4,7 +4,8 @@ import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
 import type { By } from './Bundles';
-import { states, useFindingKinds } from './says';
+import { inSentence, words } from '../api/words';
+import { useFindingKinds } from './says';
 import type { FindingQuery } from './useFindings';
 import ui from '../pieces/ui.module.css';
 
@@ -40,7 +41,7 @@ export function FindingsSentence({ list, query }: { list: ListState; query: Find
         label="State"
         any="open or accepted"
         value={state}
-        options={[...states, { value: 'any', says: 'in any state' }]}
+        options={[...inSentence(words.findingStates), { value: 'any', says: 'in any state' }]}
         onChange={(value) => list.set({ state: value })}
       />
       <Choice

@@ -25,14 +25,6 @@ export function useFindingKinds() {
   };
 }
 
-export const states: { value: Finding['state']; says: string }[] = [
-  { value: 'open', says: 'open' },
-  { value: 'accepted', says: 'accepted' },
-  { value: 'dismissed', says: 'dismissed' },
-  { value: 'waiting', says: 'waiting' },
-  { value: 'resolved', says: 'resolved' },
-];
-
 export const isConflict = (finding: { kind: Kind }) => finding.kind === 'conflict';
 
 /** The state in which a finding is, or what was decided. */

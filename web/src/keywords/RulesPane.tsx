@@ -3,12 +3,12 @@ import { Button, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { useChange, useFormChange } from '../api/hooks';
+import { words as served } from '../api/words';
 import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
 import ui from '../pieces/ui.module.css';
 import styles from './keywords.module.css';
 
-const intents = ['informational', 'commercial', 'transactional', 'navigational'] as const;
 const words = (text: string) =>
   text
     .split(/[,\n]/)
@@ -113,7 +113,7 @@ function Rules({ settings, close }: { settings: Schema['SettingsView']; close: (
               className={styles.intentSelect}
               aria-label={`Intent of rule ${i + 1}`}
               value={rule.intent}
-              options={intents.map((value) => ({ value, label: value }))}
+              options={served.intents.map((w) => ({ value: w.value, label: w.name }))}
               onChange={(intent) => change(i, { intent })}
             />
             <button className={`${ui.chip} ${ui.quiet}`} onClick={() => setRules(rules.filter((_, at) => at !== i))}>

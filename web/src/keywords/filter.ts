@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { answer, api, type Schema } from '../api/client';
+import { inSentence, words } from '../api/words';
 import { keyOf } from '../api/keys';
 import type { paths } from '../api/schema';
 import { number } from '../pieces/format';
@@ -86,10 +87,7 @@ export function conditionsOf(lists: Schema['ListRow'][], sources: Schema['Source
       kind: 'choice',
       name: 'intent',
       key: 'intents',
-      options: ['informational', 'commercial', 'transactional', 'navigational', 'unknown'].map((value) => ({
-        value,
-        says: value === 'unknown' ? 'intent not known' : `${value} intent`,
-      })),
+      options: [...inSentence<string>(words.intents), { value: 'unknown', says: 'intent not known' }],
     },
     {
       kind: 'choice',
@@ -108,13 +106,7 @@ export function conditionsOf(lists: Schema['ListRow'][], sources: Schema['Source
       kind: 'choice',
       name: 'capture',
       key: 'capture',
-      options: [
-        { value: 'captured', says: 'captured' },
-        { value: 'none', says: 'not captured' },
-        { value: 'expected', says: 'expected without results' },
-        { value: 'empty', says: 'came back empty' },
-        { value: 'failed', says: 'capture failed' },
-      ],
+      options: inSentence(words.captureStates),
     },
     {
       kind: 'choice',

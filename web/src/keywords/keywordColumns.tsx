@@ -1,4 +1,5 @@
 import { Link } from 'react-router';
+import { nameOf, words } from '../api/words';
 import type { Schema } from '../api/client';
 import type { Column } from '../pieces/DataTable';
 import { ExpectedMark } from '../pieces/Expected';
@@ -7,14 +8,6 @@ import { SeasonCell } from '../pieces/Season';
 import ui from '../pieces/ui.module.css';
 
 type Row = Schema['KeywordRow'];
-
-const captureSays: Record<Row['capture'], string> = {
-  captured: 'not grouped',
-  none: 'not captured',
-  expected: 'expected without results',
-  empty: 'came back empty',
-  failed: 'capture failed',
-};
 
 /** The columns of the table of keywords. */
 export const keywordColumns: Column<Row>[] = [
@@ -62,7 +55,7 @@ export const keywordColumns: Column<Row>[] = [
   {
     key: 'clusterName',
     title: 'Cluster',
-    width: 'minmax(96px, 1.4fr)',
+    width: 'minmax(130px, 1.6fr)',
     render: (r) =>
       r.clusterId ? (
         <>
@@ -72,7 +65,9 @@ export const keywordColumns: Column<Row>[] = [
           </Link>
         </>
       ) : (
-        <span className={ui.quiet}>{captureSays[r.capture]}</span>
+        <span className={ui.quiet}>
+          {r.capture === 'captured' ? 'not grouped' : nameOf(words.captureStates, r.capture)}
+        </span>
       ),
   },
 ];

@@ -1,3 +1,4 @@
+import { inSentence, words } from '../api/words';
 import { Bound, Choice } from '../pieces/FilterSentence';
 import { number } from '../pieces/format';
 import { marks } from '../pieces/PlotMark';
@@ -25,11 +26,7 @@ export function PageMapSentence({ list, query }: { list: ListState; query: PageM
         label="Verdict"
         any="any verdict"
         value={query.Verdict ?? undefined}
-        options={[
-          { value: 'clear', says: 'a clear suggestion' },
-          { value: 'doubtful', says: 'a doubtful suggestion' },
-          { value: 'none', says: 'no suggestion' },
-        ]}
+        options={inSentence(words.verdicts)}
         onChange={(verdict) => list.set({ verdict })}
       />
       <span className={ui.comma}>,</span>

@@ -5,7 +5,7 @@ import { answer, api, ApiError, type Schema } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { shortUrl } from '../pieces/format';
-import { kinds } from './says';
+import { words } from '../api/words';
 import ui from '../pieces/ui.module.css';
 
 type Kind = Schema['StepKind'];
@@ -60,7 +60,7 @@ export function AddStepPane({
         <Select<Kind>
           aria-label="What"
           value={kind}
-          options={kinds.map((k) => ({ value: k.value, label: k.says }))}
+          options={words.stepKinds.map((k) => ({ value: k.value, label: k.name }))}
           onChange={setKind}
         />
       </label>

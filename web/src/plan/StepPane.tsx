@@ -15,7 +15,8 @@ import { ReasonForm } from '../pieces/ReasonForm';
 import { Failed, Reading } from '../pieces/States';
 import { MissingLink } from './MissingLink';
 import styles from './plan.module.css';
-import { capital, statuses, type Status } from './says';
+import { words } from '../api/words';
+import { capital, type Status } from './says';
 import { useStepChange } from './useSteps';
 import ui from '../pieces/ui.module.css';
 
@@ -121,7 +122,7 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
           <Select<Status>
             aria-label="Status"
             value={step.status}
-            options={statuses.map((s) => ({ value: s.value, label: s.says, disabled: s.value === 'live' }))}
+            options={words.stepStatuses.map((s) => ({ value: s.value, label: s.name, disabled: s.value === 'live' }))}
             onChange={(status) => (status === 'dropped' ? setDropping(true) : set({ status }))}
           />
         </label>

@@ -3,7 +3,7 @@ import { answer, api } from '../api/client';
 import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
-import { kinds, statuses } from './says';
+import { inSentence, words } from '../api/words';
 import type { StepQuery } from './useSteps';
 import { useTopicNames } from '../topics/TopicSelect';
 import ui from '../pieces/ui.module.css';
@@ -19,7 +19,7 @@ export function StepsSentence({ list, query }: { list: ListState; query: StepQue
         label="Kind"
         any="every kind of step"
         value={query.Kind}
-        options={kinds}
+        options={inSentence(words.stepKinds)}
         onChange={(kind) => list.set({ kind })}
       />
       that is
@@ -27,7 +27,7 @@ export function StepsSentence({ list, query }: { list: ListState; query: StepQue
         label="Status"
         any="not live"
         value={list.text('status')}
-        options={[...statuses, { value: 'any', says: 'in any status' }]}
+        options={[...inSentence(words.stepStatuses), { value: 'any', says: 'in any status' }]}
         onChange={(status) => list.set({ status })}
       />
       <Choice

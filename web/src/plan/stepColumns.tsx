@@ -13,13 +13,13 @@ export const stepColumns = (host: string | undefined): Column<Step>[] => [
   {
     key: 'page',
     title: 'Page',
-    width: 'minmax(110px, 2.2fr)',
+    width: 'minmax(170px, 2.2fr)',
     render: (r) => <span title={r.url}>{shortUrl(r.url, host)}</span>,
   },
   {
     key: 'parts',
     title: 'For',
-    width: 'minmax(70px, 1.4fr)',
+    width: 'minmax(100px, 1.4fr)',
     sorts: false,
     render: (r) => {
       const says = r.clusters.map((c) => c.name).join(', ') || r.parts[0]?.says || '';

@@ -2,7 +2,8 @@ import { DatePicker, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { Choice } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
-import { kinds, verdicts } from './useChanges';
+import { inSentence, words } from '../api/words';
+import type { Schema } from '../api/client';
 import ui from '../pieces/ui.module.css';
 
 /** Which changes are shown, as a sentence. */
@@ -14,15 +15,15 @@ export function ChangesSentence({ list }: { list: ListState }) {
       <Choice
         label="Kind"
         any="of any kind"
-        value={list.text('kind') as (typeof kinds)[number]['value'] | undefined}
-        options={kinds}
+        value={list.text('kind') as Schema['ChangeKind'] | undefined}
+        options={inSentence(words.changeKinds)}
         onChange={(kind) => list.set({ kind })}
       />
       <Choice
         label="Verdict"
         any="with any outcome"
-        value={list.text('verdict') as (typeof verdicts)[number]['value'] | undefined}
-        options={verdicts}
+        value={list.text('verdict') as Schema['EffectVerdict'] | undefined}
+        options={inSentence(words.effectVerdicts)}
         onChange={(verdict) => list.set({ verdict })}
       />
       made

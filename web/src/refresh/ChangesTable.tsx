@@ -61,7 +61,7 @@ export function ChangesTable({
     {
       key: 'page',
       title: 'Page',
-      width: 'minmax(110px, 1.4fr)',
+      width: 'minmax(150px, 1.4fr)',
       render: (r) => <span title={`${r.url}\n${r.title ?? ''}`}>{shortUrl(r.url, host)}</span>,
     },
     { key: 'kinds', title: 'Changed', width: 'minmax(90px, 1fr)', render: (r) => r.kinds.join(', '), sorts: false },

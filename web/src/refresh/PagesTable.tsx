@@ -39,7 +39,7 @@ export function PagesTable({
     {
       key: 'url',
       title: 'Page',
-      width: 'minmax(110px, 2fr)',
+      width: 'minmax(160px, 2fr)',
       render: (r) => <span title={`${r.url}\n${r.title ?? ''}`}>{shortUrl(r.url, host)}</span>,
     },
     {

@@ -49,13 +49,13 @@ export function QueriesTable({
     {
       key: 'query',
       title: 'Query',
-      width: 'minmax(110px, 1.4fr)',
+      width: 'minmax(170px, 1.6fr)',
       render: (r) => <span title={r.query}>{r.query}</span>,
     },
     {
       key: 'page',
       title: 'Page',
-      width: 'minmax(80px, 1fr)',
+      width: 'minmax(140px, 1.2fr)',
       render: (r) => (
         <span className={ui.second} title={r.url}>
           {shortUrl(r.url, host)}
@@ -105,6 +105,7 @@ export function QueriesTable({
       key: 'mentions',
       title: 'Ment.',
       name: 'Mentions',
+      yields: 4,
       width: '44px',
       numeric: true,
       render: (r) => (

@@ -4,7 +4,8 @@ import { keyOf } from '../api/keys';
 import { Choice } from '../pieces/FilterSentence';
 import { day } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
-import { groups, moves } from './useRanks';
+import { inSentence, words } from '../api/words';
+import { groups } from './useRanks';
 import ui from '../pieces/ui.module.css';
 
 /** Which ranks are shown, and which two days are compared, as a sentence. */
@@ -28,7 +29,7 @@ export function RanksSentence({ list }: { list: ListState }) {
         label="Move"
         any="with any move"
         value={list.text('move') as 'up' | undefined}
-        options={moves as unknown as { value: 'up'; says: string }[]}
+        options={inSentence(words.rankMoves)}
         onChange={(move) => list.set({ move })}
       />
       {list.numeric('cluster') !== undefined && (

@@ -3,7 +3,8 @@ import { answer, api, type Schema } from '../api/client';
 import { DataTable, type Column } from '../pieces/DataTable';
 import { day, decimal, number, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
-import { moves, moveSign, ranksQuery, type Rank } from './useRanks';
+import { nameOf, words } from '../api/words';
+import { moveSign, ranksQuery, type Rank } from './useRanks';
 import ui from '../pieces/ui.module.css';
 
 const ignore = () => undefined;
@@ -51,7 +52,7 @@ export function RanksTable({
     {
       key: 'name',
       title: query.Group === 'page' ? 'Page' : query.Group === 'cluster' ? 'Cluster' : 'Keyword',
-      width: 'minmax(120px, 1.8fr)',
+      width: 'minmax(170px, 1.8fr)',
       render: (r) => <span title={r.name}>{query.Group === 'page' ? shortUrl(r.name, host) : r.name}</span>,
     },
     ...(isKeyword
@@ -59,7 +60,8 @@ export function RanksTable({
           {
             key: 'cluster',
             title: 'Cluster',
-            width: 'minmax(70px, 1fr)',
+            width: 'minmax(120px, 1fr)',
+            yields: 3,
             render: (r: Rank) => <span className={ui.second}>{r.clusterName}</span>,
           },
         ]
@@ -82,7 +84,7 @@ export function RanksTable({
       width: '82px',
       render: (r) => (
         <span className={r.move === 'down' || r.move === 'left' ? ui.clay : r.move === 'same' ? ui.second : undefined}>
-          {moveSign[r.move]} {r.move === 'unknown' ? '' : moves.find((m) => m.value === r.move)?.short}
+          {moveSign[r.move]} {r.move === 'unknown' ? '' : nameOf(words.rankMoves, r.move)}
         </span>
       ),
     },
@@ -117,7 +119,7 @@ export function RanksTable({
     {
       key: 'url',
       title: 'Own page',
-      width: 'minmax(80px, 1.2fr)',
+      width: 'minmax(140px, 1.4fr)',
       render: (r) => r.url && query.Group !== 'page' && <span title={r.url}>{shortUrl(r.url, host)}</span>,
     },
   ];

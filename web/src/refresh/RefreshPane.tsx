@@ -6,7 +6,7 @@ import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, day, number, shortDay, shortUrl } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
-import { marks } from './says';
+import { words } from '../api/words';
 import { useRefreshState } from './StateLine';
 import { periodOf } from './useRefresh';
 import ui from '../pieces/ui.module.css';
@@ -16,7 +16,7 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
   const state = useRefreshState().data;
   const period = periodOf(list);
   const counts = useQueries({
-    queries: marks.map((m) => ({
+    queries: words.queryMarks.map((m) => ({
       queryKey: keyOf('marked queries', m.value, JSON.stringify(period)),
       enabled: state?.hasRows ?? false,
       queryFn: () =>
@@ -70,11 +70,11 @@ export function RefreshPane({ host, list }: { host: string | undefined; list: Li
           </tr>
         </thead>
         <tbody>
-          {marks.map((m, i) => (
+          {words.queryMarks.map((m, i) => (
             <tr key={m.value}>
               <td>
                 <Link to={`/refresh?view=queries&${m.value === 'irrelevant' ? 'ignored=1' : `marks=${m.value}`}`}>
-                  {m.says}
+                  {m.name}
                 </Link>
               </td>
               <td className={ui.num}>{number(counts[i]?.data?.tally.rows)}</td>

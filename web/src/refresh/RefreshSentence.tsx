@@ -2,7 +2,8 @@ import { DatePicker, Dropdown, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { Bound, Choice, Typed } from '../pieces/FilterSentence';
 import type { ListState } from '../pieces/useListState';
-import { marks, marksOf } from './says';
+import { words } from '../api/words';
+import { marksOf } from './says';
 import { pageTypes, periods, type RefreshQuery } from './useRefresh';
 import { useTopicNames } from '../topics/TopicSelect';
 import ui from '../pieces/ui.module.css';
@@ -32,7 +33,7 @@ function Marks({
         selectable: true,
         multiple: true,
         selectedKeys: chosen,
-        items: marks.filter((m) => m.value !== 'irrelevant').map((m) => ({ key: m.value, label: m.says })),
+        items: words.queryMarks.filter((m) => m.value !== 'irrelevant').map((m) => ({ key: m.value, label: m.name })),
         onClick: ({ key }) => toggle(key),
       }}
     >

@@ -1,22 +1,8 @@
+import { nameOf, words } from '../api/words';
 import { decimal } from '../pieces/format';
 
-/** The marks of queries as they are read, in their order. */
-export const marks = [
-  { value: 'not-mentioned', says: 'not mentioned' },
-  { value: 'below-page-one', says: 'just below page one' },
-  { value: 'under-clicked', says: 'under-clicked' },
-  { value: 'question', says: 'question' },
-  { value: 'new', says: 'new' },
-  { value: 'rising', says: 'rising' },
-  { value: 'falling', says: 'falling' },
-  { value: 'other-page', says: "another page's" },
-  { value: 'irrelevant', says: 'irrelevant' },
-] as const;
-
-const markSays = Object.fromEntries(marks.map((m) => [m.value, m.says]));
-
 /** The marks of a query, in words. */
-export const marksOf = (names: readonly string[]) => names.map((name) => markSays[name] ?? name).join(', ');
+export const marksOf = (names: readonly string[]) => names.map((name) => nameOf(words.queryMarks, name)).join(', ');
 
 /** A share of clicks, "4.2 %"; an en dash where it is unknown. */
 export const rate = (share: number | null | undefined) =>

@@ -2,6 +2,7 @@ import { Button, Dropdown } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { resultListEvidence } from '../api/evidence';
+import { inSentence, words } from '../api/words';
 import { useKeyHelp } from '../app/keys';
 import { ImportHistory } from '../imports/ImportHistory';
 import { ImportPane } from '../imports/ImportPane';
@@ -131,13 +132,7 @@ function ResultsSentence({ list }: { list: ListState }) {
         label="State"
         any="all keywords"
         value={show}
-        options={[
-          { value: 'captured', says: 'captured keywords' },
-          { value: 'none', says: 'keywords not asked for yet' },
-          { value: 'expected', says: 'keywords that are expected' },
-          { value: 'failed', says: 'keywords whose capture failed' },
-          { value: 'empty', says: 'keywords that came back empty' },
-        ]}
+        options={inSentence(words.captureStates).map((o) => ({ ...o, says: `keywords ${o.says}` }))}
         onChange={(next) => list.set({ show: next })}
       />
       in
