@@ -23,7 +23,8 @@ const outside = (at: number) => ({
 export default defineConfig({
   testDir: '../tests/browser',
   outputDir: '../test-results',
-  workers: 1,
+  // Each file has servers of its own; a failed test ends its file where the next one goes on from it.
+  workers: 2,
   timeout: 60_000,
   expect: { timeout: 15_000 },
   reporter: [['list'], ['json', { outputFile: '../test-results/browser.json' }]],
@@ -45,6 +46,8 @@ export default defineConfig({
   },
   webServer: [
     outside(standIns),
+    // What the staged capture pays for is counted, so it has a search service of its own.
+    outside(port + 11),
     // One for the way from files, one for the way from nothing, each with a data folder of its own.
     server(port, 'files'),
     server(port + 2, 'nothing'),

@@ -7,7 +7,7 @@ import { join } from 'node:path';
 /** A capture in stages through a stop and a kill of the server, to its audit and to what its expected keywords become. */
 const port = 5195;
 const root = `http://localhost:${port}`;
-const search = 'http://localhost:5188';
+const search = 'http://localhost:5198';
 const data = process.env.JADE_BROWSER_DATA!;
 const keywords = 500;
 test.use({ baseURL: root });

@@ -130,7 +130,7 @@ export function KeywordsScreen() {
   );
 }
 
-/** How many are picked, and what they stand for. */
+/** How many are picked, with their demand. */
 function PickedKeywords({ ids }: { ids: number[] }) {
   const tally = useQuery({
     queryKey: keyOf('picked', ids),

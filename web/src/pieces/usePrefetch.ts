@@ -8,6 +8,6 @@ export function usePrefetch(evidence: Evidence[]) {
   const keys = JSON.stringify(evidence.map((e) => e.queryKey));
   useEffect(() => {
     for (const e of evidence) void queries.prefetchQuery(e);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- by their keys: the queries are made anew with each render
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- by their keys: each render makes new ones
   }, [keys, queries]);
 }
