@@ -19,6 +19,11 @@ export function tell(action: LastAction | undefined) {
   listeners.forEach((listener) => listener());
 }
 
+/** Forgets what says nothing on another stage; a failure and the end of a job stay until they are seen. */
+export function leaveStage() {
+  if (!now?.isError && !now?.link) tell(undefined);
+}
+
 const subscribe = (listener: () => void) => {
   listeners.add(listener);
   return () => listeners.delete(listener);

@@ -12,16 +12,7 @@ import styles from './briefs.module.css';
 import { CheckedFacts } from './CheckedFacts';
 import ui from '../pieces/ui.module.css';
 import { Versions } from './Versions';
-
-/** What a text is compared with: a brief, or what is known of a page. */
-export type Of = { brief: number } | { page: number };
-
-type Request = Schema['CheckTextRequest'];
-
-const check = (of: Of, body: Request) =>
-  'brief' in of
-    ? answer(api.POST('/api/briefs/{id}/check', { params: { path: { id: of.brief } }, body }))
-    : answer(api.POST('/api/pages/{id}/check', { params: { path: { id: of.page } }, body }));
+import { type Of, type Request, check, findPassage } from './checkText';
 
 /** A text next to what was asked for: what is there, what is missing, and where it would go. It can be edited, and its versions are kept. */
 export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefView'] | undefined; back: () => void }) {
@@ -190,18 +181,6 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
       }
     />
   );
-}
-
-/** Where a passage is in the text, which may have marks of Markdown in it: by its first and last words. */
-function findPassage(text: string, passage: string) {
-  const exact = text.indexOf(passage);
-  if (exact >= 0) return { start: exact, end: exact + passage.length };
-  const words = passage.split(/\s+/);
-  const start = text.indexOf(words.slice(0, 3).join(' '));
-  if (start < 0) return undefined;
-  const last = words.slice(-2).join(' ');
-  const end = text.indexOf(last, start);
-  return { start, end: end < 0 ? start + passage.length : end + last.length };
 }
 
 async function base64(file: File) {

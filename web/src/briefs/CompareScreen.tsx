@@ -6,6 +6,7 @@ import { useKeyHelp } from '../app/keys';
 import { day, number, shortUrl } from '../pieces/format';
 import { Stage } from '../pieces/Stage';
 import styles from './briefs.module.css';
+import { howMany, howManySays, Shared, Unread } from './ComparedPages';
 import { useHeadings } from './useBrief';
 import ui from '../pieces/ui.module.css';
 
@@ -178,31 +179,8 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
               <hr />
             </>
           )}
-          {(
-            [
-              ['All of them have', sections.filter((s) => s.pages === read.length && read.length > 0)],
-              ['Some have', sections.filter((s) => s.pages > 0 && s.pages < read.length)],
-              ['Only we have', sections.filter((s) => s.pages === 0 && s.isOurs)],
-            ] as const
-          )
-            .filter(([, some]) => some.length > 0)
-            .map(([heading, some]) => (
-              <div key={heading}>
-                <h3>{heading}</h3>
-                <p>{some.map((s) => s.heading).join(', ')}</p>
-              </div>
-            ))}
-          {unread.length > 0 && (
-            <>
-              <h3>Not read</h3>
-              {unread.map((r) => (
-                <p key={r.url}>
-                  {shortUrl(r.url, undefined)}{' '}
-                  <span className={ui.second}>{r.fault ?? 'not tried yet, or more than 30 days ago'}</span>
-                </p>
-              ))}
-            </>
-          )}
+          <Shared sections={sections} read={read.length} />
+          <Unread pages={unread} />
         </>
       }
       tally={
@@ -218,9 +196,3 @@ export function CompareScreen({ view, back }: { view: Schema['BriefView']; back:
     />
   );
 }
-
-const howMany = (s: Schema['OutlineSection'], read: number) =>
-  s.pages === 0 ? (s.isOurs ? 'only ours' : 'none') : s.pages === read ? 'all' : `${s.pages}`;
-
-const howManySays = (s: Schema['OutlineSection'], read: number, isNew: boolean) =>
-  `${s.pages === 0 ? 'No page that was read has' : s.pages === read ? 'All of them have' : `${s.pages} of ${read} have`} a section like it.${isNew ? '' : s.isOurs ? ' Ours has it.' : ' Ours has none.'}`;

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { Link, useLocation } from 'react-router';
 import { useProject, useReplay } from '../api/hooks';
-import { tell, useLastAction } from '../app/lastAction';
+import { leaveStage, tell, useLastAction } from '../app/lastAction';
 import ui from './ui.module.css';
 import styles from './stage.module.css';
 
@@ -11,14 +11,7 @@ export function LastActionLine() {
   const undo = useReplay('undo');
   const next = useProject().data?.undo;
   const { pathname } = useLocation();
-  // What was done on one stage says nothing on another; a job's end and a failure stay until they are seen.
-  useEffect(
-    () => () => {
-      if (!action?.isError && !action?.link) tell(undefined);
-    },
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- when the stage is left, whatever was said last
-    [pathname],
-  );
+  useEffect(() => leaveStage, [pathname]);
   return (
     <span
       className={`${styles.last}${action?.isError ? ` ${ui.clay}` : ''}`}

@@ -1,4 +1,4 @@
-import { cleanup, render, screen } from '@testing-library/react';
+import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, describe, expect, it } from 'vitest';
 import { Lines } from './Lines';
 
@@ -24,6 +24,20 @@ describe('Lines', () => {
     const picture = draw([5, 4, null, null, 3, null, null, 2, 1]);
     expect(picture.querySelectorAll('polyline')).toHaveLength(2);
     expect(picture.querySelectorAll('circle')).toHaveLength(1);
+  });
+
+  it('has its numbers as a table, when they are asked for', () => {
+    const picture = draw([5, null, 2.5]);
+    expect(screen.queryByRole('table')).toBeNull();
+    const details = picture.querySelector('details')!;
+    details.open = true;
+    fireEvent(details, new Event('toggle'));
+    expect(screen.getAllByRole('row').map((row) => row.textContent)).toEqual([
+      'From/suits',
+      '5 January 20265',
+      '12 January 2026–',
+      '19 January 20262.5',
+    ]);
   });
 
   it('has the first position at the top where a low number is good', () => {

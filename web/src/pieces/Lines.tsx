@@ -1,4 +1,6 @@
+import { useState } from 'react';
 import { day as dayOf, decimal, number } from './format';
+import ui from './ui.module.css';
 import styles from './charts.module.css';
 
 /** A line of a picture. */
@@ -104,6 +106,47 @@ export function Lines({
           ),
         )}
       </svg>
+      <Numbers series={series} />
     </figure>
+  );
+}
+
+/** The numbers of the lines, for those who do not see them, or want them. */
+function Numbers({ series }: { series: Series[] }) {
+  const [isOpen, setOpen] = useState(false);
+  const days = [...new Set(series.flatMap((s) => s.points.map((p) => p.day)))].sort();
+  const of = series.map((s) => new Map(s.points.map((p) => [p.day, p.value])));
+  const says = (value: number | null | undefined) =>
+    value === null || value === undefined ? '–' : Number.isInteger(value) ? number(value) : decimal(value, 1);
+  return (
+    <details className={ui.second} onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary>As a table</summary>
+      {isOpen && (
+        <table className={ui.facts}>
+          <thead>
+            <tr>
+              <th>From</th>
+              {series.map((s) => (
+                <th key={s.name} className={ui.num}>
+                  {s.name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {days.map((day) => (
+              <tr key={day}>
+                <td>{dayOf(day)}</td>
+                {of.map((values, i) => (
+                  <td key={series[i]!.name} className={ui.num}>
+                    {says(values.get(day))}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </details>
   );
 }

@@ -20,7 +20,12 @@ afterEach(() => {
 
 const Away = () => {
   const navigate = useNavigate();
-  return <button onClick={() => void navigate('/plan')}>away</button>;
+  return (
+    <>
+      <button onClick={() => void navigate('/plan')}>away</button>
+      <button onClick={() => void navigate('/clusters')}>back</button>
+    </>
+  );
 };
 
 function shown(undo: string | null = null, picked?: ReadonlySet<number>, at = '/clusters?id=2') {
@@ -63,6 +68,7 @@ describe('the last action', () => {
     fireEvent.click(screen.getByText('away'));
     expect(screen.queryByText('Renamed.')).toBeNull();
     act(() => tell({ text: 'There is no page 7.', isError: true }));
+    fireEvent.click(screen.getByText('back'));
     expect(screen.getByRole('alert').textContent).toContain('There is no page 7.');
     fireEvent.click(screen.getByRole('button', { name: 'Close this message' }));
     expect(screen.queryByText('There is no page 7.')).toBeNull();
