@@ -32,7 +32,8 @@ const idle = (page: Page) =>
 
 test('keywords become a brief by the keyboard alone', async ({ page }) => {
   test.setTimeout(240_000);
-  const press = (...keys: string[]) => keys.reduce((done, key) => done.then(() => page.keyboard.press(key)), Promise.resolve());
+  const press = (...keys: string[]) =>
+    keys.reduce((done, key) => done.then(() => page.keyboard.press(key)), Promise.resolve());
   await page.goto('/');
 
   // The site and its market.
@@ -48,11 +49,23 @@ test('keywords become a brief by the keyboard alone', async ({ page }) => {
   await tabTo(page, pane(page).getByRole('radio', { name: 'Paste' }));
   await press('Space');
   await tabTo(page, pane(page).getByRole('textbox').first());
-  for (const phrase of ['kayak dry suit', 'dry suit for kayaking', 'kayak drysuit', 'best kayak dry suit', 'how to roll a kayak', 'kayak roll']) {
+  for (const phrase of [
+    'kayak dry suit',
+    'dry suit for kayaking',
+    'kayak drysuit',
+    'best kayak dry suit',
+    'how to roll a kayak',
+    'kayak roll',
+  ]) {
     await page.keyboard.type(phrase);
     await press('Enter');
   }
-  await tabTo(page, pane(page).getByRole('button', { name: /^(Bring|Add|Paste)/ }).last());
+  await tabTo(
+    page,
+    pane(page)
+      .getByRole('button', { name: /^(Bring|Add|Paste)/ })
+      .last(),
+  );
   await press('Enter');
   await idle(page);
   await expect(page.getByRole('link', { name: /Keywords 6 keywords/ })).toBeVisible();
@@ -66,7 +79,12 @@ test('keywords become a brief by the keyboard alone', async ({ page }) => {
 
   // Clusters.
   await go(page, 'group', 'Group keywords');
-  await tabTo(page, pane(page).getByRole('button', { name: /^(Group|Apply|Regroup)/ }).last());
+  await tabTo(
+    page,
+    pane(page)
+      .getByRole('button', { name: /^(Group|Apply|Regroup)/ })
+      .last(),
+  );
   await press('Enter');
   await idle(page);
 
