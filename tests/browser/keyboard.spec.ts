@@ -35,6 +35,8 @@ test('keywords become a brief by the keyboard alone', async ({ page }) => {
   const press = (...keys: string[]) =>
     keys.reduce((done, key) => done.then(() => page.keyboard.press(key)), Promise.resolve());
   await page.goto('/');
+  // Keys are heard once the frame is there.
+  await expect(page.getByRole('navigation', { name: 'Stages' })).toBeVisible();
 
   // The site and its market.
   await go(page, 'site and', 'Site and market');

@@ -75,12 +75,13 @@ export function Palette({ own, close }: { own: Offer[]; close: () => void }) {
   const host = useProject().data?.project.host;
   const [text, setText] = useState('');
   const [at, setAt] = useState(0);
-  const typed = useDeferredValue(text.trim());
+  const typed = text.trim();
+  const asked = useDeferredValue(typed);
   const found = useQuery({
-    queryKey: keyOf('places', typed),
-    enabled: typed.length >= fewest,
+    queryKey: keyOf('places', asked),
+    enabled: asked.length >= fewest,
     placeholderData: keepPreviousData,
-    queryFn: () => answer(api.GET('/api/places', { params: { query: { search: typed } } })),
+    queryFn: () => answer(api.GET('/api/places', { params: { query: { search: asked } } })),
   }).data;
   const stageOffers: Offer[] = [
     { kind: 'Stage', name: 'Overview', address: '/' },

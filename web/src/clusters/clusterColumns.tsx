@@ -14,7 +14,7 @@ export const clusterColumns = (host: string | undefined, drifted: ReadonlySet<nu
   {
     key: 'name',
     title: 'Cluster',
-    width: 'minmax(150px, 2.2fr)',
+    width: 'minmax(140px, 2.2fr)',
     render: (r) => (
       <span title={r.name}>
         {r.name}

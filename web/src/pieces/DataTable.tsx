@@ -96,6 +96,8 @@ export function DataTable<Row, Id extends string | number = number>({
   const scroller = useRef<HTMLDivElement>(null);
   const [over, setOver] = useState<number>();
   const cursor = useRef(0);
+  // Keys can be quicker than the selection comes back from the address.
+  const hasMoved = useRef(false);
   const asked = JSON.stringify(query);
   const pageOf = (page: number) => ({
     queryKey: keyOf(name, asked, page),
@@ -132,6 +134,7 @@ export function DataTable<Row, Id extends string | number = number>({
     if (askedBefore.current === asked) return;
     askedBefore.current = asked;
     cursor.current = 0;
+    hasMoved.current = false;
     scroller.current?.scrollTo({ top: 0 });
   }, [asked]);
   useEffect(() => virtual.measure(), [rowHeight, virtual]);
@@ -146,6 +149,7 @@ export function DataTable<Row, Id extends string | number = number>({
   const moveTo = (index: number) => {
     const target = Math.max(0, Math.min(count - 1, index));
     cursor.current = target;
+    hasMoved.current = true;
     virtual.scrollToIndex(target);
     const row = rowAt(target);
     if (row) onSelect(row);
@@ -181,7 +185,7 @@ export function DataTable<Row, Id extends string | number = number>({
     const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 20, PageUp: -20, Home: -count, End: count }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      moveTo(selected === undefined ? 0 : cursor.current + step);
+      moveTo(selected === undefined && !hasMoved.current ? 0 : cursor.current + step);
     } else if (picks && event.key === ' ') {
       event.preventDefault();
       pick(cursor.current, event.shiftKey);
