@@ -219,7 +219,11 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 return lane;
             _lanes[kind.Lane] = lane = Channel.CreateUnbounded<JobId>();
             if (_isStarted)
-                _running.Add(Task.Run(() => RunLane(lane), CancellationToken.None));
+            {
+                // What a request watches of its own writes is not for the jobs that come after it.
+                using (ExecutionContext.SuppressFlow())
+                    _running.Add(Task.Run(() => RunLane(lane), CancellationToken.None));
+            }
             return lane;
         }
     }
