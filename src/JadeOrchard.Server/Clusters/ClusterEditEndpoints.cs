@@ -181,7 +181,7 @@ public static class ClusterEditEndpoints
             .WithName("placeNewKeywords");
     }
 
-    /// <returns>Where captured keywords go that are in no cluster and not declined, with the ids of the clusters that they are told by index.</returns>
+    /// <returns>Placements of captured keywords that are neither in a cluster nor declined, and the ids of the clusters they refer to by index.</returns>
     internal static (IReadOnlyList<ClusterId> ClusterIds, IReadOnlyList<NewKeyword> NewKeywords) NewKeywords(Session session, ProjectSnapshot snapshot)
     {
         var settings = ProjectStore.Grouping(session);

@@ -129,7 +129,7 @@ export type Root = keyof typeof reads;
 /** The key of a query: what it is about, and what it asks for. */
 export const keyOf = (root: Root, ...asked: readonly unknown[]) => [root, ...asked] as const;
 
-/** Jobs are told by events alone, and do not belong to what a change reads again. */
+/** Jobs are updated by events only; changes never reload them. */
 export const jobsKey = ['jobs'] as const;
 
 /**
