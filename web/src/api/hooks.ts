@@ -103,7 +103,7 @@ function useMutated<TInput, TAnswer>(
 ) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: change,
+    mutationFn: (input: TInput) => change(input),
     onSuccess: async (result) => {
       const { areas, step } = take();
       const says = done?.(result);

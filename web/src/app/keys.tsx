@@ -34,5 +34,9 @@ export const isWriting = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
   (target.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(target.tagName));
 
+/** The same, but that boxes and choices are ticked, not written in. */
+export const isTyping = (target: EventTarget | null) =>
+  isWriting(target) && !(target instanceof HTMLInputElement && ['checkbox', 'radio'].includes(target.type));
+
 /** Gives the list of the screen the keys. */
 export const focusList = () => document.querySelector<HTMLElement>('[data-list]')?.focus();

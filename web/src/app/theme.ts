@@ -91,6 +91,7 @@ export function antTheme(isDark: boolean): ThemeConfig {
     },
     // A primary button is the colour itself by night: the algorithm would darken it below what its text needs.
     components: {
+      Form: { labelColor: tokens.ink2, verticalLabelPadding: '0 0 2px', itemMarginBottom: 0 },
       Button: isDark
         ? {
             colorPrimary: tokens.jade,

@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Select, type RefSelectProps } from 'antd';
+import { Button, type RefSelectProps, Select } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
-import { isWriting } from '../app/keys';
+import { isTyping } from '../app/keys';
 import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { RenameForm } from '../pieces/RenameForm';
@@ -53,10 +53,6 @@ export function ClusterSelect({
     />
   );
 }
-
-/** Boxes are ticked, not written in. */
-const isTyping = (target: EventTarget | null) =>
-  isWriting(target) && !(target instanceof HTMLInputElement && target.type === 'checkbox');
 
 /** Where the cluster would come apart first, to tick the keywords that would leave. */
 export function CutSuggestion({ cluster, tick }: { cluster: Row; tick: (ids: number[]) => void }) {
@@ -177,14 +173,14 @@ export function MemberEdits({
 /** Name and lock of a cluster, and merging it with another. */
 export function ClusterEdits({ cluster }: { cluster: Row }) {
   const [other, setOther] = useState<number>();
-  const change = useChange((body: Partial<Schema['ClusterEdit']>) =>
+  const edit = (body: Partial<Schema['ClusterEdit']>) =>
     answer(
       api.PUT('/api/clusters/{id}', {
         params: { path: { id: cluster.id } },
         body: { name: null, primaryKeywordId: null, isLocked: null, version: cluster.version, ...body },
       }),
-    ),
-  );
+    );
+  const change = useChange(edit);
   const toTopic = useChange(
     (topicId: number) => answer(api.POST('/api/topics/move', { body: { clusterIds: [cluster.id], topicId } })),
     () => 'Moved to the topic.',
@@ -204,7 +200,7 @@ export function ClusterEdits({ cluster }: { cluster: Row }) {
   return (
     <>
       <h2>Edit</h2>
-      <RenameForm label="Name of the cluster" name={cluster.name} rename={(name) => change.mutate({ name })}>
+      <RenameForm label="Name of the cluster" name={cluster.name} rename={(name) => edit({ name })}>
         <Button
           title={cluster.isLocked ? 'A re-grouping may change it again' : 'A re-grouping leaves it as it is'}
           onClick={() => change.mutate({ isLocked: !cluster.isLocked })}

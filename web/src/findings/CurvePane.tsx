@@ -1,8 +1,10 @@
+import { NumberField } from '../pieces/NumberField';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, InputNumber } from 'antd';
+import { Button, Checkbox, Form } from 'antd';
 import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
@@ -129,52 +131,53 @@ function Picture({ view }: { view: Schema['CurveView'] }) {
   );
 }
 
+const saveCurve = (settings: Schema['CurveSettings']) => answer(api.PUT('/api/settings/curve', { body: settings }));
+
 function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => void }) {
-  const [values, setValues] = useState<number[]>(view.settings.values ?? view.defaultValues);
-  const [isFitted, setIsFitted] = useState(view.settings.isFitted);
-  const save = useFormChange(
-    (settings: Schema['CurveSettings']) => answer(api.PUT('/api/settings/curve', { body: settings })),
-    () => {
-      close();
-      return 'Curve saved.';
-    },
-  );
+  const saved = () => {
+    close();
+    return 'Curve saved.';
+  };
+  const reset = useChange(() => saveCurve({ values: null, isFitted: true }), saved);
+  const values = view.settings.values ?? view.defaultValues;
   return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate({ values, isFitted });
+    <ChangeForm
+      values={{
+        isFitted: view.settings.isFitted,
+        shares: values.map((value) => Math.round(value * 1000) / 10),
       }}
+      change={({ isFitted, shares }) => saveCurve({ isFitted, values: shares.map((share) => share / 100) })}
+      done={saved}
+      act="Use this curve"
+      acts={
+        <>
+          <Button loading={reset.isPending} onClick={() => reset.mutate(undefined)}>
+            Back to the default
+          </Button>
+          <Button onClick={close}>Cancel</Button>
+        </>
+      }
     >
-      <Checkbox checked={isFitted} onChange={(event) => setIsFitted(event.target.checked)}>
-        fit it to search performance where there is enough
-      </Checkbox>
+      <Form.Item name="isFitted" valuePropName="checked">
+        <Checkbox>fit it to search performance where there is enough</Checkbox>
+      </Form.Item>
       <div className={styles.curveValues}>
-        {values.map((value, i) => (
-          <label key={i}>
-            <span>{i < 10 ? i + 1 : i === 10 ? '11 to 20' : 'further down'}</span>
-            <InputNumber
+        {values.map((_, i) => (
+          <Form.Item key={i} name={['shares', i]} label={placeOf(i)}>
+            <NumberField
               size="small"
               min={0}
               max={100}
               step={0.1}
               suffix="%"
-              aria-label={`Share of clicks, position ${i < 10 ? i + 1 : i === 10 ? '11 to 20' : 'further down'}`}
-              value={Math.round(value * 1000) / 10}
-              onChange={(next) => setValues(values.map((v, j) => (j === i ? (next ?? 0) / 100 : v)))}
+              aria-label={`Share of clicks, position ${placeOf(i)}`}
             />
-          </label>
+          </Form.Item>
         ))}
       </div>
-      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" loading={save.isPending}>
-          Use this curve
-        </Button>
-        <Button onClick={() => save.mutate({ values: null, isFitted: true })}>Back to the default</Button>
-        <Button onClick={close}>Cancel</Button>
-      </div>
-    </form>
+    </ChangeForm>
   );
 }
+
+/** Which positions the share at a place of the settings is for. */
+const placeOf = (at: number) => (at < 10 ? String(at + 1) : at === 10 ? '11 to 20' : 'further down');

@@ -12,6 +12,7 @@ import { ReasonForm } from '../pieces/ReasonForm';
 import { Rivals } from '../pieces/Rivals';
 import { Failed, Reading } from '../pieces/States';
 import { isConflict, stateOf, type Finding } from './says';
+import { decideFinding, saysDecided } from './useFindings';
 import ui from '../pieces/ui.module.css';
 import { Shown, Pages, Evidence } from './FindingEvidence';
 
@@ -27,7 +28,7 @@ export function FindingPane({
   host: string | undefined;
   dismissing: boolean;
   setDismissing: (dismissing: boolean) => void;
-  decide: (state: Finding['state'], reason?: string, version?: string | null) => void;
+  decide: (state: Finding['state'], version?: string | null) => void;
 }) {
   const navigate = useNavigate();
   const detail = useQuery(findingEvidence(findingKey));
@@ -67,10 +68,7 @@ export function FindingPane({
           </Button>
         )}
         {finding.state !== 'accepted' && (
-          <Button
-            type={conflict ? 'default' : 'primary'}
-            onClick={() => decide('accepted', undefined, finding.version)}
-          >
+          <Button type={conflict ? 'default' : 'primary'} onClick={() => decide('accepted', finding.version)}>
             Accept <kbd>a</kbd>
           </Button>
         )}
@@ -80,12 +78,12 @@ export function FindingPane({
           </Button>
         )}
         {finding.state !== 'resolved' && (
-          <Button onClick={() => decide('resolved', undefined, finding.version)}>
+          <Button onClick={() => decide('resolved', finding.version)}>
             Resolved <kbd>r</kbd>
           </Button>
         )}
         {finding.state !== 'open' && (
-          <Button onClick={() => decide('open', undefined, finding.version)}>
+          <Button onClick={() => decide('open', finding.version)}>
             Open again <kbd>o</kbd>
           </Button>
         )}
@@ -95,10 +93,13 @@ export function FindingPane({
           question="Why is it left as it is?"
           placeholder="such as: both pages are wanted"
           act="Dismiss"
-          submit={(reason) => {
-            decide('dismissed', reason, finding.version);
+          change={(reason) =>
+            decideFinding({ key: finding.key, state: 'dismissed', reason, version: finding.version ?? null })
+          }
+          done={(row) => {
             setDismissing(false);
             focusList();
+            return saysDecided(row);
           }}
           close={() => setDismissing(false)}
         />

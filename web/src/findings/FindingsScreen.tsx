@@ -94,7 +94,7 @@ export function FindingsScreen() {
             host={host}
             dismissing={dismissing}
             setDismissing={setDismissing}
-            decide={(state, reason, version) => decide.mutate({ key: selected, state, reason, version })}
+            decide={(state, version) => decide.mutate({ key: selected, state, version: version ?? null })}
           />
         ) : (
           <AboutList of="findings" list={list} names={findingNames}>

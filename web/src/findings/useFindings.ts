@@ -42,21 +42,21 @@ export const decideFindings = (
   );
 
 /** Decides one finding. */
-export const useDecision = () =>
-  useChange(
-    ({
-      key,
-      state,
-      reason,
-      version,
-    }: {
-      key: string;
-      state: Finding['state'];
-      reason?: string;
-      version?: string | null;
-    }) =>
-      answer(
-        api.PUT('/api/findings/{key}', { params: { path: { key } }, body: { state, reason: reason ?? null, version } }),
-      ),
-    (row) => `${row.subject}: ${row.state}.`,
+export const decideFinding = ({
+  key,
+  state,
+  reason,
+  version,
+}: {
+  key: string;
+  state: Finding['state'];
+  reason?: string;
+  version?: string | null;
+}) =>
+  answer(
+    api.PUT('/api/findings/{key}', { params: { path: { key } }, body: { state, reason: reason ?? null, version } }),
   );
+
+export const saysDecided = (row: Finding) => `${row.subject}: ${row.state}.`;
+
+export const useDecision = () => useChange(decideFinding, saysDecided);

@@ -1,7 +1,7 @@
-import { Button, Checkbox, Input, Select } from 'antd';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
 import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
@@ -53,6 +53,15 @@ const ways: { value: Way; label: string; says: string; field?: string; placehold
   },
 ];
 
+const nothing = {
+  text: '',
+  containing: true,
+  related: false,
+  alphabet: false,
+  questions: true,
+  listId: undefined as number | undefined,
+};
+
 /** Brings keywords from services, results or the clipboard; each remembers its source. */
 export function BringPane({
   close,
@@ -67,42 +76,31 @@ export function BringPane({
 }) {
   const { lists } = useSieves();
   const [way, setWay] = useState<Way>('ideas');
-  const [text, setText] = useState('');
-  const [options, setOptions] = useState({ containing: true, related: false, alphabet: false, questions: true });
-  const [listId, setListId] = useState<number | null>(null);
   const [jobId, setJobId] = useState<number>();
   const chosen = ways.find((w) => w.value === way)!;
-  const bring = useFormChange(
-    async () => {
-      if (way === 'paste') return answer(api.POST('/api/keywords/paste', { body: { text, listId } }));
-      const job = await answer(
-        api.POST('/api/keywords/gather', {
-          body: {
-            from: way,
-            seeds: text.split('\n'),
-            containing: options.containing,
-            related: options.related,
-            alphabet: options.alphabet,
-            questions: options.questions,
-            selection: way === 'results' ? selection : null,
-            add: true,
-            listId,
-          },
-        }),
-      );
-      setJobId(job.id);
-      return undefined;
-    },
-    (pasted) => {
-      if (!pasted) return undefined;
-      setText('');
-      return `${number(pasted.added)} new keywords, ${number(pasted.known)} known${pasted.rejected > 0 ? `, ${counted(pasted.rejected, 'line')} without a keyword` : ''}.`;
-    },
-  );
-  const box = (key: keyof typeof options, label: string) => (
-    <Checkbox checked={options[key]} onChange={(e) => setOptions({ ...options, [key]: e.target.checked })}>
-      {label}
-    </Checkbox>
+  const bring = async ({ text, listId, ...options }: typeof nothing) => {
+    setJobId(undefined);
+    if (way === 'paste')
+      return answer(api.POST('/api/keywords/paste', { body: { text: text ?? '', listId: listId ?? null } }));
+    const job = await answer(
+      api.POST('/api/keywords/gather', {
+        body: {
+          from: way,
+          seeds: text.split('\n'),
+          ...options,
+          selection: way === 'results' ? selection : null,
+          add: true,
+          listId: listId ?? null,
+        },
+      }),
+    );
+    setJobId(job.id);
+    return undefined;
+  };
+  const box = (name: keyof typeof nothing, label: string) => (
+    <Form.Item name={name} valuePropName="checked">
+      <Checkbox>{label}</Checkbox>
+    </Form.Item>
   );
   return (
     <>
@@ -127,69 +125,49 @@ export function BringPane({
         </button>
       </div>
       <p>{chosen.says}</p>
-      <form
-        className={ui.form}
-        onSubmit={(event) => {
-          event.preventDefault();
-          setJobId(undefined);
-          bring.mutate(undefined);
-        }}
+      <ChangeForm
+        values={nothing}
+        change={bring}
+        done={(pasted) =>
+          pasted &&
+          `${number(pasted.added)} new keywords, ${number(pasted.known)} known${pasted.rejected > 0 ? `, ${counted(pasted.rejected, 'line')} without a keyword` : ''}.`
+        }
+        act="Bring"
+        acts={<Button onClick={close}>Close</Button>}
+        isReady={(form) => chosen.field === undefined || form.text.trim() !== ''}
+        clears={way === 'paste' ? ['text'] : []}
       >
         {chosen.field && (
-          <label>
-            <span>{chosen.field}</span>
-            <Input.TextArea
-              rows={4}
-              value={text}
-              placeholder={chosen.placeholder}
-              aria-label={chosen.field}
-              onChange={(e) => setText(e.target.value)}
-            />
-          </label>
+          <Form.Item name="text" label={chosen.field}>
+            <Input.TextArea rows={4} placeholder={chosen.placeholder} />
+          </Form.Item>
         )}
-        {way === 'ideas' && (
-          <div className={ui.boxes}>
-            {box('containing', 'that contain the words')}
-            {box('related', 'related ones')}
-          </div>
-        )}
-        {way === 'suggestions' && (
-          <div className={ui.boxes}>
-            {box('questions', 'with question words')}
-            {box('alphabet', 'a run through the alphabet (26 requests for each)')}
-          </div>
-        )}
-        {way === 'results' && (
-          <div className={ui.boxes}>
-            {box('questions', 'questions people also ask')}
-            {box('related', 'related searches')}
-          </div>
-        )}
-        {lists.length > 0 && (
-          <label>
-            <span>Also into the list</span>
-            <Select
-              allowClear
-              placeholder="no list"
-              value={listId ?? undefined}
-              options={lists.map((l) => ({ value: l.id, label: l.name }))}
-              onChange={(id?: number) => setListId(id ?? null)}
-            />
-          </label>
-        )}
-        {bring.error instanceof ApiError && <div className={ui.fault}>{bring.error.message}</div>}
-        <div className={ui.acts}>
-          <Button
-            type="primary"
-            htmlType="submit"
-            loading={bring.isPending}
-            disabled={chosen.field !== undefined && text.trim() === ''}
-          >
-            Bring
-          </Button>
-          <Button onClick={close}>Close</Button>
+        <div className={ui.boxes}>
+          {way === 'ideas' && (
+            <>
+              {box('containing', 'that contain the words')}
+              {box('related', 'related ones')}
+            </>
+          )}
+          {way === 'suggestions' && (
+            <>
+              {box('questions', 'with question words')}
+              {box('alphabet', 'a run through the alphabet (26 requests for each)')}
+            </>
+          )}
+          {way === 'results' && (
+            <>
+              {box('questions', 'questions people also ask')}
+              {box('related', 'related searches')}
+            </>
+          )}
         </div>
-      </form>
+        {lists.length > 0 && (
+          <Form.Item name="listId" label="Also into the list">
+            <Select allowClear placeholder="no list" options={lists.map((l) => ({ value: l.id, label: l.name }))} />
+          </Form.Item>
+        )}
+      </ChangeForm>
       {jobId !== undefined && <Gathered jobId={jobId} list={list} />}
     </>
   );

@@ -1,5 +1,6 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Dropdown, Input, InputNumber, Popover, Segmented } from 'antd';
+import { Button, Dropdown, Form, Input, InputNumber, Popover, Segmented } from 'antd';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
@@ -173,18 +174,12 @@ function ConditionEditor({ condition, list, done }: { condition: Condition; list
 /** Filters with a name: take one up, or give this one a name. */
 function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
   const saved = useQuery({ queryKey: keyOf('filters'), queryFn: () => answer(api.GET('/api/filters')) }).data ?? [];
-  const [name, setName] = useState('');
   const [open, setOpen] = useState(false);
-  const save = useChange(
-    async () => {
-      const kept = new URLSearchParams();
-      for (const key of filterKeys) if (list.text(key) !== undefined) kept.set(key, list.text(key)!);
-      await answer(api.PUT('/api/filters', { body: { name, query: kept.toString() } }));
-      setName('');
-      setOpen(false);
-    },
-    () => 'Saved.',
-  );
+  const saveFilter = ({ name }: { name: string }) => {
+    const kept = new URLSearchParams();
+    for (const key of filterKeys) if (list.text(key) !== undefined) kept.set(key, list.text(key)!);
+    return answer(api.PUT('/api/filters', { body: { name, query: kept.toString() } }));
+  };
   const remove = useChange((id: number) => answer(api.DELETE('/api/filters/{id}', { params: { path: { id } } })));
   if (!isSet && saved.length === 0) return null;
   return (
@@ -217,24 +212,24 @@ function SavedFilters({ list, isSet }: { list: ListState; isSet: boolean }) {
             </div>
           ))}
           {isSet && (
-            <form
-              className={ui.line}
-              onSubmit={(event) => {
-                event.preventDefault();
-                save.mutate(undefined);
+            <ChangeForm
+              values={{ name: '' }}
+              change={saveFilter}
+              done={() => {
+                setOpen(false);
+                return 'Saved.';
               }}
+              act="Save"
+              isReady={(form) => form.name.trim() !== ''}
+              isPlain
+              isLine
+              isSmall
+              clears={['name']}
             >
-              <Input
-                size="small"
-                aria-label="Name of the filter"
-                placeholder="name for this filter"
-                value={name}
-                onChange={(e) => setName(e.target.value)}
-              />
-              <Button size="small" htmlType="submit" disabled={name.trim() === ''}>
-                Save
-              </Button>
-            </form>
+              <Form.Item name="name">
+                <Input aria-label="Name of the filter" placeholder="name for this filter" />
+              </Form.Item>
+            </ChangeForm>
           )}
         </div>
       }

@@ -1,6 +1,6 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, InputNumber, Select } from 'antd';
-import { useState } from 'react';
+import { Button, Form, InputNumber, Select } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
@@ -182,41 +182,33 @@ export function KeywordPane({ keywordId }: { keywordId: number }) {
   );
 }
 
-function ByHand({ keywordId }: { keywordId: number }) {
-  const [volume, setVolume] = useState<number | null>(null);
-  const give = useChange(
-    async () => {
-      await answer(
+const ByHand = ({ keywordId }: { keywordId: number }) => (
+  <ChangeForm
+    values={{ volume: null as number | null }}
+    change={({ volume }) =>
+      answer(
         api.PUT('/api/keywords/{id}/value', {
           params: { path: { id: keywordId } },
           body: { volume, difficulty: null, intent: null },
         }),
-      );
-      setVolume(null);
-    },
-    () => 'Your value is used.',
-  );
-  return (
-    <form
-      className={`${ui.line} ${ui.spaced}`}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (volume !== null) give.mutate(undefined);
-      }}
-    >
+      )
+    }
+    done={() => 'Your value is used.'}
+    act="Use it"
+    isReady={(form) => form.volume !== null}
+    isPlain
+    isLine
+    isSmall
+    clears={['volume']}
+  >
+    <Form.Item name="volume">
       <InputNumber
-        size="small"
         min={0}
         precision={0}
         aria-label="Your own volume"
         placeholder="your own volume"
-        value={volume}
-        onChange={setVolume}
         className={ui.short}
       />
-      <Button size="small" htmlType="submit" disabled={volume === null}>
-        Put in force
-      </Button>
-    </form>
-  );
-}
+    </Form.Item>
+  </ChangeForm>
+);

@@ -1,7 +1,8 @@
-import { Button, Input, Popconfirm, Select } from 'antd';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { Button, Form, Input, Popconfirm, Select } from 'antd';
 import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange, useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
 import { counted, number, percent } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';
@@ -55,60 +56,62 @@ export function ListsPane({ list, close }: { list: ListState; close: () => void 
 }
 
 function OneList({ row, others }: { row: Schema['ListRow']; others: Schema['ListRow'][] }) {
-  const [name, setName] = useState(row.name);
-  const [notes, setNotes] = useState(row.notes);
-  const [how, setHow] = useState<Schema['Combination']>('union');
-  const [other, setOther] = useState<number>();
   const path = { id: row.id };
-  const rename = useFormChange(
-    () => answer(api.PUT('/api/lists/{id}', { params: { path }, body: { name, notes, selection: null } })),
-    () => 'Saved.',
-  );
   const remove = useChange(() => answer(api.DELETE('/api/lists/{id}', { params: { path } })));
-  const combine = useChange(
-    () => answer(api.POST('/api/lists/{id}/combine', { params: { path }, body: { otherId: other!, how } })),
-    (result) => `${counted(result.count, 'keyword')} ${how === 'union' ? 'came in' : 'went out'}.`,
-  );
   return (
-    <div className={ui.form}>
-      <Input size="small" aria-label="Name of the list" value={name} onChange={(e) => setName(e.target.value)} />
-      <Input.TextArea
-        rows={2}
-        aria-label="Notes"
-        placeholder="notes"
-        value={notes}
-        onChange={(e) => setNotes(e.target.value)}
-      />
-      {rename.error instanceof ApiError && <div className={ui.fault}>{rename.error.message}</div>}
-      <div className={ui.acts}>
-        <Button size="small" onClick={() => rename.mutate(undefined)}>
-          Save
-        </Button>
-        <Popconfirm
-          title={`Delete the list “${row.name}”?`}
-          description="Its keywords stay."
-          onConfirm={() => remove.mutate(undefined)}
-        >
-          <Button size="small">Delete the list</Button>
-        </Popconfirm>
-      </div>
+    <>
+      <ChangeForm
+        values={{ name: row.name, notes: row.notes }}
+        change={(form) => answer(api.PUT('/api/lists/{id}', { params: { path }, body: { ...form, selection: null } }))}
+        done={() => 'Saved.'}
+        act="Save"
+        acts={
+          <Popconfirm
+            title={`Delete the list “${row.name}”?`}
+            description="Its keywords stay."
+            onConfirm={() => remove.mutate(undefined)}
+          >
+            <Button size="small">Delete the list</Button>
+          </Popconfirm>
+        }
+        isPlain
+        isSmall
+      >
+        <Form.Item name="name">
+          <Input aria-label="Name of the list" />
+        </Form.Item>
+        <Form.Item name="notes">
+          <Input.TextArea rows={2} aria-label="Notes" placeholder="notes" />
+        </Form.Item>
+      </ChangeForm>
       {others.length > 0 && (
-        <div className={ui.line}>
-          <Select size="small" aria-label="How" value={how} options={ways} onChange={setHow} className={ui.medium} />
-          <Select
-            size="small"
-            aria-label="The other list"
-            placeholder="list"
-            value={other}
-            options={others.map((o) => ({ value: o.id, label: o.name }))}
-            onChange={setOther}
-            className={ui.short}
-          />
-          <Button size="small" disabled={other === undefined} onClick={() => combine.mutate(undefined)}>
-            Do
-          </Button>
-        </div>
+        <ChangeForm
+          values={{ how: 'union' as Schema['Combination'], otherId: undefined as number | undefined }}
+          change={({ how, otherId }) =>
+            answer(api.POST('/api/lists/{id}/combine', { params: { path }, body: { how, otherId: otherId! } })).then(
+              ({ count }) => ({ count, how }),
+            )
+          }
+          done={({ count, how }) => `${counted(count, 'keyword')} ${how === 'union' ? 'added' : 'removed'}.`}
+          act="Combine"
+          isReady={(form) => form.otherId !== undefined}
+          isPlain
+          isLine
+          isSmall
+        >
+          <Form.Item name="how">
+            <Select aria-label="How" options={ways} className={ui.medium} />
+          </Form.Item>
+          <Form.Item name="otherId">
+            <Select
+              aria-label="The other list"
+              placeholder="list"
+              options={others.map((o) => ({ value: o.id, label: o.name }))}
+              className={ui.short}
+            />
+          </Form.Item>
+        </ChangeForm>
       )}
-    </div>
+    </>
   );
 }

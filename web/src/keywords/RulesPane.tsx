@@ -1,8 +1,8 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
-import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange, useFormChange } from '../api/hooks';
+import { Button, Form, Input, Select } from 'antd';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
 import { words as served } from '../api/words';
 import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
@@ -52,105 +52,90 @@ export function RulesPane({ close }: { close: () => void }) {
   );
 }
 
-function Brands({ brands }: { brands: string[] }) {
-  const [text, setText] = useState(brands.join('\n'));
-  const save = useChange(
-    () => answer(api.PUT('/api/settings/brands', { body: words(text) })),
-    () => 'Saved.',
-  );
-  return (
-    <>
-      <h2>Brands and sellers of others</h2>
-      <p>Keywords with one of these names can be left out by the condition “brands and sellers”.</p>
-      <Input.TextArea
-        rows={4}
-        aria-label="Brands and sellers, one a line"
-        placeholder="one a line"
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-      />
-      <div className={ui.acts}>
-        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
-          Save the names
-        </Button>
-      </div>
-      <hr />
-    </>
-  );
-}
+const Brands = ({ brands }: { brands: string[] }) => (
+  <>
+    <h2>Brands and sellers of others</h2>
+    <p>Keywords with one of these names can be left out by the condition “brands and sellers”.</p>
+    <ChangeForm
+      values={{ names: brands.join('\n') }}
+      change={({ names }) => answer(api.PUT('/api/settings/brands', { body: words(names) }))}
+      done={() => 'Saved.'}
+      act="Save the names"
+      isSmall
+    >
+      <Form.Item name="names">
+        <Input.TextArea rows={4} aria-label="Brands and sellers, one a line" placeholder="one a line" />
+      </Form.Item>
+    </ChangeForm>
+    <hr />
+  </>
+);
 
-function Rules({ settings, close }: { settings: Schema['SettingsView']; close: () => void }) {
-  const [rules, setRules] = useState(settings.intentRules.map((rule) => ({ ...rule, texts: textsOf(rule) })));
-  const save = useFormChange(
-    () =>
-      answer(
-        api.PUT('/api/settings/intents', {
-          body: rules.map(({ name, intent, texts }) => ({ name, intent, ...listsOf(texts) })),
-        }),
-      ),
-    () => 'Saved. Intents updated.',
-  );
-  const change = (at: number, changes: Partial<(typeof rules)[number]>) =>
-    setRules(rules.map((rule, i) => (i === at ? { ...rule, ...changes } : rule)));
-  return (
-    <>
-      <h2>Intent</h2>
-      <p>
-        What a source says always counts. Where none says anything, the first rule with a word in the phrase decides;
-        before them all, the own brand means navigational, and after them all, a brand of others means commercial.
-      </p>
-      {rules.map((rule, i) => (
-        <div key={i} className={ui.candidate}>
-          <div className={ui.line}>
-            <Input
-              size="small"
-              aria-label={`Name of rule ${i + 1}`}
-              value={rule.name}
-              onChange={(e) => change(i, { name: e.target.value })}
-            />
-            <Select
-              size="small"
-              className={styles.intentSelect}
-              aria-label={`Intent of rule ${i + 1}`}
-              value={rule.intent}
-              options={served.intents.map((w) => ({ value: w.value, label: w.name }))}
-              onChange={(intent) => change(i, { intent })}
-            />
-            <button className={`${ui.chip} ${ui.quiet}`} onClick={() => setRules(rules.filter((_, at) => at !== i))}>
-              delete
-            </button>
-          </div>
-          <WordFields of={`rule ${i + 1}`} texts={rule.texts} change={(texts) => change(i, { texts })} />
-        </div>
-      ))}
-      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
-      <div className={ui.acts}>
-        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
-          Save the rules
-        </Button>
-        <Button
-          size="small"
-          onClick={() =>
-            setRules([...rules, { name: 'new rule', intent: 'informational', words: [], texts: textsOf({}) }])
-          }
-        >
-          Add a rule
-        </Button>
+type RuleFields = { name: string; intent: Schema['Intent'] } & Texts;
+const newRule: RuleFields = { name: 'new rule', intent: 'informational', ...textsOf({}) };
+
+const Rules = ({ settings, close }: { settings: Schema['SettingsView']; close: () => void }) => (
+  <>
+    <h2>Intent</h2>
+    <p>
+      What a source says always counts. Where none says anything, the first rule with a word in the phrase decides;
+      before them all, the own brand means navigational, and after them all, a brand of others means commercial.
+    </p>
+    <ChangeForm
+      values={{
+        rules: settings.intentRules.map((r): RuleFields => ({ name: r.name, intent: r.intent, ...textsOf(r) })),
+      }}
+      change={({ rules }) =>
+        answer(
+          api.PUT('/api/settings/intents', {
+            body: rules.map((rule) => ({ name: rule.name, intent: rule.intent, ...listsOf(rule) })),
+          }),
+        )
+      }
+      done={() => 'Saved. Intents updated.'}
+      act="Save the rules"
+      acts={
         <Button size="small" onClick={close}>
           Close
         </Button>
-      </div>
-      <hr />
-    </>
-  );
-}
+      }
+      isSmall
+    >
+      <Form.List name="rules">
+        {(rules, { add, remove }) => (
+          <>
+            {rules.map(({ key, name }) => (
+              <div key={key} className={ui.candidate}>
+                <div className={ui.line}>
+                  <Form.Item name={[name, 'name']} noStyle>
+                    <Input aria-label={`Name of rule ${name + 1}`} />
+                  </Form.Item>
+                  <Form.Item name={[name, 'intent']} noStyle>
+                    <Select
+                      className={styles.intentSelect}
+                      aria-label={`Intent of rule ${name + 1}`}
+                      options={served.intents.map((w) => ({ value: w.value, label: w.name }))}
+                    />
+                  </Form.Item>
+                  <button type="button" className={`${ui.chip} ${ui.quiet}`} onClick={() => remove(name)}>
+                    delete
+                  </button>
+                </div>
+                <WordFields of={`rule ${name + 1}`} within={[name]} />
+              </div>
+            ))}
+            <Button size="small" className={ui.start} onClick={() => add(newRule)}>
+              Add a rule
+            </Button>
+          </>
+        )}
+      </Form.List>
+    </ChangeForm>
+    <hr />
+  </>
+);
 
 function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
-  const [texts, setTexts] = useState(textsOf(settings.questions));
-  const save = useChange(
-    () => answer(api.PUT('/api/settings/questions', { body: listsOf(texts) })),
-    () => 'Saved. Questions updated.',
-  );
   const reset = useChange(
     () => answer(api.DELETE('/api/settings/intents')),
     () => 'The rules and question words of the language are used.',
@@ -159,37 +144,41 @@ function QuestionWords({ settings }: { settings: Schema['SettingsView'] }) {
     <>
       <h2>Questions</h2>
       <p>A keyword with one of these words, and more than that, is a question.</p>
-      <div className={ui.candidate}>
-        <WordFields of="questions" texts={texts} change={setTexts} />
-      </div>
-      <div className={ui.acts}>
-        <Button type="primary" size="small" loading={save.isPending} onClick={() => save.mutate(undefined)}>
-          Save the question words
-        </Button>
-        {settings.areOwnRules && (
-          <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(undefined)}>
-            Use the language’s own words
-          </Button>
-        )}
-      </div>
+      <ChangeForm
+        values={textsOf(settings.questions)}
+        change={(texts) => answer(api.PUT('/api/settings/questions', { body: listsOf(texts) }))}
+        done={() => 'Saved. Questions updated.'}
+        act="Save the question words"
+        acts={
+          settings.areOwnRules && (
+            <Button size="small" loading={reset.isPending} onClick={() => reset.mutate(undefined)}>
+              Use the language’s own words
+            </Button>
+          )
+        }
+        isSmall
+      >
+        <WordFields of="questions" within={[]} />
+      </ChangeForm>
     </>
   );
 }
 
-function WordFields({ of, texts, change }: { of: string; texts: Texts; change: (texts: Texts) => void }) {
-  return (
-    <div className={styles.wordFields}>
-      {places.map(({ name, label }) => (
-        <label key={name}>
-          <span>{label}</span>
-          <Input.TextArea
-            autoSize={{ minRows: 1, maxRows: 5 }}
-            aria-label={`Words of ${of}, ${label}`}
-            value={texts[name]}
-            onChange={(e) => change({ ...texts, [name]: e.target.value })}
-          />
-        </label>
-      ))}
-    </div>
-  );
-}
+/** The four fields for where words must stand. `within` is the path of the object in the form that holds them. */
+const WordFields = ({ of, within }: { of: string; within: number[] }) => (
+  <div className={styles.wordFields}>
+    {places.map(({ name, label }) => (
+      <Form.Item
+        key={name}
+        name={[...within, name]}
+        label={label}
+        layout="horizontal"
+        labelCol={{ flex: '70px' }}
+        labelAlign="left"
+        colon={false}
+      >
+        <Input.TextArea autoSize={{ minRows: 1, maxRows: 5 }} aria-label={`Words of ${of}, ${label}`} />
+      </Form.Item>
+    ))}
+  </div>
+);

@@ -1,8 +1,8 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
+import { Button, Form, Input, Select } from 'antd';
 import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { focusList } from '../app/keys';
 import { shortUrl } from '../pieces/format';
@@ -10,103 +10,67 @@ import { ReasonForm } from '../pieces/ReasonForm';
 import { TopicSelect } from '../topics/TopicSelect';
 import ui from '../pieces/ui.module.css';
 
-export function DeclineForm({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) {
-  const decline = useFormChange(
-    (reason: string) =>
+export const DeclineForm = ({ cluster, close }: { cluster: Schema['ClusterRow']; close: () => void }) => (
+  <ReasonForm
+    question="Why no page?"
+    placeholder="such as: we do not sell these"
+    act="Decline"
+    change={(reason) =>
       answer(
         api.POST('/api/page-map/{clusterId}/decline', {
           params: { path: { clusterId: cluster.id } },
           body: { reason, version: cluster.version },
         }),
-      ),
-    (row) => {
+      )
+    }
+    done={(row) => {
       close();
       focusList();
       return `${row.name} gets no page.`;
-    },
-  );
-  return (
-    <ReasonForm
-      question="Why no page?"
-      placeholder="such as: we do not sell these"
-      act="Decline"
-      busy={decline.isPending}
-      fault={decline.error instanceof ApiError ? decline.error.message : undefined}
-      submit={decline.mutate}
-      close={close}
-    />
-  );
-}
+    }}
+    close={close}
+  />
+);
 
-export function PlanPage({ mapping, close }: { mapping: Schema['MappingView']; close: () => void }) {
-  const [url, setUrl] = useState(mapping.proposedUrl);
-  const [workingTitle, setWorkingTitle] = useState(mapping.proposedTitle);
-  const [form, setForm] = useState(mapping.proposedForm);
-  const [topicId, setTopicId] = useState(mapping.cluster.topicId);
-  const plan = useFormChange(
-    () =>
+export const PlanPage = ({ mapping, close }: { mapping: Schema['MappingView']; close: () => void }) => (
+  <ChangeForm
+    values={{
+      url: mapping.proposedUrl,
+      workingTitle: mapping.proposedTitle,
+      form: mapping.proposedForm,
+      topicId: mapping.cluster.topicId,
+    }}
+    change={(form) =>
       answer(
         api.POST('/api/page-map/{clusterId}/planned', {
           params: { path: { clusterId: mapping.cluster.id } },
-          body: { url, workingTitle, form, topicId, version: mapping.cluster.version },
+          body: { ...form, version: mapping.cluster.version },
         }),
-      ),
-    (row) => {
+      )
+    }
+    done={(row) => {
       close();
       focusList();
       return `${row.pageUrl} is planned.`;
-    },
-  );
-  return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        plan.mutate(undefined);
-      }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape') return;
-        close();
-        focusList();
-      }}
-    >
-      <label>
-        <span>Address of the new page</span>
-        <Input
-          autoFocus
-          value={url}
-          onChange={(event) => setUrl(event.target.value)}
-          status={plan.isError ? 'error' : undefined}
-        />
-        {plan.error instanceof ApiError && <div className={ui.fault}>{plan.error.message}</div>}
-      </label>
-      <label>
-        <span>Working title</span>
-        <Input value={workingTitle} onChange={(event) => setWorkingTitle(event.target.value)} />
-      </label>
-      <label>
-        <span>What kind of page</span>
-        <Select className={ui.full} value={form} options={forms} onChange={setForm} aria-label="What kind of page" />
-      </label>
-      <label>
-        <span>Topic it belongs to</span>
-        <TopicSelect
-          label="Topic it belongs to"
-          placeholder="none"
-          value={topicId}
-          name={mapping.cluster.topicName}
-          onChange={setTopicId}
-        />
-      </label>
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" loading={plan.isPending}>
-          Plan this page
-        </Button>
-        <Button onClick={close}>Cancel</Button>
-      </div>
-    </form>
-  );
-}
+    }}
+    act="Plan this page"
+    acts={<Button onClick={close}>Cancel</Button>}
+    close={close}
+  >
+    <Form.Item name="url" label="Address of the new page">
+      <Input autoFocus />
+    </Form.Item>
+    <Form.Item name="workingTitle" label="Working title">
+      <Input />
+    </Form.Item>
+    <Form.Item name="form" label="What kind of page">
+      <Select options={forms} />
+    </Form.Item>
+    <Form.Item name="topicId" label="Topic it belongs to">
+      <TopicSelect label="Topic it belongs to" placeholder="none" name={mapping.cluster.topicName} />
+    </Form.Item>
+  </ChangeForm>
+);
 
 const forms: { value: Schema['PageForm']; label: string }[] = [
   { value: 'guide', label: 'guide' },

@@ -1,7 +1,6 @@
-import { Button, Input, Popover } from 'antd';
+import { Form, Input, Popover } from 'antd';
 import { useState, type ReactElement } from 'react';
-import { ApiError } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { ChangeForm } from './ChangeForm';
 import ui from './ui.module.css';
 
 /** Asks for a short text before something is done with it. */
@@ -23,41 +22,28 @@ export function AskText<TAnswer>({
   children: ReactElement;
 }) {
   const [open, setOpen] = useState(false);
-  const [text, setText] = useState('');
-  const doing = useFormChange(change, (answer) => {
-    setOpen(false);
-    setText('');
-    return done(answer);
-  });
   return (
     <Popover
       trigger="click"
       open={open}
       onOpenChange={setOpen}
+      destroyOnHidden
       content={
-        <form
-          className={ui.editor}
-          onSubmit={(event) => {
-            event.preventDefault();
-            doing.mutate(text);
+        <ChangeForm
+          values={{ text: '' }}
+          change={(form) => change(form.text)}
+          done={(answer) => {
+            setOpen(false);
+            return done(answer);
           }}
+          act={act}
+          isReady={(form) => form.text.trim() !== ''}
+          isLine
         >
-          <div className={ui.line}>
-            <Input
-              autoFocus
-              aria-label={label}
-              placeholder={placeholder}
-              maxLength={300}
-              value={text}
-              onChange={(event) => setText(event.target.value)}
-            />
-            <Button type="primary" htmlType="submit" disabled={text.trim() === ''} loading={doing.isPending}>
-              {act}
-            </Button>
-          </div>
-          {note && <span className={ui.quiet}>{note}</span>}
-          {doing.error instanceof ApiError && <div className={ui.fault}>{doing.error.message}</div>}
-        </form>
+          <Form.Item name="text" extra={note}>
+            <Input autoFocus aria-label={label} placeholder={placeholder} maxLength={300} className={ui.long} />
+          </Form.Item>
+        </ChangeForm>
       }
     >
       {children}

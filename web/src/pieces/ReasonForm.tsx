@@ -1,51 +1,33 @@
-import { Button, Input } from 'antd';
-import { useState } from 'react';
-import { focusList } from '../app/keys';
-import ui from './ui.module.css';
+import { Button, Form, Input } from 'antd';
+import { ChangeForm } from './ChangeForm';
 
 /** Asks why something is decided; Escape goes back to the list. */
-export function ReasonForm({
+export const ReasonForm = <TAnswer,>({
   question,
   placeholder,
   act,
-  busy,
-  fault,
-  submit,
+  change,
+  done,
   close,
 }: {
   question: string;
   placeholder: string;
   act: string;
-  busy?: boolean;
-  fault?: string | undefined;
-  submit: (reason: string) => void;
+  change: (reason: string) => Promise<TAnswer>;
+  done?: (answer: TAnswer) => string | undefined;
   close: () => void;
-}) {
-  const [reason, setReason] = useState('');
-  return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (reason.trim() !== '') submit(reason);
-      }}
-      onKeyDown={(event) => {
-        if (event.key !== 'Escape') return;
-        close();
-        focusList();
-      }}
-    >
-      <label>
-        <span>{question}</span>
-        <Input autoFocus value={reason} placeholder={placeholder} onChange={(event) => setReason(event.target.value)} />
-        {fault && <div className={ui.fault}>{fault}</div>}
-      </label>
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" loading={busy ?? false} disabled={reason.trim() === ''}>
-          {act}
-        </Button>
-        <Button onClick={close}>Cancel</Button>
-      </div>
-    </form>
-  );
-}
+}) => (
+  <ChangeForm
+    values={{ reason: '' }}
+    change={(form) => change(form.reason)}
+    {...(done && { done })}
+    act={act}
+    acts={<Button onClick={close}>Cancel</Button>}
+    isReady={(form) => form.reason.trim() !== ''}
+    close={close}
+  >
+    <Form.Item name="reason" label={question}>
+      <Input autoFocus placeholder={placeholder} />
+    </Form.Item>
+  </ChangeForm>
+);

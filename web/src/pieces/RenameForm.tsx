@@ -1,9 +1,10 @@
-import { Button, Input } from 'antd';
-import { useState, type ReactNode } from 'react';
+import { Form, Input } from 'antd';
+import type { ReactNode } from 'react';
+import { ChangeForm } from './ChangeForm';
 import ui from './ui.module.css';
 
 /** A name that can be changed, and what else is in its line. */
-export function RenameForm({
+export const RenameForm = ({
   label,
   name,
   rename,
@@ -11,34 +12,21 @@ export function RenameForm({
 }: {
   label: string;
   name: string;
-  rename: (name: string) => void;
+  rename: (name: string) => Promise<unknown>;
   children?: ReactNode;
-}) {
-  const [text, setText] = useState(name);
-  const [shown, setShown] = useState(name);
-  if (shown !== name) {
-    setShown(name);
-    setText(name);
-  }
-  return (
-    <form
-      className={ui.acts}
-      onSubmit={(event) => {
-        event.preventDefault();
-        rename(text);
-      }}
-    >
-      <Input
-        aria-label={label}
-        className={ui.long}
-        maxLength={200}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-      />
-      <Button htmlType="submit" disabled={text === name}>
-        Rename
-      </Button>
-      {children}
-    </form>
-  );
-}
+}) => (
+  <ChangeForm
+    key={name}
+    values={{ name }}
+    change={(form) => rename(form.name)}
+    act="Rename"
+    acts={children}
+    isReady={(form) => form.name !== name}
+    isPlain
+    isLine
+  >
+    <Form.Item name="name">
+      <Input aria-label={label} className={ui.long} maxLength={200} />
+    </Form.Item>
+  </ChangeForm>
+);

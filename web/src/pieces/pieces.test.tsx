@@ -1,7 +1,6 @@
 import { cleanup, fireEvent, render, screen } from '@testing-library/react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { money, sentenceCase, timeLeft } from './format';
-import { ReasonForm } from './ReasonForm';
 import { Failed, NotYet } from './States';
 import { Tally } from './Tally';
 
@@ -50,27 +49,5 @@ describe('states of a view', () => {
     cleanup();
     render(<NotYet title="No keywords yet">Bring some.</NotYet>);
     expect(screen.queryByRole('alert')).toBeNull();
-  });
-});
-
-describe('ReasonForm', () => {
-  const show = () => {
-    const [submit, close] = [vi.fn(), vi.fn()];
-    render(<ReasonForm question="Why?" placeholder="because" act="Dismiss" submit={submit} close={close} />);
-    return { submit, close, field: screen.getByLabelText('Why?') };
-  };
-  it('wants a reason that is more than blanks', () => {
-    const { submit, field } = show();
-    fireEvent.change(field, { target: { value: '   ' } });
-    fireEvent.submit(field.closest('form')!);
-    expect(submit).not.toHaveBeenCalled();
-    fireEvent.change(field, { target: { value: 'both are wanted' } });
-    fireEvent.submit(field.closest('form')!);
-    expect(submit).toHaveBeenCalledWith('both are wanted');
-  });
-  it('is left by Escape', () => {
-    const { close, field } = show();
-    fireEvent.keyDown(field, { key: 'Escape' });
-    expect(close).toHaveBeenCalledOnce();
   });
 });

@@ -7,7 +7,11 @@ export function usePrefetch(evidence: Evidence[]) {
   const queries = useQueryClient();
   const keys = JSON.stringify(evidence.map((e) => e.queryKey));
   useEffect(() => {
-    for (const e of evidence) void queries.prefetchQuery(e);
+    // A key that is held down passes rows faster than this, and none of them is looked at.
+    const timer = setTimeout(() => {
+      for (const e of evidence) void queries.prefetchQuery(e);
+    }, 50);
+    return () => clearTimeout(timer);
     // eslint-disable-next-line react-hooks/exhaustive-deps -- by their keys: each render makes new ones
   }, [keys, queries]);
 }

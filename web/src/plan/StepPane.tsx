@@ -1,5 +1,6 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { AutoComplete, Button, Checkbox, DatePicker, Input, InputNumber, Select } from 'antd';
+import { AutoComplete, Button, Checkbox, DatePicker, Form, Input, InputNumber, Select } from 'antd';
 import dayjs from 'dayjs';
 import { useState } from 'react';
 import { Link } from 'react-router';
@@ -17,7 +18,7 @@ import { MissingLink } from './MissingLink';
 import styles from './plan.module.css';
 import { words } from '../api/words';
 import { capital, type Status } from './says';
-import { useStepChange } from './useSteps';
+import { saysChanged, sendChange, useStepChange } from './useSteps';
 import ui from '../pieces/ui.module.css';
 
 /** A step that explains itself: why it is there, why in this place, and what will prove that it is done. */
@@ -109,8 +110,11 @@ function Fields({ step }: { step: Schema['StepRow'] }) {
         question="Why is it dropped?"
         placeholder="the reason, for later"
         act="Drop"
-        busy={change.isPending}
-        submit={(reason) => set({ status: 'dropped', reason })}
+        change={(reason) => sendChange({ ids: [step.id], version: step.version, status: 'dropped', reason })}
+        done={(result) => {
+          setDropping(false);
+          return saysChanged(result);
+        }}
         close={() => setDropping(false)}
       />
     );
@@ -208,32 +212,18 @@ function Parts({ step, host }: { step: Schema['StepRow']; host: string | undefin
   );
 }
 
-function Comment({ id }: { id: number }) {
-  const [says, setSays] = useState('');
-  const add = useChange(
-    () => answer(api.POST('/api/plan/steps/{id}/comments', { params: { path: { id } }, body: { says } })),
-    () => {
-      setSays('');
-      return undefined;
-    },
-  );
-  return (
-    <form
-      className={ui.line}
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (says.trim()) add.mutate(undefined);
-      }}
-    >
-      <Input
-        aria-label="Comment"
-        placeholder="Add a comment"
-        value={says}
-        onChange={(event) => setSays(event.target.value)}
-      />
-      <Button htmlType="submit" disabled={!says.trim()} loading={add.isPending}>
-        Add
-      </Button>
-    </form>
-  );
-}
+const Comment = ({ id }: { id: number }) => (
+  <ChangeForm
+    values={{ says: '' }}
+    change={(body) => answer(api.POST('/api/plan/steps/{id}/comments', { params: { path: { id } }, body }))}
+    act="Add"
+    isReady={(form) => form.says.trim() !== ''}
+    isPlain
+    isLine
+    clears={['says']}
+  >
+    <Form.Item name="says">
+      <Input aria-label="Comment" placeholder="Add a comment" />
+    </Form.Item>
+  </ChangeForm>
+);

@@ -23,7 +23,9 @@ export const sendChange = (change: Change) =>
   answer(api.POST('/api/plan/steps/change', { body: { ...empty, ...change } }));
 
 /** Changes steps; what is null stays. */
-export const useStepChange = () => useChange(sendChange, (result) => `${counted(result.steps, 'step')} changed.`);
+export const saysChanged = (result: { steps: number }) => `${counted(result.steps, 'step')} changed.`;
+
+export const useStepChange = () => useChange(sendChange, saysChanged);
 
 /** What is asked for of the steps, as it is in the address. */
 export function stepQuery(list: ListState) {

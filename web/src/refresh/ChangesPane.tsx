@@ -1,9 +1,8 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, Select } from 'antd';
-import { useState } from 'react';
+import { Form, Input, Select } from 'antd';
 import { Link } from 'react-router';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
@@ -78,75 +77,31 @@ const names: { value: Schema['ChangeKind']; label: string }[] = [
   { value: 'other', label: 'something else' },
 ];
 
-function EnterForm() {
-  const empty = { page: '', day: '', kind: 'text' as Schema['ChangeKind'], note: '' };
-  const [change, setChange] = useState(empty);
-  const enter = useFormChange(
-    () => answer(api.POST('/api/changes', { body: change })),
-    () => {
-      setChange(empty);
-      return 'Entered.';
-    },
-  );
-  const fault = enter.error instanceof ApiError ? enter.error : undefined;
-  return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        enter.mutate(undefined);
-      }}
+const EnterForm = () => (
+  <>
+    <h2>Enter a change</h2>
+    <ChangeForm
+      values={{ page: '', day: '', kind: 'text' as Schema['ChangeKind'], note: '' }}
+      change={(body) => answer(api.POST('/api/changes', { body }))}
+      done={() => 'Entered.'}
+      act="Enter"
+      isReady={(form) => form.page.trim() !== '' && form.day !== ''}
+      clears={['page', 'day', 'kind', 'note']}
     >
-      <h2>Enter a change</h2>
-      <label>
-        <span>Page</span>
-        <Input
-          value={change.page}
-          placeholder="/guides/first-kayak"
-          status={fault?.field === 'page' ? 'error' : undefined}
-          onChange={(event) => setChange({ ...change, page: event.target.value })}
-        />
-      </label>
+      <Form.Item name="page" label="Page">
+        <Input placeholder="/guides/first-kayak" />
+      </Form.Item>
       <div className={ui.line}>
-        <label>
-          <span>Day</span>
-          <Input
-            type="date"
-            value={change.day}
-            status={fault?.field === 'day' ? 'error' : undefined}
-            onChange={(event) => setChange({ ...change, day: event.target.value })}
-          />
-        </label>
-        <label>
-          <span>What</span>
-          <Select
-            aria-label="What"
-            value={change.kind}
-            options={names}
-            onChange={(kind) => setChange({ ...change, kind })}
-          />
-        </label>
+        <Form.Item name="day" label="Day">
+          <Input type="date" />
+        </Form.Item>
+        <Form.Item name="kind" label="What">
+          <Select options={names} />
+        </Form.Item>
       </div>
-      <label>
-        <span>Note</span>
-        <Input.TextArea
-          value={change.note}
-          rows={2}
-          maxLength={2000}
-          onChange={(event) => setChange({ ...change, note: event.target.value })}
-        />
-      </label>
-      {fault && <div className={ui.fault}>{fault.message}</div>}
-      <div className={ui.acts}>
-        <Button
-          type="primary"
-          htmlType="submit"
-          loading={enter.isPending}
-          disabled={change.page.trim() === '' || change.day === ''}
-        >
-          Enter
-        </Button>
-      </div>
-    </form>
-  );
-}
+      <Form.Item name="note" label="Note">
+        <Input.TextArea rows={2} maxLength={2000} />
+      </Form.Item>
+    </ChangeForm>
+  </>
+);

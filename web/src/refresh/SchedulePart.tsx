@@ -1,8 +1,8 @@
+import { NumberField } from '../pieces/NumberField';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, InputNumber, Select } from 'antd';
-import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { Form, Select } from 'antd';
+import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { counted, day, money, number } from '../pieces/format';
 import ui from '../pieces/ui.module.css';
@@ -44,60 +44,35 @@ export function SchedulePart() {
 }
 
 function ScheduleForm({ settings }: { settings: Schema['CaptureSettings'] }) {
-  const [form, setForm] = useState(settings);
   const lists = useQuery({ queryKey: keyOf('lists'), queryFn: () => answer(api.GET('/api/lists')) }).data ?? [];
-  const save = useFormChange(
-    () => answer(api.PUT('/api/settings/capture', { body: form })),
-    () => 'Saved.',
-  );
   return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate(undefined);
-      }}
+    <ChangeForm
+      values={settings}
+      change={(body) => answer(api.PUT('/api/settings/capture', { body }))}
+      done={() => 'Saved.'}
+      act="Save the schedule"
     >
       <div className={ui.line}>
-        <label>
-          <span>Days between captures, 0 for never</span>
-          <InputNumber
-            min={0}
-            max={365}
-            aria-label="Days between captures, 0 for never"
-            value={form.recaptureDays}
-            onChange={(value) => setForm({ ...form, recaptureDays: value ?? 0 })}
-          />
-        </label>
-        <label>
-          <span>Budget of a month, {form.currency}</span>
-          <InputNumber
-            min={0}
-            step={1}
-            aria-label="Budget of a month"
-            value={form.monthlyBudget}
-            onChange={(value) => setForm({ ...form, monthlyBudget: value ?? 0 })}
-          />
-        </label>
+        <Form.Item name="recaptureDays" label="Days between captures, 0 for never">
+          <NumberField min={0} max={365} />
+        </Form.Item>
+        <Form.Item name="monthlyBudget" label={`Budget of a month, ${settings.currency}`}>
+          <NumberField min={0} step={1} />
+        </Form.Item>
       </div>
-      <label>
-        <span>Keywords</span>
+      <Form.Item
+        name="recaptureListId"
+        label="Keywords"
+        getValueProps={(id?: number | null) => ({ value: id ?? 0 })}
+        normalize={(id: number) => (id === 0 ? null : id)}
+      >
         <Select
-          aria-label="Keywords"
-          value={form.recaptureListId ?? 0}
           options={[
             { value: 0, label: 'all that were captured' },
             ...lists.map((l) => ({ value: l.id, label: `the list “${l.name}”, ${number(l.keywords)} keywords` })),
           ]}
-          onChange={(id) => setForm({ ...form, recaptureListId: id === 0 ? null : id })}
         />
-      </label>
-      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" loading={save.isPending}>
-          Save the schedule
-        </Button>
-      </div>
-    </form>
+      </Form.Item>
+    </ChangeForm>
   );
 }

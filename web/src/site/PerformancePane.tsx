@@ -1,9 +1,9 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
-import { useState } from 'react';
+import { Button, Form, Input } from 'antd';
 import { Link } from 'react-router';
-import { answer, api, ApiError } from '../api/client';
-import { hasEnded, useFormChange } from '../api/hooks';
+import { answer, api } from '../api/client';
+import { hasEnded } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
@@ -59,52 +59,28 @@ export function PerformancePane({ bring, close }: { bring: () => void; close: ()
   );
 }
 
-function ReadForm({ from, to, isRunning }: { from: string; to: string; isRunning: boolean }) {
-  const [range, setRange] = useState({ from, to });
-  const read = useFormChange(
-    () => answer(api.POST('/api/performance', { body: range })),
-    () => 'Reading search performance.',
-  );
-  const fault = read.error instanceof ApiError ? read.error : undefined;
-  return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        read.mutate(undefined);
-      }}
+const ReadForm = ({ from, to, isRunning }: { from: string; to: string; isRunning: boolean }) => (
+  <>
+    <h2>From the service</h2>
+    <ChangeForm
+      values={{ from, to }}
+      change={(body) => answer(api.POST('/api/performance', { body }))}
+      done={() => 'Reading search performance.'}
+      act="Read"
+      acts={<Link to="/site?pane=services">Address of the service</Link>}
+      isBlocked={isRunning}
     >
-      <h2>From the service</h2>
       <div className={ui.line}>
-        <label>
-          <span>First day</span>
-          <Input
-            type="date"
-            value={range.from}
-            status={fault?.field === 'from' ? 'error' : undefined}
-            onChange={(event) => setRange({ ...range, from: event.target.value })}
-          />
-        </label>
-        <label>
-          <span>Last day</span>
-          <Input
-            type="date"
-            value={range.to}
-            status={fault?.field === 'to' ? 'error' : undefined}
-            onChange={(event) => setRange({ ...range, to: event.target.value })}
-          />
-        </label>
+        <Form.Item name="from" label="First day">
+          <Input type="date" />
+        </Form.Item>
+        <Form.Item name="to" label="Last day">
+          <Input type="date" />
+        </Form.Item>
       </div>
-      {fault && <div className={ui.fault}>{fault.message}</div>}
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" loading={read.isPending} disabled={isRunning}>
-          Read
-        </Button>
-        <Link to="/site?pane=services">Address of the service</Link>
-      </div>
-    </form>
-  );
-}
+    </ChangeForm>
+  </>
+);
 
 const Fact = ({ name, value }: { name: string; value: string }) => (
   <tr>

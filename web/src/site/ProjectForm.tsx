@@ -1,6 +1,6 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Input, Select } from 'antd';
-import { useState } from 'react';
+import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { answer, api, ApiError } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
 import { keyOf } from '../api/keys';
@@ -10,72 +10,50 @@ import ui from '../pieces/ui.module.css';
 /** The site, its market and its brand terms. */
 export function ProjectForm({ close }: { close: () => void }) {
   const project = useProject().data?.project;
-  const [name, setName] = useState(project?.name ?? '');
-  const [host, setHost] = useState(project?.host ?? '');
-  const [country, setCountry] = useState(project?.country ?? 'GB');
-  const [language, setLanguage] = useState(project?.language ?? 'en');
-  const [brandTerms, setBrandTerms] = useState(project?.brandTerms ?? []);
-  const save = useFormChange(
-    async () => {
-      await answer(api.PUT('/api/project', { body: { name, host, country, language, brandTerms } }));
-      close();
-    },
-    () => 'Saved.',
-  );
-  const fault = (field: string) =>
-    save.error instanceof ApiError && save.error.field === field ? (
-      <div className={ui.fault}>{save.error.message}</div>
-    ) : null;
   return (
     <>
       <h2>Site and market</h2>
       <p>One site in one market. Its pages are those of these hosts, with hosts below them, and of these folders.</p>
-      <form
-        className={ui.form}
-        onSubmit={(event) => {
-          event.preventDefault();
-          save.mutate(undefined);
+      <ChangeForm
+        values={{
+          host: project?.host ?? '',
+          name: project?.name ?? '',
+          country: project?.country ?? 'GB',
+          language: project?.language ?? 'en',
+          brandTerms: project?.brandTerms ?? [],
         }}
+        change={(body) => answer(api.PUT('/api/project', { body }))}
+        done={() => {
+          close();
+          return 'Saved.';
+        }}
+        act="Save"
+        acts={project?.host && <Button onClick={close}>Close</Button>}
       >
-        <label>
-          <span>Domain; several with commas between, or a folder: fenwater.example/shop</span>
-          <Input value={host} placeholder="fenwater.example" onChange={(e) => setHost(e.target.value)} />
-          {fault('host')}
-        </label>
-        <label>
-          <span>Name of the project</span>
-          <Input value={name} placeholder="the domain, if left empty" onChange={(e) => setName(e.target.value)} />
-        </label>
-        <label>
-          <span>Country, two letters</span>
-          <Input value={country} maxLength={2} className={ui.narrow} onChange={(e) => setCountry(e.target.value)} />
-          {fault('country')}
-        </label>
-        <label>
-          <span>Language, two letters</span>
-          <Input value={language} maxLength={2} className={ui.narrow} onChange={(e) => setLanguage(e.target.value)} />
-          {fault('language')}
-        </label>
-        <label>
-          <span>Brand terms beside the site's own name; searches with them raise no finding</span>
-          <Select
-            mode="tags"
-            value={brandTerms}
-            open={false}
-            className={ui.full}
-            placeholder="type a term, then Enter"
-            onChange={setBrandTerms}
-          />
-        </label>
+        <Form.Item name="host" label="Domain; several with commas between, or a folder: fenwater.example/shop">
+          <Input placeholder="fenwater.example" />
+        </Form.Item>
+        <Form.Item name="name" label="Name of the project">
+          <Input placeholder="the domain, if left empty" />
+        </Form.Item>
+        <Form.Item name="country" label="Country, two letters">
+          <Input maxLength={2} className={ui.narrow} />
+        </Form.Item>
+        <Form.Item name="language" label="Language, two letters">
+          <Input maxLength={2} className={ui.narrow} />
+        </Form.Item>
+        <Form.Item
+          name="brandTerms"
+          label="Brand terms beside the site's own name; searches with them raise no finding"
+        >
+          <Select mode="tags" open={false} placeholder="type a term, then Enter" />
+        </Form.Item>
+      </ChangeForm>
+      <hr />
+      <div className={ui.form}>
         <SubjectBrands />
         <Tracking />
-        <div className={ui.acts}>
-          <Button type="primary" htmlType="submit" loading={save.isPending}>
-            Save
-          </Button>
-          {project?.host && <Button onClick={close}>Close</Button>}
-        </div>
-      </form>
+      </div>
     </>
   );
 }

@@ -1,8 +1,11 @@
+import { NumberField } from '../pieces/NumberField';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Input, InputNumber, Select } from 'antd';
+import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useState } from 'react';
+import { flushSync } from 'react-dom';
 import { answer, api, ApiError, type Schema } from '../api/client';
-import { hasEnded, useFormChange, useJob } from '../api/hooks';
+import { hasEnded, useJob } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, moment, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
@@ -50,6 +53,8 @@ export function ScanPane({ close }: { close: () => void }) {
   );
 }
 
+const hidden = ['startUrl', 'ratePerSecond', 'gateway'];
+
 function ScanForm({
   settings,
   isRunning,
@@ -59,136 +64,76 @@ function ScanForm({
   isRunning: boolean;
   close: () => void;
 }) {
-  const [form, setForm] = useState(settings);
   const [more, setMore] = useState(false);
-  const start = useFormChange(async () => {
-    await answer(api.PUT('/api/settings/scan', { body: form }));
-    return answer(api.POST('/api/scans'));
-  });
-  const fault = (field: string) =>
-    start.error instanceof ApiError && start.error.field === field ? (
-      <div className={ui.fault}>{start.error.message}</div>
-    ) : null;
-  const set = (changes: Partial<Schema['ScanSettings']>) => setForm({ ...form, ...changes });
   return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        start.mutate(undefined);
+    <ChangeForm
+      values={settings}
+      change={async (body) => {
+        await answer(api.PUT('/api/settings/scan', { body })).catch((error: unknown) => {
+          // What is refused has to be on screen to be mended.
+          if (error instanceof ApiError && hidden.includes(error.field ?? '')) flushSync(() => setMore(true));
+          throw error;
+        });
+        return answer(api.POST('/api/scans'));
       }}
+      act="Scan"
+      acts={<Button onClick={close}>Close</Button>}
+      isBlocked={isRunning}
     >
-      <label>
-        <span>What to read</span>
+      <Form.Item name="depth" label="What to read">
         <Select
-          value={form.depth}
-          aria-label="What to read"
           options={[
             { value: 'light', label: 'light: titles, descriptions, headings' },
             { value: 'full', label: 'full: also text, word counts, links, dates' },
           ]}
-          onChange={(depth) => set({ depth })}
         />
-      </label>
-      <label>
-        <span>How to find pages</span>
+      </Form.Item>
+      <Form.Item name="findBy" label="How to find pages">
         <Select
-          value={form.findBy}
-          aria-label="How to find pages"
           options={[
             { value: 'sitemapElseLinks', label: 'sitemaps; links where there is none' },
             { value: 'sitemapAndLinks', label: 'sitemaps and links' },
             { value: 'links', label: 'links alone' },
           ]}
-          onChange={(findBy) => set({ findBy })}
         />
-      </label>
+      </Form.Item>
       <button type="button" className={`${ui.chip} ${ui.start}`} onClick={() => setMore(!more)}>
         {more ? 'fewer settings' : 'more settings'}
       </button>
-      {(more || fault('startUrl') || fault('gateway') || fault('ratePerSecond')) && (
-        <>
-          <label>
-            <span>Start address (default: the domain)</span>
-            <Input
-              value={form.startUrl}
-              placeholder="https://"
-              aria-label="Start address"
-              onChange={(e) => set({ startUrl: e.target.value })}
-            />
-            {fault('startUrl')}
-          </label>
-          <div className={ui.line}>
-            <label>
-              <span>Requests a second</span>
-              <InputNumber
-                min={0.05}
-                max={1000}
-                value={form.ratePerSecond}
-                aria-label="Requests a second"
-                onChange={(v) => set({ ratePerSecond: v ?? 1 })}
-              />
-            </label>
-            <label>
-              <span>At once</span>
-              <InputNumber
-                min={1}
-                max={32}
-                precision={0}
-                value={form.atOnce}
-                aria-label="Requests at once"
-                onChange={(v) => set({ atOnce: v ?? 1 })}
-              />
-            </label>
-            <label>
-              <span>Pages at most</span>
-              <InputNumber
-                min={1}
-                max={1_000_000}
-                precision={0}
-                value={form.maxPages}
-                aria-label="Pages at most"
-                onChange={(v) => set({ maxPages: v ?? 1 })}
-              />
-            </label>
-          </div>
-          {fault('ratePerSecond')}
-          <Checkbox checked={form.allowPrivate} onChange={(e) => set({ allowPrivate: e.target.checked })}>
-            Allow private and loopback addresses
-          </Checkbox>
-          <label>
-            <span>Gateway: reach sites of a domain through this address</span>
-            <div className={ui.line}>
-              <Input
-                value={form.gateway}
-                placeholder="none"
-                aria-label="Gateway"
-                onChange={(e) => set({ gateway: e.target.value })}
-              />
-              <span className={`${ui.second} ${ui.nowrap}`}>for .</span>
-              <Input
-                value={form.gatewayFor}
-                aria-label="Domain behind the gateway"
-                className={ui.narrow}
-                onChange={(e) => set({ gatewayFor: e.target.value })}
-              />
-            </div>
-            {fault('gateway')}
-          </label>
-        </>
-      )}
-      {start.error && !(start.error instanceof ApiError && start.error.field) && (
-        <div className={ui.fault}>{start.error.message}</div>
-      )}
-      <div className={ui.acts}>
-        <Button type="primary" htmlType="submit" disabled={isRunning} loading={start.isPending}>
-          Scan
-        </Button>
-        <Button onClick={close}>Close</Button>
-      </div>
-    </form>
+      {more && <MoreSettings />}
+    </ChangeForm>
   );
 }
+
+const MoreSettings = () => (
+  <>
+    <Form.Item name="startUrl" label="Start address (default: the domain)">
+      <Input placeholder="https://" />
+    </Form.Item>
+    <div className={ui.line}>
+      <Form.Item name="ratePerSecond" label="Requests a second">
+        <NumberField min={0.05} max={1000} empty={1} />
+      </Form.Item>
+      <Form.Item name="atOnce" label="Requests at once">
+        <NumberField min={1} max={32} precision={0} empty={1} />
+      </Form.Item>
+      <Form.Item name="maxPages" label="Pages at most">
+        <NumberField min={1} max={1_000_000} precision={0} empty={1} />
+      </Form.Item>
+    </div>
+    <Form.Item name="allowPrivate" valuePropName="checked">
+      <Checkbox>Allow private and loopback addresses</Checkbox>
+    </Form.Item>
+    <div className={ui.line}>
+      <Form.Item name="gateway" label="Gateway: reach sites of a domain through this address" className={ui.grow}>
+        <Input placeholder="none" />
+      </Form.Item>
+      <Form.Item name="gatewayFor" label="for .">
+        <Input aria-label="Domain behind the gateway" className={ui.narrow} />
+      </Form.Item>
+    </div>
+  </>
+);
 
 function ScanResult({ view }: { view: Schema['ScanView'] }) {
   const { scan, counts } = view;

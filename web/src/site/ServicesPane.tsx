@@ -1,8 +1,8 @@
+import { NumberField } from '../pieces/NumberField';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input, InputNumber } from 'antd';
-import { useState } from 'react';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useFormChange } from '../api/hooks';
+import { Button, Form, Input } from 'antd';
+import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { Failed, Reading } from '../pieces/States';
 import ui from '../pieces/ui.module.css';
@@ -42,114 +42,74 @@ export function ServicesPane({ close }: { close: () => void }) {
   );
 }
 
-function OneService({ service }: { service: Schema['ServiceRow'] }) {
-  const [address, setAddress] = useState(service.address);
-  const [header, setHeader] = useState(service.header);
-  const [key, setKey] = useState('');
-  const save = useFormChange(
-    async () => {
-      await answer(
-        api.PUT('/api/services/{name}', {
-          params: { path: { name: service.name } },
-          body: { address, header, key: key === '' ? null : key },
-        }),
-      );
-      setKey('');
-    },
-    () => 'Saved.',
-  );
-  return (
-    <form
-      className={`${ui.form} ${ui.candidate}`}
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate(undefined);
-      }}
+const OneService = ({ service: { name, address, header, hasKey } }: { service: Schema['ServiceRow'] }) => (
+  <div className={ui.candidate}>
+    <b>{says[name]}</b>
+    <ChangeForm
+      key={`${address} ${header} ${hasKey}`}
+      values={{ address, header, key: '' }}
+      change={(form) =>
+        answer(
+          api.PUT('/api/services/{name}', {
+            params: { path: { name } },
+            body: { ...form, key: form.key === '' ? null : form.key },
+          }),
+        )
+      }
+      done={() => 'Saved.'}
+      act="Save"
+      isPlain
+      isSmall
+      clears={['key']}
     >
-      <b>{says[service.name]}</b>
-      <Input
-        size="small"
-        aria-label={`Address of ${service.name}`}
-        placeholder="no address yet"
-        value={address}
-        onChange={(e) => setAddress(e.target.value)}
-      />
+      <Form.Item name="address">
+        <Input aria-label={`Address of ${name}`} placeholder="no address yet" />
+      </Form.Item>
       <div className={ui.line}>
-        <Input
-          size="small"
-          aria-label={`Header of the key of ${service.name}`}
-          value={header}
-          className={ui.short}
-          onChange={(e) => setHeader(e.target.value)}
-        />
-        <Input.Password
-          size="small"
-          autoComplete="new-password"
-          aria-label={`Key of ${service.name}`}
-          placeholder={service.hasKey ? 'a key is kept' : 'no key'}
-          value={key}
-          onChange={(e) => setKey(e.target.value)}
-        />
-        <Button size="small" htmlType="submit" loading={save.isPending}>
-          Save
-        </Button>
-      </div>
-      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
-    </form>
-  );
-}
-
-function CaptureForm({ settings }: { settings: Schema['CaptureSettings'] }) {
-  const [form, setForm] = useState(settings);
-  const save = useFormChange(
-    () => answer(api.PUT('/api/settings/capture', { body: form })),
-    () => 'Saved.',
-  );
-  const field = (name: keyof Schema['CaptureSettings'], label: string, step = 1) => (
-    <label>
-      <span>{label}</span>
-      <InputNumber
-        min={0}
-        step={step}
-        aria-label={label}
-        value={form[name] as number}
-        onChange={(value) => setForm({ ...form, [name]: value ?? 0 })}
-      />
-    </label>
-  );
-  return (
-    <form
-      className={ui.form}
-      onSubmit={(event) => {
-        event.preventDefault();
-        save.mutate(undefined);
-      }}
-    >
-      <div className={ui.line}>
-        {field('depth', 'Results of a list')}
-        {field('pricePerRequest', 'Price of a list', 0.001)}
-        <label>
-          <span>Currency</span>
-          <Input
-            value={form.currency}
-            maxLength={3}
-            aria-label="Currency"
-            className={ui.tiny}
-            onChange={(e) => setForm({ ...form, currency: e.target.value.toUpperCase() })}
+        <Form.Item name="header">
+          <Input aria-label={`Header of the key of ${name}`} className={ui.short} />
+        </Form.Item>
+        <Form.Item name="key" className={ui.grow}>
+          <Input.Password
+            autoComplete="new-password"
+            aria-label={`Key of ${name}`}
+            placeholder={hasKey ? 'a key is kept' : 'no key'}
           />
-        </label>
+        </Form.Item>
       </div>
-      <div className={ui.line}>
-        {field('ratePerSecond', 'Requests a second')}
-        {field('atOnce', 'At once')}
-        {field('freshDays', 'Fresh for days')}
-      </div>
-      {save.error instanceof ApiError && <div className={ui.fault}>{save.error.message}</div>}
-      <div className={ui.acts}>
-        <Button size="small" type="primary" htmlType="submit" loading={save.isPending}>
-          Save
-        </Button>
-      </div>
-    </form>
-  );
-}
+    </ChangeForm>
+  </div>
+);
+
+const CaptureForm = ({ settings }: { settings: Schema['CaptureSettings'] }) => (
+  <ChangeForm
+    values={settings}
+    change={(body) => answer(api.PUT('/api/settings/capture', { body }))}
+    done={() => 'Saved.'}
+    act="Save"
+    isSmall
+  >
+    <div className={ui.line}>
+      <Form.Item name="depth" label="Results of a list">
+        <NumberField min={0} />
+      </Form.Item>
+      <Form.Item name="pricePerRequest" label="Price of a list">
+        <NumberField min={0} step={0.001} />
+      </Form.Item>
+      <Form.Item name="currency" label="Currency" normalize={(currency: string) => currency.toUpperCase()}>
+        <Input maxLength={3} className={ui.tiny} />
+      </Form.Item>
+    </div>
+    <div className={ui.line}>
+      <Form.Item name="ratePerSecond" label="Requests a second">
+        <NumberField min={0} />
+      </Form.Item>
+      <Form.Item name="atOnce" label="At once">
+        <NumberField min={0} />
+      </Form.Item>
+      <Form.Item name="freshDays" label="Fresh for days">
+        <NumberField min={0} />
+      </Form.Item>
+    </div>
+  </ChangeForm>
+);

@@ -1,9 +1,10 @@
+import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
-import { Button, Input } from 'antd';
+import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { answer, api, ApiError, type Schema } from '../api/client';
-import { useChange, useFormChange } from '../api/hooks';
+import { answer, api, type Schema } from '../api/client';
+import { useChange } from '../api/hooks';
 import { topicEvidence } from '../api/evidence';
 import { usePlaceName } from '../app/recent';
 import { giveClusters } from '../pieces/drag';
@@ -25,14 +26,14 @@ export function TopicPane({ id }: { id: number }) {
   const topic = useQuery(topicEvidence(id));
   usePlaceName(topic.data?.topic.name);
   const [open, setOpen] = useState<number>();
-  const change = useChange((body: Partial<Schema['TopicChange']>) =>
+  const edit = (body: Partial<Schema['TopicChange']>) =>
     answer(
       api.PUT('/api/topics/{id}', {
         params: { path: { id } },
         body: { name: null, pillarId: null, version: topic.data?.topic.version, ...body },
       }),
-    ),
-  );
+    );
+  const change = useChange(edit);
   const move = useChange(
     ({ clusterId, topicId }: { clusterId: number; topicId: number | null }) =>
       answer(api.POST('/api/topics/move', { body: { clusterIds: [clusterId], topicId } })),
@@ -123,7 +124,7 @@ export function TopicPane({ id }: { id: number }) {
       <NewSubtopic topicId={id} />
       <hr />
       <h2>Edit</h2>
-      <RenameForm label="Name of the topic" name={row.name} rename={(name) => change.mutate({ name })}>
+      <RenameForm label="Name of the topic" name={row.name} rename={(name) => edit({ name })}>
         {row.isNamed && <Button onClick={() => change.mutate({ name: '' })}>Call it by its pillar</Button>}
       </RenameForm>
       <p className={ui.quiet}>
@@ -190,43 +191,22 @@ function SubtopicLine({ subtopic }: { subtopic: Schema['Subtopic'] }) {
 }
 
 /** A subtopic that the planner heard of; it waits for keywords. */
-function NewSubtopic({ topicId }: { topicId: number }) {
-  const [phrase, setPhrase] = useState('');
-  const [note, setNote] = useState('');
-  const add = useFormChange(
-    () => answer(api.POST('/api/topics/{id}/subtopics', { params: { path: { id: topicId } }, body: { phrase, note } })),
-    () => {
-      setPhrase('');
-      setNote('');
-      return 'Added. It waits for keywords.';
-    },
-  );
-  return (
-    <form
-      className={ui.acts}
-      onSubmit={(event) => {
-        event.preventDefault();
-        add.mutate(undefined);
-      }}
-    >
-      <Input
-        aria-label="Subtopic to add"
-        placeholder="a subtopic you heard of"
-        className={ui.medium}
-        value={phrase}
-        onChange={(event) => setPhrase(event.target.value)}
-      />
-      <Input
-        aria-label="Where it was heard"
-        placeholder="where, if you like"
-        className={ui.short}
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
-      <Button htmlType="submit" disabled={phrase.trim() === ''} loading={add.isPending}>
-        Add subtopic
-      </Button>
-      {add.error instanceof ApiError && <p className={ui.clay}>{add.error.message}</p>}
-    </form>
-  );
-}
+const NewSubtopic = ({ topicId }: { topicId: number }) => (
+  <ChangeForm
+    values={{ phrase: '', note: '' }}
+    change={(body) => answer(api.POST('/api/topics/{id}/subtopics', { params: { path: { id: topicId } }, body }))}
+    done={() => 'Added. It waits for keywords.'}
+    act="Add subtopic"
+    isReady={(form) => form.phrase.trim() !== ''}
+    isPlain
+    isLine
+    clears={['phrase', 'note']}
+  >
+    <Form.Item name="phrase">
+      <Input aria-label="Subtopic to add" placeholder="a subtopic you heard of" className={ui.medium} />
+    </Form.Item>
+    <Form.Item name="note">
+      <Input aria-label="Where it was heard" placeholder="where, if you like" className={ui.short} />
+    </Form.Item>
+  </ChangeForm>
+);

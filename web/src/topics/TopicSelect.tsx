@@ -21,6 +21,7 @@ export function TopicSelect({
   name,
   not,
   size,
+  id,
   onChange,
 }: {
   label: string;
@@ -32,7 +33,9 @@ export function TopicSelect({
   /** One that is not offered. */
   not?: number | null;
   size?: 'small';
-  onChange: (id: number | null) => void;
+  /** Of the field in a form. */
+  id?: string;
+  onChange?: (id: number | null) => void;
 }) {
   const [search, setSearch] = useState('');
   const found = useQuery({
@@ -45,13 +48,14 @@ export function TopicSelect({
   return (
     <Select
       showSearch={{ filterOption: false, onSearch: setSearch }}
+      {...(id !== undefined && { id })}
       size={size}
       aria-label={label}
       placeholder={placeholder}
       className={size === 'small' ? ui.atLeast : ui.full}
       value={value ?? undefined}
       allowClear={value !== null}
-      onChange={(id?: number) => onChange(id ?? null)}
+      onChange={(id?: number) => onChange?.(id ?? null)}
       loading={found.isFetching}
       notFoundContent="No topic has that in its name"
       options={
