@@ -31,6 +31,9 @@ state_of() {
   (cd "$here" && find "$@" \( -name bin -o -name obj -o -name node_modules -o -name dist \) -prune -o -type f -printf '%p %s %T@\n' | LC_ALL=C sort | cksum)
 }
 
+# What is to be said to publish beyond that, such as that all is built.
+publish_with=""
+
 # build_once PROJECT ASSEMBLY: publishes src/PROJECT to .build/PROJECT unless its sources are as they were.
 build_once() {
   local project=$1 assembly=$2 out="$here/.build/$1" state
@@ -41,7 +44,8 @@ build_once() {
   need_dotnet
   mkdir -p "$here/.build"
   echo "Building $project…" >&2
-  if ! dotnet publish "$here/src/$project/$project.csproj" -c Release -o "$out" -v quiet --nologo -p:OpenApiGenerateDocuments=false >"$out.log" 2>&1; then
+  # shellcheck disable=SC2086 # words of one list
+  if ! dotnet publish "$here/src/$project/$project.csproj" -c Release -o "$out" -v quiet --nologo -p:OpenApiGenerateDocuments=false $publish_with >"$out.log" 2>&1; then
     cat "$out.log" >&2
     echo "Building $project failed; the messages are above." >&2
     exit 2

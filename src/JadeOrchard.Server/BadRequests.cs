@@ -40,7 +40,8 @@ public static partial class BadRequests
     private static string Field(JsonException error) => error.Path is { Length: > 2 } path ? path.TrimStart('$', '.') : "body";
 
     private static string Body(JsonException error) =>
-        error.Path is { Length: > 2 } ? $"{Field(error)} has a value that cannot stand there{Ours(error)}."
+        error.Message.Contains("could not be mapped", StringComparison.Ordinal) ? $"There is no {Field(error)} in this request. Correct its name or leave it out; /api/openapi.json says what there is."
+        : error.Path is { Length: > 2 } ? $"The value of {Field(error)} is of the wrong kind{Ours(error)}."
         : error.Message.Contains("missing required properties", StringComparison.Ordinal) && Names().Matches(error.Message.Split("including", 2)[^1]) is { Count: > 0 } names
             ? $"The body lacks {string.Join(" and ", names.Select(n => n.Groups[1].Value))}."
         : error is { LineNumber: { } line, BytePositionInLine: { } at } ? $"The body is no proper JSON for this at line {line + 1}, byte {at + 1}{Ours(error)}." : $"The body is no proper JSON for this{Ours(error)}.";

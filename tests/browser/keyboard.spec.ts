@@ -1,10 +1,7 @@
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { type Locator, type Page } from '@playwright/test';
+import { expect, pane, test } from './test';
 
 /** From keywords to a brief by the keyboard alone: no click, and focus is never lost on the way. */
-const root = 'http://localhost:5197';
-test.use({ baseURL: root });
-
-const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 
 /** Presses Tab until something has the focus. */
 async function tabTo(page: Page, target: Locator, key = 'Tab') {
@@ -25,12 +22,7 @@ async function go(page: Page, letters: string, name: string) {
   await expect(page.getByRole('combobox', { name: 'Go to or do' })).toBeHidden();
 }
 
-const idle = (page: Page) =>
-  expect
-    .poll(async () => (await page.request.get(`${root}/api/jobs/active`)).text(), { timeout: 60_000, intervals: [300] })
-    .toBe('[]');
-
-test('keywords become a brief by the keyboard alone', async ({ page }) => {
+test('keywords become a brief by the keyboard alone', async ({ page, server }) => {
   test.setTimeout(240_000);
   const press = (...keys: string[]) =>
     keys.reduce((done, key) => done.then(() => page.keyboard.press(key)), Promise.resolve());
@@ -69,14 +61,14 @@ test('keywords become a brief by the keyboard alone', async ({ page }) => {
       .last(),
   );
   await press('Enter');
-  await idle(page);
+  await server.idle();
   await expect(page.getByRole('link', { name: /Keywords 6 keywords/ })).toBeVisible();
 
   // Their results.
   await go(page, 'capture', 'Capture results');
   await tabTo(page, pane(page).getByRole('button', { name: /^Capture/ }));
   await press('Enter');
-  await idle(page);
+  await server.idle();
   await expect(page.getByRole('link', { name: /Results 6 captured/ })).toBeVisible();
 
   // Clusters.
@@ -88,7 +80,7 @@ test('keywords become a brief by the keyboard alone', async ({ page }) => {
       .last(),
   );
   await press('Enter');
-  await idle(page);
+  await server.idle();
 
   // A planned page for the first cluster.
   await go(page, 'page map', 'Page map');

@@ -1,19 +1,11 @@
-import AxeBuilder from '@axe-core/playwright';
-import { expect, test, type Page } from '@playwright/test';
+import { type Page } from '@playwright/test';
+import { expect, pane, serious, test } from './test';
 
-/** What every list does: columns, places, links, colours, small windows, and what assistive technology is told. Only reads the demo. */
-test.use({ baseURL: 'http://localhost:5191' });
+/** What every list does: columns, places, links, colours, small windows, and what assistive technology is told. */
+test.use({ state: 'demo', reads: true });
 
-const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 const clusters = (page: Page) => page.getByRole('grid', { name: 'clusters' });
 const column = (page: Page, name: string) => clusters(page).getByRole('columnheader', { name: new RegExp(`^${name}`) });
-
-async function serious(page: Page) {
-  const found = await new AxeBuilder({ page }).analyze();
-  return found.violations
-    .filter((v) => v.impact === 'serious' || v.impact === 'critical')
-    .map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(', ')}`);
-}
 
 test('columns are chosen, ordered and resized, and the choice is remembered', async ({ page }) => {
   await page.goto('/clusters');

@@ -4,7 +4,6 @@ using System.Security.Cryptography;
 using System.Text;
 using JadeOrchard.Core.Briefs;
 using JadeOrchard.Formats.Briefs;
-using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using Microsoft.AspNetCore.WebUtilities;
 
@@ -55,15 +54,15 @@ public static class WriterEndpoints
             })
             .WithName("makeWriterLink");
 
-        api.MapDelete("/briefs/{id:long}/link", (BriefId id, Project project) =>
-            {
-                project.Change("Take back a writer's link", (WriteSession session) =>
+        api.MapDelete("/briefs/{id:long}/link", Results<NoContent, ProblemHttpResult> (BriefId id, Project project) =>
+                project.Change("Take back a writer's link", session =>
                 {
+                    if (BriefStore.Find(session, id) is null)
+                        return BriefEndpoints.NoBrief(id);
                     BriefStore.DeleteLink(session, id);
                     BriefStore.Note(session, id, "the link for the writer was taken back", project.Now);
-                });
-                return TypedResults.NoContent();
-            })
+                    return null;
+                }) is { } problem ? problem : TypedResults.NoContent())
             .WithName("takeBackWriterLink");
     }
 

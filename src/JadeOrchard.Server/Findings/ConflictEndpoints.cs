@@ -101,11 +101,10 @@ public static class ConflictEndpoints
 
         api.MapGet("/deliberate-pairs", (Project project) => project.Read(FindingDecisions.DeliberatePairs)).WithName("deliberatePairs");
 
-        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", (PageId pageId, PageId otherPageId, Project project) =>
-            {
-                project.Change("Undeclare a deliberate pair", (WriteSession session) => FindingDecisions.UndeclarePair(session, pageId, otherPageId));
-                return TypedResults.NoContent();
-            })
+        api.MapDelete("/deliberate-pairs/{pageId:long}/{otherPageId:long}", Results<NoContent, ProblemHttpResult> (PageId pageId, PageId otherPageId, Project project) =>
+                project.Change("Undeclare a deliberate pair", session => FindingDecisions.UndeclarePair(session, pageId, otherPageId)
+                    ? null
+                    : Problems.NotFound($"Pages {pageId} and {otherPageId} are not declared deliberate.")) is { } problem ? problem : TypedResults.NoContent())
             .WithName("takePairBack");
     }
 

@@ -31,15 +31,18 @@ public static class JobEndpoints
                 project.Read(session => JobStore.Find(session, id)) is { } job ? TypedResults.Ok(runner.View(job)) : NoJob(id))
             .WithName("job");
 
-        api.MapPost("/jobs/{id:long}/stop", (JobId id, JobRunner runner) =>
+        api.MapPost("/jobs/{id:long}/stop", Results<NoContent, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
             {
+                if (project.Read(session => JobStore.Find(session, id)) is null)
+                    return NoJob(id);
                 runner.Stop(id);
                 return TypedResults.NoContent();
             })
             .WithName("stopJob");
 
         api.MapPost("/jobs/{id:long}/resume", Results<Accepted<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
-                runner.Resume(id) is { } fault ? Problems.Conflict(fault) : Accepted(runner.View(project.Read(session => JobStore.Find(session, id))!)))
+                project.Read(session => JobStore.Find(session, id)) is null ? NoJob(id)
+                : runner.Resume(id) is { } fault ? Problems.Conflict(fault) : Accepted(runner.View(project.Read(session => JobStore.Find(session, id))!)))
             .WithName("resumeJob");
     }
 

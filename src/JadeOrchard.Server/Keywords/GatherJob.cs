@@ -1,5 +1,6 @@
 using System.Globalization;
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Services;
@@ -47,6 +48,7 @@ public sealed record GatherRequest(
 {
     public const int MostSeeds = 200;
 
+    [JsonIgnore]
     public IReadOnlyList<string> CleanSeeds => [.. (Seeds ?? []).Select(s => s.Trim()).Where(s => s.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase)];
 
     /// <returns>What is wrong with it, in words; null where nothing is.</returns>
@@ -59,6 +61,7 @@ public sealed record GatherRequest(
         : null;
 
     /// <summary>What the job is called.</summary>
+    [JsonIgnore]
     public string Label => From switch
     {
         GatherFrom.Ideas => $"Ideas for {Named}",

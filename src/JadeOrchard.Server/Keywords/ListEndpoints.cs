@@ -80,11 +80,10 @@ public static class ListEndpoints
             })
             .WithName("saveFilter");
 
-        api.MapDelete("/filters/{id:long}", (FilterId id, Project project) =>
-            {
-                project.Change("Delete a saved filter", (WriteSession session) => ListStore.DeleteFilter(session, id));
-                return TypedResults.NoContent();
-            })
+        api.MapDelete("/filters/{id:long}", Results<NoContent, ProblemHttpResult> (FilterId id, Project project) =>
+                project.Change("Delete a saved filter", session => ListStore.DeleteFilter(session, id) ? null : Problems.NotFound($"There is no filter {id}.")) is { } problem
+                    ? problem
+                    : TypedResults.NoContent())
             .WithName("deleteFilter");
     }
 

@@ -191,7 +191,9 @@ public static class ResultEndpoints
             {
                 var refusal = project.Change(null, session =>
                 {
-                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name } || CaptureStore.Counts(session, id).Failed == 0 || runner.IsActive(id))
+                    if (JobStore.Find(session, id) is not { Kind: CaptureJob.Name })
+                        return Problems.NotFound($"There is no capture {id}.");
+                    if (CaptureStore.Counts(session, id).Failed == 0 || runner.IsActive(id))
                         return Problems.Conflict("Nothing of that capture failed, or it is still under way.");
                     CaptureStore.RetryFailed(session, id);
                     JobStore.SetState(session, id, JobState.Waiting, "", null);

@@ -43,10 +43,12 @@ public static class FindingDecisions
     }
 
     /// <summary>Takes back that two pages are wanted as they are.</summary>
-    public static void UndeclarePair(WriteSession session, PageId pageId, PageId otherPageId)
+    public static bool UndeclarePair(WriteSession session, PageId pageId, PageId otherPageId)
     {
-        session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId.Value, otherPageId.Value)), ("other", Math.Max(pageId.Value, otherPageId.Value)));
+        if (session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId.Value, otherPageId.Value)), ("other", Math.Max(pageId.Value, otherPageId.Value))) == 0)
+            return false;
         session.Touch(Data.Pairs, pageId, otherPageId);
+        return true;
     }
 
     /// <returns>The pairs of pages that are wanted as they are, newest first.</returns>

@@ -91,7 +91,8 @@ public static class ListStore
     public static void SaveFilter(WriteSession session, string name, string query) => session.Execute(
         "insert into saved_filter (name, query) values (@name, @query) on conflict (name) do update set query = excluded.query", ("name", name), ("query", query));
 
-    public static void DeleteFilter(WriteSession session, FilterId filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId));
+    /// <returns>Whether there was one.</returns>
+    public static bool DeleteFilter(WriteSession session, FilterId filterId) => session.Execute("delete from saved_filter where filter_id = @id", ("id", filterId)) > 0;
 
     private static ListRow Read(Microsoft.Data.Sqlite.SqliteDataReader r) => new(
         r.Id<ListId>(0), r.GetString(1), r.GetString(2), r.GetInt64(3), r.GetInt64(4), r.GetInt64(5), r.GetString(6));

@@ -4452,9 +4452,6 @@ export interface components {
              * @description The list that the keywords also come into; null for none.
              */
             listId?: null | number;
-            cleanSeeds?: null | string[];
-            /** @description What the job is called. */
-            label?: null | string;
         };
         /** @description A keyword of the grid. */
         GridColumn: {

@@ -1,75 +1,34 @@
-import { expect, test, type Page } from '@playwright/test';
-import { type ChildProcess, spawn } from 'node:child_process';
-import { once } from 'node:events';
+import { type Page } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { demoFiles } from './server';
+import { expect, pane, test } from './test';
 
 /** A capture in stages through a stop and a kill of the server, to its audit and to what its expected keywords become. */
-const port = 5195;
-const root = `http://localhost:${port}`;
-const search = 'http://localhost:5198';
-const data = process.env.JADE_BROWSER_DATA!;
+test.use({ state: 'empty', hasOwnWorld: true });
 const keywords = 500;
-test.use({ baseURL: root });
 
-const pane = (page: Page) => page.getByRole('complementary', { name: 'Evidence' });
 const part = (page: Page) => pane(page).getByRole('region', { name: 'Capture in stages' });
-let server: ChildProcess | undefined;
 
-async function start() {
-  server = spawn(
-    'dotnet',
-    ['JadeOrchard.Server.dll', '--port', `${port}`, '--data', join(data, 'staged'), '--services', search],
-    { cwd: join(process.cwd(), '../.build/JadeOrchard.Server'), stdio: 'ignore' },
-  );
-  await expect
-    .poll(
-      () =>
-        fetch(`${root}/api/project`).then(
-          (r) => r.status,
-          () => 0,
-        ),
-      { timeout: 60_000 },
-    )
-    .toBe(200);
-}
-
-async function kill() {
-  const ended = once(server!, 'exit');
-  server!.kill('SIGKILL');
-  await ended;
-}
-
-test.afterAll(async () => {
-  if (server?.exitCode === null && server.signalCode === null) await kill();
-});
-
-test('a capture in stages goes on after a stop and a kill, and nothing is paid for twice', async ({
-  page,
-  request,
-}) => {
+test('a capture in stages goes on after a stop and a kill, and nothing is paid for twice', async ({ page, server }) => {
   test.setTimeout(240_000);
-  const get = async <T>(path: string) => (await (await request.get(path)).json()) as T;
-  const answered = async () =>
-    (await get<{ service: string; answered: number }[]>(`${search}/control`)).find((c) => c.service === 'search')!
-      .answered;
+  const { get } = server;
+  const answered = async () => {
+    const services = (await (await fetch(`${server.services}/control`)).json()) as {
+      service: string;
+      answered: number;
+    }[];
+    return services.find((c) => c.service === 'search')!.answered;
+  };
   const captured = async () => (await get<{ captured: number }>('/api/captures/stages')).captured;
-  const idle = () => expect.poll(() => get('/api/jobs/active'), { timeout: 120_000 }).toEqual([]);
 
-  await start();
   const project = { name: 'Fenwater', host: 'fenwater.example', country: 'GB', language: 'en', brandTerms: [] };
-  expect((await request.put('/api/project', { data: project })).status()).toBe(204);
+  await server.send('PUT', '/api/project', project);
   const pace = { ratePerSecond: 40, atOnce: 4, recaptureDays: 0, recaptureListId: null, monthlyBudget: 10 };
   const capture = { depth: 10, pricePerRequest: 0.002, currency: 'EUR', freshDays: 30, ...pace };
-  expect((await request.put('/api/settings/capture', { data: capture })).status()).toBe(204);
-  const rows = readFileSync(join(data, 'demo-files/keywords.csv'), 'utf8').split('\n', keywords + 1);
-  const upload = (await (
-    await request.post('/api/uploads?fileName=keywords.csv', { data: Buffer.from(rows.join('\n')) })
-  ).json()) as { uploadId: string; columns: { keywords: unknown } };
-  const columns = upload.columns.keywords;
-  const kind = { uploadId: upload.uploadId, fileName: 'keywords.csv', kind: 'keywords', columns };
-  expect((await request.post('/api/imports', { data: kind })).status()).toBe(202);
-  await idle();
+  await server.send('PUT', '/api/settings/capture', capture);
+  const rows = readFileSync(join(demoFiles, 'keywords.csv'), 'utf8').split('\n', keywords + 1);
+  await server.import('keywords', 'keywords.csv', rows.join('\n'));
   const before = await answered();
 
   // Both ways stand there with their prices before anything is paid for.
@@ -87,8 +46,8 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await pane(page).getByRole('button', { name: 'Resume' }).click();
   await expect.poll(captured).toBeGreaterThan(stopped + 20);
 
-  await kill();
-  await start();
+  await server.end('SIGKILL');
+  await server.start();
   expect(await captured()).toBeGreaterThan(stopped);
   await page.goto('/results');
   await expect
@@ -96,7 +55,7 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
       timeout: 120_000,
     })
     .toBe('done');
-  await idle();
+  await server.idle();
   await expect(part(page)).toContainText(/Audit: \d+ of \d+ expected keywords were in the cluster that was expected/);
   await expect(part(page)).toContainText('Clusters expected to match those from all results');
   const { expected, unknown } = await get<{ expected: number; unknown: number }>('/api/captures/stages');
@@ -110,7 +69,7 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await page.getByRole('button', { name: 'Group keywords' }).first().click();
   await page.getByRole('button', { name: 'Group', exact: true }).click();
   await expect(page.getByText(/^[0-9]+ clusters?\.$/)).toBeVisible({ timeout: 60_000 });
-  await idle();
+  await server.idle();
   const clusters = await get<{ rows: { id: number; expected: number }[] }>('/api/clusters?limit=500');
   expect(clusters.rows.reduce((sum, c) => sum + c.expected, 0)).toBe(expected);
   const most = clusters.rows.reduce((a, b) => (b.expected > a.expected ? b : a));
@@ -127,7 +86,7 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
     .getByRole('button', { name: /^Capture \d+ for 0\.\d+ EUR$/ })
     .click();
   await expect(pane(page)).toContainText(/\d+ result lists captured\./, { timeout: 60_000 });
-  await idle();
+  await server.idle();
   const [step] = await get<{ label: string }[]>('/api/history');
   expect(step!.label).toMatch(/^Place expected keywords by their results: \d+ in the cluster that was expected/);
   expect((await get<{ expected: number }>('/api/captures/stages')).expected).toBe(0);
