@@ -2,6 +2,7 @@ using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
 using JadeOrchard.Server.Services;
+using JadeOrchard.Tests;
 using Microsoft.AspNetCore.Mvc.Testing;
 using Microsoft.AspNetCore.TestHost;
 using Microsoft.Data.Sqlite;
@@ -21,6 +22,8 @@ public sealed class Application : IDisposable
     public Application(string? data = null, bool keepsData = false, string? services = null)
     {
         Data = data ?? Directory.CreateTempSubdirectory("jade-server-").FullName;
+        if (data is null)
+            EmptyProject.In(Data);
         _keepsData = keepsData;
         _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(host => host
             .UseSetting("data", Data)

@@ -6,6 +6,7 @@ using JadeOrchard.Core.Site;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Tests;
 
 namespace JadeOrchard.Storage.Tests;
 
@@ -94,7 +95,7 @@ public sealed class KeywordStoreTests : WithDatabase
         Gen.Int[0, 11].Array[0, 12], Gen.Int[0, 11].Array[1, 12], Gen.Bool.Array[12]).Sample(
         (before, added, failed) =>
         {
-            using var database = Database.Open(Path.Combine(Folder, Guid.NewGuid() + ".db"));
+            using var database = Database.Open(EmptyProject.In(Folder, Guid.NewGuid() + ".db"));
             database.Write(s => Write(s, "a.csv", Monday, [.. before.Select(k => new Keyword($"k{k}", $"k{k}", k))]));
             database.Write(s => WriteResults(s, "older", Monday.AddDays(-1), [.. before.Where(k => k % 3 == 0).Select(k => ($"k{k}", k + 1, "https://old.example/"))]));
             database.Write(s => s.Execute($"insert into capture_failure select keyword_id, 'slow' from keyword where keyword_id in ({string.Join(",", failed.Select((f, i) => f ? i : -1))})"));
@@ -299,7 +300,7 @@ public sealed class KeywordStoreTests : WithDatabase
     public void APrimaryChosenAfterAChangeByHandIsTheOneThatAGroupingWouldTake() => Gen.Select(Gen.OneOf(Gen.Const("a"), Gen.Const("b"), Gen.Const("é"), Gen.Const("～"), Gen.Const("🛶")).Array[1, 4], Gen.Int[-1, 2]).Array[3, 8].Sample(
         drawn =>
         {
-            using var database = Database.Open(Path.Combine(Folder, $"{Guid.NewGuid()}.db"));
+            using var database = Database.Open(EmptyProject.In(Folder, $"{Guid.NewGuid()}.db"));
             Keyword[] keywords = [.. drawn.Select(d => (Form: string.Concat(d.Item1), Volume: d.Item2)).DistinctBy(d => d.Form).Select(d => new Keyword(d.Form, d.Form, d.Volume < 0 ? null : d.Volume))];
             if (keywords.Length < 3)
                 return;

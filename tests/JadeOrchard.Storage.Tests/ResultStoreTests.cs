@@ -5,6 +5,7 @@ using JadeOrchard.Core.Site;
 using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Tests;
 
 namespace JadeOrchard.Storage.Tests;
 
@@ -34,7 +35,7 @@ public sealed class ResultStoreTests
         var folder = Directory.CreateTempSubdirectory("jade-storage-").FullName;
         try
         {
-            using var database = Database.Open(Path.Combine(folder, "project.db"));
+            using var database = Database.Open(EmptyProject.In(folder));
             database.Write(session =>
             {
                 using var writer = new ResultStore.Writer(session, SourceStore.Touch(session, SourceKind.File, "results", Now), Now);

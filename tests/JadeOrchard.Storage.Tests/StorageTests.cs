@@ -10,6 +10,7 @@ using JadeOrchard.Storage.Keywords;
 using JadeOrchard.Storage.PageMap;
 using JadeOrchard.Storage.Results;
 using JadeOrchard.Storage.Site;
+using JadeOrchard.Tests;
 using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Storage.Tests;
@@ -271,7 +272,7 @@ public sealed class StorageTests : WithDatabase
         var (before, after) = (Enumerable.Range(0, 1_500).Select(i => Of(i, i % 7)).ToList(), Enumerable.Range(700, 1_500).Select(i => Of(i, i % 5)).ToList());
         List<string> Saved(int portion)
         {
-            using var database = Database.Open(Path.Combine(Folder, $"{portion}.db"));
+            using var database = Database.Open(EmptyProject.In(Folder, $"{portion}.db"));
             foreach (var (findings, all) in new[] { (before, 1_500), (after, 2_200) })
             {
                 database.Write(s =>

@@ -51,6 +51,7 @@ public static class QueryWorkText
         {
             QueryWork.Title or QueryWork.Description when clickRate is { } rate => string.Create(CultureInfo.InvariantCulture, $"; {100 * rate:0.0} % click, the position earns {100 * expectedRate:0.0} %"),
             _ when mentions == 0 => ", never mentioned",
+            _ when mentions == 1 => ", mentioned once",
             _ when mentions is { } count => string.Create(CultureInfo.InvariantCulture, $", mentioned {count} times"),
             _ => "",
         };

@@ -18,5 +18,5 @@ public static class MappingStore
         "insert into column_mapping (header, kind, columns) values (@header, @kind, @columns) on conflict do update set columns = excluded.columns",
         ("header", ShapeOf(header)), ("kind", kind), ("columns", JsonSerializer.Serialize(columns)));
 
-    private static string ShapeOf(IReadOnlyList<string> header) => string.Join('\t', header.Select(name => name.Trim().ToLowerInvariant()));
+    private static string ShapeOf(IReadOnlyList<string> header) => string.Join('\t', header.Select(name => name.Replace('\t', ' ').Trim().ToLowerInvariant()));
 }

@@ -100,9 +100,11 @@ function useMutated<TInput, TAnswer>(
   change: (input: TInput) => Promise<TAnswer>,
   done: ((answer: TAnswer) => string | undefined) | undefined,
   showsFields: boolean,
+  scope?: string,
 ) {
   const queries = useQueryClient();
   return useMutation({
+    ...(scope !== undefined && { scope: { id: scope } }),
     mutationFn: (input: TInput) => change(input),
     onSuccess: async (result) => {
       const { areas, step } = take();
@@ -120,9 +122,11 @@ function useMutated<TInput, TAnswer>(
   });
 }
 
-/** Undo and redo. */
+/** Undo and redo: one after another, however quickly they are asked for. */
 export const useReplay = (which: 'undo' | 'redo') =>
-  useChange(
+  useMutated<void, Schema['UndoneView']>(
     () => answer(api.POST(which === 'undo' ? '/api/undo' : '/api/redo')),
     (result) => (result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`),
+    false,
+    'replay',
   );

@@ -93,14 +93,14 @@ export function Shell() {
           <JobsMenu />
           <FindBox input={search} />
           <button
-            disabled={!project.data.undo || undo.isPending}
+            disabled={!project.data.undo}
             title={project.data.undo ? `Undo: ${project.data.undo}` : 'Nothing to undo'}
             onClick={() => undo.mutate(undefined)}
           >
             Undo
           </button>
           <button
-            disabled={!project.data.redo || redo.isPending}
+            disabled={!project.data.redo}
             title={project.data.redo ? `Redo: ${project.data.redo}` : 'Nothing to redo'}
             onClick={() => redo.mutate(undefined)}
           >

@@ -1,5 +1,3 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input, Select } from 'antd';
 import { useState, type ReactNode } from 'react';
@@ -7,6 +5,8 @@ import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { briefEvidence } from '../api/evidence';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { counted, number } from '../pieces/format';
 import ui from '../pieces/ui.module.css';
 

@@ -2,21 +2,17 @@ import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { beforeAll, describe, expect, it } from 'vitest';
 import type { Schema } from '../api/client';
 import { jobsKey } from '../api/keys';
-import { loadWords } from '../api/words';
-import { choose, press, Refusal, sent, serve, show, told, write } from '../testing';
+import { choose, knowWords, press, Refusal, sent, serve, show, told, write } from '../testing';
 import { RegroupPane } from './RegroupPane';
 
-beforeAll(async () => {
-  serve({
-    'GET /api/words': {
-      linkingRules: [
-        { value: 'primary', name: 'primary', phrase: 'around the keywords of greatest volume' },
-        { value: 'chain', name: 'chain', phrase: 'one member is enough' },
-      ],
-    },
-  });
-  await loadWords();
-});
+beforeAll(() =>
+  knowWords({
+    linkingRules: [
+      { value: 'primary', name: 'primary', phrase: 'around the keywords of greatest volume' },
+      { value: 'chain', name: 'chain', phrase: 'one member is enough' },
+    ],
+  }),
+);
 
 const project = (groupedAt: string | null) =>
   ({

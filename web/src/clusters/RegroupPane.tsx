@@ -1,11 +1,11 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
-import { words } from '../api/words';
 import { Button, Checkbox, Form, Input, Radio, Select } from 'antd';
 import { useState } from 'react';
+import { words } from '../api/words';
 import { answer, api, type Schema } from '../api/client';
 import { hasEnded, useJob } from '../api/hooks';
 import { useSieves } from '../keywords/filter';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { number } from '../pieces/format';
 import { GroupingPreviewView, type Grouping } from './GroupingPreview';
 import { useDelayed } from '../pieces/useDelayed';

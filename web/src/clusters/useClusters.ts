@@ -1,5 +1,4 @@
 import type { Schema } from '../api/client';
-import type { Intent } from '../keywords/intents';
 import type { Mark } from '../pieces/PlotMark';
 import type { ListState } from '../pieces/useListState';
 
@@ -9,7 +8,7 @@ export const clustersQuery = (list: ListState) => ({
   Mark: list.text('mark') as Mark | undefined,
   MinDemand: list.numeric('demand'),
   MinSize: list.numeric('size'),
-  Intent: list.text('intent') as Intent | undefined,
+  Intent: list.text('intent') as Schema['Intent'] | undefined,
   Trend: list.text('trend') as Schema['Direction'] | undefined,
   PeakMonth: list.numeric('peak'),
   TopicId: list.numeric('inTopic'),

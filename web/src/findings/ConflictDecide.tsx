@@ -1,10 +1,10 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useEffect } from 'react';
-import { isTyping } from '../app/keys';
 import { Button, Form, Input, Radio } from 'antd';
 import { useNavigate } from 'react-router';
+import { isTyping } from '../app/keys';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { shortUrl } from '../pieces/format';
 import ui from '../pieces/ui.module.css';
 import styles from './findings.module.css';

@@ -1,11 +1,11 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Form } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { counted, decimal, number, percent } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import ui from '../pieces/ui.module.css';
@@ -140,13 +140,14 @@ function CurveForm({ view, close }: { view: Schema['CurveView']; close: () => vo
   };
   const reset = useChange(() => saveCurve({ values: null, isFitted: true }), saved);
   const values = view.settings.values ?? view.defaultValues;
+  const rounded = values.map((value) => Math.round(value * 1000) / 10);
   return (
     <ChangeForm
-      values={{
-        isFitted: view.settings.isFitted,
-        shares: values.map((value) => Math.round(value * 1000) / 10),
-      }}
-      change={({ isFitted, shares }) => saveCurve({ isFitted, values: shares.map((share) => share / 100) })}
+      values={{ isFitted: view.settings.isFitted, shares: rounded }}
+      // What is left as it is shown stays as exact as it is.
+      change={({ isFitted, shares }) =>
+        saveCurve({ isFitted, values: shares.map((share, i) => (share === rounded[i] ? values[i]! : share / 100)) })
+      }
       done={saved}
       act="Use this curve"
       acts={

@@ -1,8 +1,8 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Select } from 'antd';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import ui from '../pieces/ui.module.css';
 import { type Kind, nouns } from './ImportPane';
 

@@ -61,7 +61,7 @@ describe('the pane that brings keywords', () => {
   it('asks for questions of the results in view, without seeds', async () => {
     const asked = shown();
     fireEvent.click(screen.getByRole('radio', { name: 'Captured results' }));
-    expect(screen.queryByRole('textbox')).toBeNull();
+    expect(screen.queryByLabelText(/one a line/)).toBeNull();
     fireEvent.click(screen.getByLabelText('questions people also ask'));
     await press('Bring');
     await waitFor(() => expect(sent(asked)).toHaveLength(1));

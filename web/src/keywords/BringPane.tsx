@@ -1,7 +1,7 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { counted, number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';

@@ -1,10 +1,10 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Dropdown, Form, Input, InputNumber, Popover, Segmented } from 'antd';
 import { useState } from 'react';
 import { answer, api } from '../api/client';
 import { useChange } from '../api/hooks';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import type { ListState } from '../pieces/useListState';
 import { conditionsOf, filterKeys, keysOf, saysOf, useSieves, type Condition } from './filter';
 import ui from '../pieces/ui.module.css';

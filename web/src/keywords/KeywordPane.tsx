@@ -1,4 +1,3 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, InputNumber, Select } from 'antd';
 import { Link } from 'react-router';
@@ -6,6 +5,7 @@ import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { usePlaceName } from '../app/recent';
 import { keywordEvidence } from '../api/evidence';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { counted, decimal, moment, number } from '../pieces/format';
 import { DemandCalendar } from '../pieces/Season';
 import { Failed, Reading } from '../pieces/States';

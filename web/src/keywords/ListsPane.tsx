@@ -1,8 +1,8 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { Button, Form, Input, Popconfirm, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { counted, number, percent } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { useSieves } from './filter';

@@ -1,10 +1,10 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input, Select } from 'antd';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { words as served } from '../api/words';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { Failed, Reading } from '../pieces/States';
 import ui from '../pieces/ui.module.css';
 import styles from './keywords.module.css';

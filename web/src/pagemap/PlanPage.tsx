@@ -1,10 +1,10 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { focusList } from '../app/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
 import { TopicSelect } from '../topics/TopicSelect';

@@ -139,20 +139,29 @@ export function DataTable<Row, Id extends string | number = number>({
   }, [asked]);
   useEffect(() => virtual.measure(), [rowHeight, virtual]);
 
-  const place = items.find((item) => {
-    const row = rowAt(item.index);
+  const isSelectedAt = (index: number) => {
+    const row = rowAt(index);
     return row !== undefined && String(idOf(row)) === selected;
-  })?.index;
+  };
+  const place = items.find((item) => isSelectedAt(item.index))?.index;
   const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
   usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
 
+  // The row that a key moved to, until the address says so too.
+  const awaited = useRef<string>(undefined);
+  useEffect(() => {
+    if (selected === awaited.current) awaited.current = undefined;
+  }, [selected]);
   const moveTo = (index: number) => {
     const target = Math.max(0, Math.min(count - 1, index));
     cursor.current = target;
     hasMoved.current = true;
     virtual.scrollToIndex(target);
     const row = rowAt(target);
-    if (row) onSelect(row);
+    if (!row) return;
+    const id = String(idOf(row));
+    awaited.current = id === selected ? undefined : id;
+    onSelect(row);
   };
   const lastPick = useRef(0);
   const pick = (index: number, isRun: boolean) => {
@@ -175,7 +184,7 @@ export function DataTable<Row, Id extends string | number = number>({
       const row = rowAt(index);
       return row !== undefined && String(idOf(row)) === selected;
     };
-    if (selected === undefined || isAt(cursor.current)) return;
+    if (selected === undefined || awaited.current !== undefined || isAt(cursor.current)) return;
     const near = [-1, 1, -2, 2].map((step) => cursor.current + step).find((index) => index >= 0 && isAt(index));
     if (near !== undefined) cursor.current = near;
   };
@@ -197,11 +206,6 @@ export function DataTable<Row, Id extends string | number = number>({
   if (head.isError && !head.data) return <Failed error={head.error} retry={() => void head.refetch()} />;
   if (!head.data) return <Reading />;
   if (count === 0) return <div className={styles.grid}>{empty}</div>;
-  const isSelectedAt = (index: number) => {
-    const row = rowAt(index);
-    return row !== undefined && String(idOf(row)) === selected;
-  };
-  const active = items.find((item) => isSelectedAt(item.index));
   const template = {
     gridTemplateColumns: (picks ? '18px ' : '') + shown.template,
     minWidth: shown.least + besideColumns,
@@ -218,7 +222,7 @@ export function DataTable<Row, Id extends string | number = number>({
         aria-label={name}
         aria-rowcount={count + 1}
         aria-colcount={shown.shown.length + (picks ? 1 : 0)}
-        aria-activedescendant={active && `${id}-${active.index}`}
+        aria-activedescendant={place === undefined ? undefined : `${id}-${place}`}
         tabIndex={0}
         data-list
         onKeyDown={onKeyDown}

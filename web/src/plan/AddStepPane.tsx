@@ -1,9 +1,9 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input, Select } from 'antd';
 import { useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { shortUrl } from '../pieces/format';
 import { words } from '../api/words';
 

@@ -1,10 +1,10 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, DatePicker, Form, Input, Select } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { capital } from './says';

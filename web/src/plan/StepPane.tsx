@@ -1,4 +1,3 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { AutoComplete, Button, Checkbox, DatePicker, Form, Input, InputNumber, Select } from 'antd';
 import dayjs from 'dayjs';
@@ -11,6 +10,7 @@ import { stepEvidence } from '../api/evidence';
 import { usePlaceName } from '../app/recent';
 import { BriefButton, CheckPageButton } from '../briefs/BriefButton';
 import { FindingLine } from '../findings/says';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { counted, moment, number, shortUrl } from '../pieces/format';
 import { ReasonForm } from '../pieces/ReasonForm';
 import { Failed, Reading } from '../pieces/States';
@@ -37,7 +37,7 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
         {step.title && `“${step.title}”. `}
         {step.clusters.length > 0 &&
           `${counted(step.clusters.length, 'cluster')}, demand ${number(step.demand)} a month, estimated. `}
-        {step.topicId != null && <Link to={`/topics?id=${step.topicId}`}>{step.topicName}</Link>}
+        {step.topicId != null && <Link to={`/clusters?view=topics&topic=${step.topicId}`}>{step.topicName}</Link>}
       </p>
       {step.clusters.length > 0 && (step.kind === 'write' || step.kind === 'refresh' || step.kind === 'merge') && (
         <div className={ui.acts}>

@@ -1,9 +1,9 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Form, Input, Select } from 'antd';
 import { Link } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { number } from '../pieces/format';
 import type { ListState } from '../pieces/useListState';
 import { changesQuery } from './useChanges';

@@ -34,7 +34,15 @@ export function PagesTable({
     key: 'queries' | 'notMentioned' | 'belowPageOne' | 'underClicked',
     title: string,
     width: string,
-  ): Column<PageRow> => ({ key, title, width, numeric: true, render: (r) => some(r[key]) });
+    yields?: number,
+  ): Column<PageRow> => ({
+    key,
+    title,
+    width,
+    numeric: true,
+    render: (r) => some(r[key]),
+    ...(yields && { yields }),
+  });
   const columns: Column<PageRow>[] = [
     {
       key: 'url',
@@ -64,10 +72,10 @@ export function PagesTable({
       render: (r) => (r.now.impressions > 0 ? number(r.now.impressions) : '–'),
     },
     { key: 'position', title: 'Pos.', width: '42px', numeric: true, render: (r) => decimal(r.now.position, 1) },
-    count('queries', 'Queries', '52px'),
+    count('queries', 'Queries', '52px', 2),
     count('notMentioned', 'No ment.', '56px'),
     count('belowPageOne', 'Page two', '54px'),
-    count('underClicked', 'Under-cl.', '54px'),
+    count('underClicked', 'Under-cl.', '54px', 3),
     {
       key: 'lost',
       title: 'State',
@@ -90,6 +98,7 @@ export function PagesTable({
       key: 'age',
       title: 'Changed',
       width: '62px',
+      yields: 1,
       render: (r) => {
         const newest = r.modifiedOn ?? r.publishedOn;
         return (

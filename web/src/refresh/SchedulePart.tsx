@@ -1,9 +1,9 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Form, Select } from 'antd';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { counted, day, money, number } from '../pieces/format';
 import ui from '../pieces/ui.module.css';
 

@@ -1,10 +1,10 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { Link } from 'react-router';
 import { answer, api } from '../api/client';
 import { hasEnded } from '../api/hooks';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { counted, day, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';

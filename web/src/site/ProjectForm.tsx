@@ -1,9 +1,9 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { answer, api, ApiError } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { percent } from '../pieces/format';
 import ui from '../pieces/ui.module.css';
 

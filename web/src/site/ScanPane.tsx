@@ -1,5 +1,3 @@
-import { NumberField } from '../pieces/NumberField';
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useState } from 'react';
@@ -7,6 +5,8 @@ import { flushSync } from 'react-dom';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useJob } from '../api/hooks';
 import { keyOf } from '../api/keys';
+import { ChangeForm } from '../pieces/ChangeForm';
+import { NumberField } from '../pieces/NumberField';
 import { counted, moment, number } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { JobProgress } from '../pieces/JobProgress';

@@ -5,6 +5,7 @@ import type { ReactNode } from 'react';
 import { MemoryRouter, useLocation } from 'react-router';
 import { vi } from 'vitest';
 import { api } from '../api/client';
+import { loadWords, words } from '../api/words';
 import { tell, useLastAction } from '../app/lastAction';
 
 /** What a component asked the server for. */
@@ -52,6 +53,13 @@ export function serve(answers: Record<string, unknown>): Asked[] {
       );
     }) as never);
   return asked;
+}
+
+/** Makes some of the server's words known, and no others. */
+export async function knowWords(some: object) {
+  const none = Object.fromEntries(Object.keys(words).map((list) => [list, []]));
+  serve({ 'GET /api/words': { ...none, ...some } });
+  await loadWords();
 }
 
 /** The bodies of what was sent, without what was read. */

@@ -1,4 +1,3 @@
-import { ChangeForm } from '../pieces/ChangeForm';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form, Input } from 'antd';
 import { useState } from 'react';
@@ -7,6 +6,7 @@ import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { topicEvidence } from '../api/evidence';
 import { usePlaceName } from '../app/recent';
+import { ChangeForm } from '../pieces/ChangeForm';
 import { giveClusters } from '../pieces/drag';
 import { andExpected } from '../pieces/Expected';
 import { counted, decimal, number, percent } from '../pieces/format';

@@ -1,3 +1,0 @@
-import type { Schema } from '../api/client';
-
-export type Intent = NonNullable<Schema['KeywordRow']['intent']>;
