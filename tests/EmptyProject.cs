@@ -1,4 +1,5 @@
 using JadeOrchard.Storage;
+using Microsoft.Data.Sqlite;
 
 namespace JadeOrchard.Tests;
 
@@ -30,6 +31,12 @@ internal static class EmptyProject
     {
         var file = Path.Combine(folder, name);
         File.WriteAllBytes(file, Made.Value);
+        // Services tell projects apart by it, so as to charge nothing twice.
+        using var connection = new SqliteConnection($"Data Source={file};Pooling=False");
+        connection.Open();
+        using var command = connection.CreateCommand();
+        command.CommandText = "update data_state set identity = lower(hex(randomblob(8)))";
+        command.ExecuteNonQuery();
         return file;
     }
 }

@@ -124,7 +124,7 @@ function useMutated<TInput, TAnswer>(
 
 /** Undo and redo: one after another, however quickly they are asked for. */
 export const useReplay = (which: 'undo' | 'redo') =>
-  useMutated<void, Schema['UndoneView']>(
+  useMutated<undefined, Schema['UndoneView']>(
     () => answer(api.POST(which === 'undo' ? '/api/undo' : '/api/redo')),
     (result) => (result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`),
     false,
