@@ -21,5 +21,5 @@ export function PlotMark({ mark }: { mark: Mark }) {
 
 /** What the shapes mean. */
 export const PlotLegend = () => (
-  <span className={ui.quiet}>{marks.map((mark) => `${shapes[mark]} ${mark}`).join('  ')}</span>
+  <span className={`${ui.quiet} ${ui.legend}`}>{marks.map((mark) => `${shapes[mark]} ${mark}`).join('  ')}</span>
 );

@@ -58,7 +58,7 @@ export function Tally({
         </span>
       )}
       <span className={ui.gap} />
-      {selected && <span>selected {selected}</span>}
+      {selected && <span className={ui.selection}>selected {selected}</span>}
       {children}
     </>
   );

@@ -10,13 +10,13 @@ export const pageColumns = (host: string | undefined): Column<Row>[] => [
   {
     key: 'url',
     title: 'Page',
-    width: 'minmax(150px, 2fr)',
+    width: 'minmax(210px, 2fr)',
     render: (r) => <span title={r.url}>{shortUrl(r.url, host)}</span>,
   },
   {
     key: 'title',
     title: 'Title',
-    width: 'minmax(110px, 1.8fr)',
+    width: 'minmax(130px, 1.8fr)',
     render: (r) => <span title={r.title ?? ''}>{r.title ?? <span className={ui.quiet}>not known</span>}</span>,
   },
   {
