@@ -11,7 +11,7 @@ public sealed class RefusalProject : IAsyncLifetime
 {
     public Application App { get; } = new();
 
-    /// <summary>What stands for an id in an address or a body, such as {cluster}.</summary>
+    /// <summary>Ids by the name that addresses and bodies have in their place, such as {cluster}.</summary>
     public Dictionary<string, string> Ids { get; } = [];
 
     public async Task InitializeAsync()

@@ -1,6 +1,6 @@
 import { InputNumber, type InputNumberProps } from 'antd';
 
-/** A number of a form, which stands for `empty` where nothing is entered. */
+/** A number of a form; `empty` where nothing is entered. */
 export const NumberField = ({
   empty = 0,
   onChange,

@@ -17,7 +17,7 @@ export interface Asked {
   body: unknown;
 }
 
-/** An answer of the server that refuses what was asked for. */
+/** An answer that refuses what was asked for. */
 export class Refusal {
   constructor(
     readonly status: number,
@@ -27,7 +27,7 @@ export class Refusal {
 }
 
 /**
- * Stands in for the server: `answers` has data for each "METHOD path" that is asked for, or a function that makes it.
+ * Plays the server: `answers` has data for each "METHOD path" that is asked for, or a function that makes it.
  * What it has no answer for is answered with nothing. Everything that was asked is kept in order, for the test.
  */
 export function serve(answers: Record<string, unknown>): Asked[] {
