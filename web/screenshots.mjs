@@ -50,7 +50,8 @@ for (const kind of ['uncovered', 'pageGap']) {
 await send('POST', '/api/plan/steps/from-decisions');
 const settings = await get('/api/plan/settings');
 await send('PUT', '/api/plan/settings', {
-  ...settings,
+  until: settings.until,
+  effort: null,
   people: ['Ada', 'Ben'].map((name) => ({ name, hoursPerWeek: 10, daysOff: [] })),
 });
 const steps = (await get('/api/plan/steps')).rows.map((s) => s.id);

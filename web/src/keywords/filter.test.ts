@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import type { ListState } from '../pieces/useListState';
 import { conditionsOf, filterKeys, filterOf, keysOf, queryOf, saysOf, selectionOf } from './filter';
@@ -78,5 +79,13 @@ describe('filter', () => {
       filter: { minVolume: 10 },
       search: 'x',
     });
+  });
+
+  // The server refuses a condition that it does not know, rather than leave it out.
+  it('knows the same conditions as the server', () => {
+    const api = JSON.parse(readFileSync('api.json', 'utf8')) as {
+      components: { schemas: { KeywordFilter: { properties: object } } };
+    };
+    expect([...filterKeys].sort()).toEqual(Object.keys(api.components.schemas.KeywordFilter.properties).sort());
   });
 });
