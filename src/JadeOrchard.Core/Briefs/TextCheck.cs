@@ -114,7 +114,7 @@ public static class TextCheck
         if (text.H2.Count > 0 && text.H2[0].Level == 3)
             yield return $"“{text.H2[0].Text}” is a third heading without a second one before it.";
         foreach (var twice in text.H2.GroupBy(h => KeywordNormalForm.Of(h.Text), StringComparer.Ordinal).Where(g => g.Count() > 1))
-            yield return $"The heading “{twice.First().Text}” stands there {twice.Count()} times.";
+            yield return $"The heading “{twice.First().Text}” appears {twice.Count()} times.";
     }
 }
 

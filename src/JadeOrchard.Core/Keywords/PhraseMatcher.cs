@@ -28,10 +28,7 @@ public sealed class PhraseMatcher
     public string? Find(string padded)
     {
         foreach (var except in _except)
-        {
-            if (padded.Contains(except, StringComparison.Ordinal))
-                padded = padded.Replace(except, Gap, StringComparison.Ordinal);
-        }
+            padded = WithGaps(padded, except);
 
         foreach (var word in _anywhere)
         {
@@ -52,6 +49,14 @@ public sealed class PhraseMatcher
         }
 
         return null;
+    }
+
+    /// <summary>From left to right; the space after one place can be the space before the next, which string.Replace does not see.</summary>
+    private static string WithGaps(string padded, string except)
+    {
+        for (var at = 0; (at = padded.IndexOf(except, at, StringComparison.Ordinal)) >= 0; at += Gap.Length - 1)
+            padded = string.Concat(padded.AsSpan(0, at), Gap, padded.AsSpan(at + except.Length));
+        return padded;
     }
 
     private static readonly SearchValues<char> WithoutSpaces = SearchValues.Create([.. Range('\u0E00', '\u0E7F'), .. Range('\u3040', '\u30FF'), .. Range('\u3400', '\u9FFF'), .. Range('\uAC00', '\uD7AF')]);

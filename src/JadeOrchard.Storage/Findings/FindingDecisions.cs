@@ -43,6 +43,7 @@ public static class FindingDecisions
     }
 
     /// <summary>Takes back that two pages are wanted as they are.</summary>
+    /// <returns>False where that was not said of them.</returns>
     public static bool UndeclarePair(WriteSession session, PageId pageId, PageId otherPageId)
     {
         if (session.Execute("delete from deliberate_pair where page_id = @page and other_page_id = @other", ("page", Math.Min(pageId.Value, otherPageId.Value)), ("other", Math.Max(pageId.Value, otherPageId.Value))) == 0)

@@ -60,7 +60,7 @@ public class MeantPageTests
         Assert.True(Clear(Strong, Page(1, Strong), Page(2, Strong - Ahead)));
         Assert.False(Clear(Strong - Little, Page(1, Strong - Little)));
         Assert.False(Clear(Strong, Page(1, Strong), Page(2, Strong - Ahead + Little)));
-        // The next is the strongest of the others, wherever it stands in the list.
+        // The next is the strongest of the others, wherever it is in the list.
         Assert.False(Clear(60, Page(3, 5), Page(1, 60), Page(2, 55)));
         Assert.True(Clear(60, Page(1, 60)));
         Assert.False(Clear(60, Page(1, 60), Page(2, 30, named: 1)));

@@ -39,8 +39,7 @@ export function CheckedFacts({
             {number(line.pixels)} of {line.mostPixels} px
           </div>
           <div
-            className={styles.shown}
-            style={{ fontSize: line.kind === 'title' ? 18 : 13, whiteSpace: 'normal' }}
+            className={line.kind === 'title' ? `${styles.shown} ${styles.shownTitle}` : styles.shown}
             title={line.text}
           >
             {line.shown}
@@ -79,7 +78,7 @@ export function CheckedFacts({
           <h3>Sentences that another page has</h3>
           {facts.repeated.map((r) => (
             <p key={r.text}>
-              <button className={ui.link} onClick={() => highlight(r.text)}>
+              <button className={`${ui.link} ${ui.sentence}`} onClick={() => highlight(r.text)}>
                 {r.text}
               </button>
               <span className={ui.second}> {shortUrl(r.url, undefined)}</span>
@@ -92,7 +91,7 @@ export function CheckedFacts({
           <h3>Numbers and dates without a source</h3>
           {facts.claims.map((c) => (
             <p key={c}>
-              <button className={ui.link} onClick={() => highlight(c)}>
+              <button className={`${ui.link} ${ui.sentence}`} onClick={() => highlight(c)}>
                 {c}
               </button>
             </p>
@@ -104,7 +103,7 @@ export function CheckedFacts({
           <h3>Headings, in order</h3>
           {facts.headings.map((h, i) => (
             <div key={i} style={{ paddingLeft: 14 * (h.level - 1) }}>
-              <button className={ui.link} onClick={() => highlight(h.text)}>
+              <button className={`${ui.link} ${ui.sentence}`} onClick={() => highlight(h.text)}>
                 {h.text}
               </button>
             </div>
@@ -139,7 +138,7 @@ function Phrases({
                   {p.belongs && (
                     <div className={ui.second}>
                       would go near:{' '}
-                      <button className={ui.link} onClick={() => highlight(p.belongs!)}>
+                      <button className={`${ui.link} ${ui.sentence}`} onClick={() => highlight(p.belongs!)}>
                         {p.belongs}
                       </button>
                     </div>

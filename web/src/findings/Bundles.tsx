@@ -69,10 +69,7 @@ export function Bundles({
                 <b>{number(b.atStake)}</b>
               </td>
               <td className={ui.third}>
-                <span
-                  className={ui.bar}
-                  style={{ width: `${(100 * b.atStake) / most}%`, display: 'block', marginTop: 8 }}
-                />
+                <span className={`${ui.bar} ${styles.share}`} style={{ width: `${(100 * b.atStake) / most}%` }} />
               </td>
             </tr>
           ))}

@@ -11,7 +11,7 @@ const view = (changes: Partial<View> = {}) =>
   ({
     finding: { key: 'conflict:1', version: 'v1' },
     pages: [page(1, '/hire'), page(2, '/places')],
-    signs: ['Both stand in the same result lists.'],
+    signs: ['Both rank for the same keywords.'],
     step: null,
     ...changes,
   }) as unknown as View;

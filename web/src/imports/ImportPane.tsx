@@ -73,8 +73,7 @@ function Bring({
         Delimiter and encoding are detected.
       </p>
       <label
-        className={ui.drop}
-        style={{ display: 'block', outline: over ? '2px solid var(--jade)' : undefined }}
+        className={`${ui.drop} ${ui.block}${over ? ` ${ui.over}` : ''}`}
         onDragOver={(event) => {
           event.preventDefault();
           setOver(true);

@@ -80,8 +80,7 @@ export function BringPane({
   const chosen = ways.find((w) => w.value === way)!;
   const bring = async ({ text, listId, ...options }: typeof nothing) => {
     setJobId(undefined);
-    if (way === 'paste')
-      return answer(api.POST('/api/keywords/paste', { body: { text: text ?? '', listId: listId ?? null } }));
+    if (way === 'paste') return answer(api.POST('/api/keywords/paste', { body: { text, listId: listId ?? null } }));
     const job = await answer(
       api.POST('/api/keywords/gather', {
         body: {

@@ -86,6 +86,9 @@ describe('a form that makes a change', () => {
     await press('Add');
     expect((await screen.findByRole('alert')).textContent).toBe('Kinds 3: too many.');
     expect(told()).toBe('');
+    // It is about what was sent, and goes when that is changed.
+    write('Page', '/hire');
+    await waitFor(() => expect(screen.queryByRole('alert')).toBeNull());
   });
 
   it('leaves what names no field to the tally bar', async () => {

@@ -16,7 +16,6 @@ export function ChangeForm<TValues extends object, TAnswer>({
   done,
   act,
   acts,
-  note,
   isReady = () => true,
   isBlocked = false,
   isPlain = false,
@@ -35,8 +34,6 @@ export function ChangeForm<TValues extends object, TAnswer>({
   act: ReactNode | ((values: TValues) => ReactNode);
   /** What else stands beside that button. */
   acts?: ReactNode;
-  /** What stands above the buttons. */
-  note?: ReactNode;
   /** Whether there is something to send. */
   isReady?: (values: TValues) => boolean;
   /** The change cannot be made now, whatever the fields hold. */
@@ -97,6 +94,7 @@ export function ChangeForm<TValues extends object, TAnswer>({
       // A refusal is about what was sent, so it goes when that is changed.
       onValuesChange={(changed: object) => {
         form.setFields(Object.keys(changed).map((field) => ({ name: field as never, errors: [] })));
+        if (saving.isError) saving.reset();
         setNow(all());
       }}
       onFinish={send}
@@ -107,7 +105,6 @@ export function ChangeForm<TValues extends object, TAnswer>({
       }}
     >
       {typeof children === 'function' ? children(now) : children}
-      {note}
       {refusal && !hasField(refusal.field!) && (
         <div role="alert" className={ui.fault}>
           {refusal.message}

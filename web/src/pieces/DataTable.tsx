@@ -180,12 +180,8 @@ export function DataTable<Row, Id extends string | number = number>({
   };
   /** Rows may have gone above the selected one since it was selected. */
   const findCursor = () => {
-    const isAt = (index: number) => {
-      const row = rowAt(index);
-      return row !== undefined && String(idOf(row)) === selected;
-    };
-    if (selected === undefined || awaited.current !== undefined || isAt(cursor.current)) return;
-    const near = [-1, 1, -2, 2].map((step) => cursor.current + step).find((index) => index >= 0 && isAt(index));
+    if (selected === undefined || awaited.current !== undefined || isSelectedAt(cursor.current)) return;
+    const near = [-1, 1, -2, 2].map((step) => cursor.current + step).find((index) => index >= 0 && isSelectedAt(index));
     if (near !== undefined) cursor.current = near;
   };
   const onKeyDown = (event: KeyboardEvent) => {

@@ -107,10 +107,10 @@ export function LinksView({
           data.rows.map((l) => {
             const key = `${l.sourceId} ${l.targetId}`;
             return (
-              <div key={key} style={{ position: 'relative' }}>
+              <div key={key} className={styles.missing}>
                 {!l.hasStep && (
                   <Checkbox
-                    style={{ position: 'absolute', left: 8, top: 8 }}
+                    className={styles.pick}
                     aria-label={`Pick the link from ${l.sourceUrl} to ${l.targetUrl}`}
                     checked={picked.has(key)}
                     onChange={(event) => {

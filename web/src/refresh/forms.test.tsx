@@ -1,7 +1,7 @@
 import { screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
 import { useListState } from '../pieces/useListState';
-import { choose, isDisabled, press, Refusal, sent, serve, show, told, write } from '../testing';
+import { captureSettings, choose, isDisabled, press, Refusal, sent, serve, show, told, write } from '../testing';
 import { ChangesPane } from './ChangesPane';
 import { SchedulePart } from './SchedulePart';
 
@@ -69,17 +69,6 @@ describe('the pane of changes', () => {
   });
 });
 
-const capture = {
-  depth: 10,
-  pricePerRequest: 0.002,
-  currency: 'EUR',
-  ratePerSecond: 5,
-  atOnce: 4,
-  freshDays: 30,
-  recaptureDays: 0,
-  recaptureListId: null,
-  monthlyBudget: 10,
-};
 const schedule = {
   nextOn: null,
   lists: 0,
@@ -95,7 +84,7 @@ const schedule = {
 describe('the schedule of captures', () => {
   const shown = (answers: Record<string, unknown> = {}) => {
     const asked = serve({
-      'GET /api/settings': { capture },
+      'GET /api/settings': { capture: captureSettings },
       'GET /api/captures/schedule': schedule,
       'GET /api/lists': [{ id: 3, name: 'Suits', keywords: 12 }],
       ...answers,
@@ -112,11 +101,16 @@ describe('the schedule of captures', () => {
     await choose('Keywords', 'the list “Suits”, 12 keywords');
     await press('Save the schedule');
     await waitFor(() => expect(told()).toBe('Saved.'));
-    expect(sent(asked)[0]!.body).toEqual({ ...capture, recaptureDays: 28, monthlyBudget: 25, recaptureListId: 3 });
+    expect(sent(asked)[0]!.body).toEqual({
+      ...captureSettings,
+      recaptureDays: 28,
+      monthlyBudget: 25,
+      recaptureListId: 3,
+    });
   });
 
   it('goes back to all keywords', async () => {
-    const asked = shown({ 'GET /api/settings': { capture: { ...capture, recaptureListId: 3 } } });
+    const asked = shown({ 'GET /api/settings': { capture: { ...captureSettings, recaptureListId: 3 } } });
     await screen.findByText(/^Off/);
     await choose('Keywords', 'all that were captured');
     await press('Save the schedule');

@@ -42,8 +42,9 @@ export function ComparedLists({ view, overTime }: { view: Schema['ListComparison
           {view.rows.map((r) => (
             <tr
               key={r.url}
-              className={!overTime && r.before !== null && r.after !== null ? ui.shared : undefined}
-              style={r.isOwn ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}
+              className={[!overTime && r.before !== null && r.after !== null && ui.shared, r.isOwn && ui.own]
+                .filter(Boolean)
+                .join(' ')}
             >
               <td className={ui.num}>{r.before ?? ''}</td>
               <td className={ui.num}>{r.after ?? ''}</td>

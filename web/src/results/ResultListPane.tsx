@@ -138,7 +138,7 @@ function Results({ view }: { view: Schema['ResultListView'] }) {
       <table className={ui.facts}>
         <tbody>
           {results.map((r) => (
-            <tr key={r.identity} style={r.pageId !== null ? { boxShadow: 'inset 3px 0 var(--clay)' } : undefined}>
+            <tr key={r.identity} className={r.pageId !== null ? ui.own : undefined}>
               <td className={`${ui.num} ${ui.padded}`}>{r.position}</td>
               <td>
                 <div>

@@ -1,27 +1,15 @@
-import { screen, waitFor } from '@testing-library/react';
+import { fireEvent, screen, waitFor } from '@testing-library/react';
 import { describe, expect, it } from 'vitest';
-import { Refusal, sent, serve, show, told, write } from '../testing';
-import { fireEvent } from '@testing-library/react';
+import { captureSettings, Refusal, sent, serve, show, told, write } from '../testing';
 import { PastePages } from './PastePages';
 import { PerformancePane } from './PerformancePane';
 import { ServicesPane } from './ServicesPane';
 
-const capture = {
-  depth: 10,
-  pricePerRequest: 0.002,
-  currency: 'EUR',
-  ratePerSecond: 5,
-  atOnce: 4,
-  freshDays: 30,
-  recaptureDays: 0,
-  recaptureListId: null,
-  monthlyBudget: 10,
-};
 const search = { name: 'search', address: 'http://localhost:5188', header: 'X-Api-Key', hasKey: true };
 const saveButton = (at: number) => screen.getAllByRole('button', { name: 'Save' })[at]!;
 
 function shown(answers: Record<string, unknown> = {}) {
-  const asked = serve({ 'GET /api/services': [search], 'GET /api/settings': { capture }, ...answers });
+  const asked = serve({ 'GET /api/services': [search], 'GET /api/settings': { capture: captureSettings }, ...answers });
   show(<ServicesPane close={() => undefined} />);
   return asked;
 }
@@ -60,7 +48,9 @@ describe('the pane of the services', () => {
     write('Price of a list', '0.01');
     write('Currency', 'gbp');
     fireEvent.click(saveButton(1));
-    await waitFor(() => expect(sent(asked)[0]!.body).toEqual({ ...capture, pricePerRequest: 0.01, currency: 'GBP' }));
+    await waitFor(() =>
+      expect(sent(asked)[0]!.body).toEqual({ ...captureSettings, pricePerRequest: 0.01, currency: 'GBP' }),
+    );
   });
 });
 

@@ -4,7 +4,7 @@ import { App, ConfigProvider } from 'antd';
 import type { ReactNode } from 'react';
 import { MemoryRouter, useLocation } from 'react-router';
 import { vi } from 'vitest';
-import { api } from '../api/client';
+import { api, type Schema } from '../api/client';
 import { loadWords, words } from '../api/words';
 import { tell, useLastAction } from '../app/lastAction';
 
@@ -122,3 +122,16 @@ export async function choose(label: string | RegExp, option: string | RegExp) {
   const found = (await screen.findAllByText(option)).at(-1)!;
   fireEvent.click(found);
 }
+
+/** What captures cost and how they go, as a project has it. */
+export const captureSettings: Schema['CaptureSettings'] = {
+  depth: 10,
+  pricePerRequest: 0.002,
+  currency: 'EUR',
+  ratePerSecond: 5,
+  atOnce: 4,
+  freshDays: 30,
+  recaptureDays: 0,
+  recaptureListId: null,
+  monthlyBudget: 10,
+};
