@@ -14,7 +14,7 @@ namespace JadeOrchard.Core.Tests.Findings;
 /// <summary>URLs 0 to 4 are the pages 0 to 4 of the site; the others are rivals'.</summary>
 public class SiteFindingsTests
 {
-    private static readonly MappedPage Missing = new(null, false, false);
+    internal static readonly MappedPage Missing = new(null, false, false);
     private static readonly MappedPage Planned = new(null, true, true);
 
     [Fact]
@@ -137,42 +137,6 @@ public class SiteFindingsTests
     [Fact]
     public void EveryKindHasACodeOfItsOwn() =>
         Assert.Equal(Enum.GetValues<SignKind>().Length, Enum.GetValues<SignKind>().Select(k => k.Code()).Distinct().Count());
-
-    [Fact]
-    public void ImpressionsBetweenTwoPagesAreSplitTraffic()
-    {
-        var site = Site([[10, 11]], [At(0)], "dry suit") with { Performance = Performance((0, 0, 30, 60, 4), (0, 1, 12, 40, 6)) };
-        var finding = Assert.Single(SignsIn(site), f => f.Kind == SignKind.SplitTraffic);
-        Assert.Equal((0, 1), (finding.Page, finding.OtherPage));
-        Assert.Equal(12 * 365.25 / 12 / 90, finding.AtStake, 9);
-        Assert.Equal((0.4, 1 / ((0.6 * 0.6) + (0.4 * 0.4))), (finding.Facts[0].Share, Math.Round(finding.Facts[0].Count, 12)), new Near());
-    }
-
-    [Theory]
-    [InlineData(90, 10, 6)]    // 1/(0.81+0.01) = 1.2 pages: hardly split
-    [InlineData(60, 40, 60)]   // far down: nobody sees it there
-    [InlineData(6, 4, 6)]      // ten impressions tell nothing
-    public void TrafficThatIsHardlySplitIsNone(long mine, long its, double position)
-    {
-        var site = Site([[10, 11]], [At(0)], "dry suit") with { Performance = Performance((0, 0, 1, mine, 4), (0, 1, 1, its, position)) };
-        Assert.DoesNotContain(SignsIn(site), f => f.Kind == SignKind.SplitTraffic);
-    }
-
-    [Fact]
-    public void BrandQueriesAndPagesAtHomeElsewhereSplitNothing()
-    {
-        var brand = Site([[10, 11]], [At(0)], "fenwater shop") with { Performance = Performance((0, 0, 30, 60, 4), (0, 1, 12, 40, 6)) };
-        Assert.Empty(SignsIn(brand));
-        var support = Site([[10, 11], [1, 12]], [At(0), At(1)], "dry suit", "wash a dry suit") with { Performance = Performance((0, 0, 30, 60, 4), (0, 1, 12, 40, 6), (1, 1, 30, 50, 2)) };
-        Assert.DoesNotContain(SignsIn(support), f => f.Kind == SignKind.SplitTraffic);
-    }
-
-    // Herfindahl index by its definition: n equal shares make n pages, one share of all makes one.
-    [Theory]
-    [InlineData(new long[] { 5, 5, 5, 5 }, 4)]
-    [InlineData(new long[] { 7, 0, 0 }, 1)]
-    [InlineData(new long[] { 80, 10, 10 }, 1 / (0.64 + 0.01 + 0.01))]
-    public void EffectivePagesAreOneOverHerfindahl(long[] impressions, double pages) => Assert.Equal(pages, SplitTraffic.EffectivePages(impressions), 9);
 
     [Theory]
     [InlineData("0 1", false)]                            // one change is a replacement
@@ -411,15 +375,7 @@ public class SiteFindingsTests
 
     private static string Says(Sign f) => $"{f.Kind} {f.Cluster} {f.OtherCluster} {f.Page} {f.OtherPage} {f.Keyword} {f.AtStake:0.000000} {string.Join('|', f.Facts)}";
 
-    /// <summary>Compares numbers to nine digits.</summary>
-    private sealed class Near : IEqualityComparer<(double, double)>
-    {
-        public bool Equals((double, double) x, (double, double) y) => Math.Abs(x.Item1 - y.Item1) < 1e-9 && Math.Abs(x.Item2 - y.Item2) < 1e-9;
-
-        public int GetHashCode((double, double) obj) => 0;
-    }
-
-    private static SearchPerformance Performance(params (int Keyword, int Page, long Clicks, long Impressions, double Position)[] rows)
+    internal static SearchPerformance Performance(params (int Keyword, int Page, long Clicks, long Impressions, double Position)[] rows)
     {
         var builder = new SearchPerformance.Builder();
         foreach (var (keyword, page, clicks, impressions, position) in rows)
@@ -443,16 +399,16 @@ public class SiteFindingsTests
         return Site([[0, 10], [1, 20]], [At(0), At(1)], "dry suit", "wash") with { Pages = pages, Titles = PageTitles.Of(pages, new BrandTerms(["fenwater"]), analysis) };
     }
 
-    private static MappedPage At(int page) => new(page, true, false);
+    internal static MappedPage At(int page) => new(page, true, false);
 
     private static MappedPage Suggested(int page) => new(page, false, false);
 
     private static IReadOnlyList<Sign> Find(int[][] lists, MappedPage[] map, params string[] keywords) => SignsIn(Site(lists, map, keywords));
 
     /// <summary>All signs, most at stake first.</summary>
-    private static IReadOnlyList<Sign> SignsIn(SiteFacts site) => [.. SiteFindings.In(site).SelectMany(f => f.Signs).OrderByDescending(s => s.AtStake).ThenBy(s => s.Kind)];
+    internal static IReadOnlyList<Sign> SignsIn(SiteFacts site) => [.. SiteFindings.In(site).SelectMany(f => f.Signs).OrderByDescending(s => s.AtStake).ThenBy(s => s.Kind)];
 
-    private static SiteFacts Site(int[][] lists, MappedPage[] map, params string[] keywords)
+    internal static SiteFacts Site(int[][] lists, MappedPage[] map, params string[] keywords)
     {
         var all = Lists.Of(lists);
         return new SiteFacts(

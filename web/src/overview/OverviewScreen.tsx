@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
 import { keyOf } from '../api/keys';
 import { counted, day, number, percent } from '../pieces/format';
@@ -8,12 +8,15 @@ import { Failed, NotYet, Reading } from '../pieces/States';
 import { Stage } from '../pieces/Stage';
 import { FirstStart } from './FirstStart';
 import { PlotMap } from './PlotMap';
+import { PlotTable } from './PlotTable';
 import ui from '../pieces/ui.module.css';
 import styles from './overview.module.css';
 
 /** Where the site stands, and what next. */
 export function OverviewScreen() {
   const overview = useQuery({ queryKey: keyOf('overview'), queryFn: () => answer(api.GET('/api/overview')) });
+  const [address, setAddress] = useSearchParams();
+  const isTable = address.get('as') === 'table';
   if (overview.isError) return <Failed error={overview.error} retry={() => void overview.refetch()} />;
   if (!overview.data) return <Reading />;
   const { topics, clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
@@ -28,9 +31,19 @@ export function OverviewScreen() {
             <span className={`${ui.second} ${ui.cut}`}>
               {demand > 0 && `demand ${number(demand)} searches a month, estimated`}
             </span>
+            <span className={ui.gap} />
+            {plots.length > 0 && (
+              <button className={ui.link} onClick={() => setAddress(isTable ? {} : { as: 'table' }, { replace: true })}>
+                {isTable ? 'Show as a map' : 'Show as a table'}
+              </button>
+            )}
           </div>
           {plots.length > 0 ? (
-            <PlotMap plots={plots} />
+            isTable ? (
+              <PlotTable plots={plots} />
+            ) : (
+              <PlotMap plots={plots} />
+            )
           ) : isNew ? (
             <FirstStart />
           ) : (

@@ -25,12 +25,15 @@ function Screen({
   onKey,
   rows = all,
   isSlow = false,
+  evidence,
 }: {
   list: ListState;
   onKey?: (key: string, row?: Row) => boolean;
   rows?: Row[];
   /** What is selected comes through the address, later than the next key. */
   isSlow?: boolean;
+  /** Reads what a pane would show of a row. */
+  evidence?: (id: number) => Promise<unknown>;
 }) {
   const [selected, setSelected] = useState<string>();
   const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
@@ -58,6 +61,7 @@ function Screen({
         empty={<p>none</p>}
         onTally={() => undefined}
         picks={{ ids, set: setIds }}
+        evidenceOf={evidence && ((row) => ({ queryKey: ['evidence', row.id], queryFn: () => evidence(row.id) }))}
       />
       <output>
         {selected ?? 'nothing'}; {[...ids].sort((a, b) => a - b).join(' ')}
@@ -105,6 +109,25 @@ describe('a table', () => {
     expect(grid.getAttribute('aria-rowcount')).toBe('251');
     expect(within(grid).getAllByRole('row').length).toBeLessThan(60);
     expect(within(grid).getByText('row 1')).toBeTruthy();
+  });
+
+  it('reads the evidence of the rows beside the selected one beforehand, and of the row that the mouse stays on', async () => {
+    const evidence = vi.fn((id: number) => Promise.resolve(id));
+    const grid = await shown({ evidence });
+    expect(evidence).not.toHaveBeenCalled();
+    fireEvent.click(within(grid).getByText('row 3'));
+    await waitFor(() => expect(evidence.mock.calls.map(([id]) => id)).toEqual([4, 2, 5]));
+    evidence.mockClear();
+    const row = (name: string) => within(grid).getByText(name).closest('[role=row]')!;
+    // On its way to row 9 the mouse passes row 8.
+    fireEvent.pointerEnter(row('row 8'));
+    fireEvent.pointerEnter(row('row 9'));
+    await waitFor(() => expect(evidence.mock.calls).toEqual([[9]]));
+    fireEvent.pointerEnter(row('row 10'));
+    fireEvent.pointerLeave(row('row 10'));
+    fireEvent.pointerEnter(row('row 3'));
+    await new Promise((resolve) => setTimeout(resolve, 80));
+    expect(evidence.mock.calls).toEqual([[9]]);
   });
 
   it('moves by keys, and tells which row is the active one', async () => {

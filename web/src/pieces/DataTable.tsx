@@ -89,7 +89,7 @@ export function DataTable<Row, Id extends string | number = number>({
   picks?: Picks<Id>;
   /** Takes what is dropped on a row. */
   onDrop?: (row: Row, data: DataTransfer) => void;
-  /** What the pane reads of a row: read beforehand for the rows beside the selected one. */
+  /** What the pane reads of a row: read beforehand for the rows beside the selected one, and the row that the mouse is on. */
   evidenceOf?: (row: Row) => Evidence;
 }) {
   const id = useId();
@@ -145,7 +145,7 @@ export function DataTable<Row, Id extends string | number = number>({
   };
   const place = items.find((item) => isSelectedAt(item.index))?.index;
   const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
-  usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
+  const pointAt = usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
 
   // The row that a key moved to, until the address says so too.
   const awaited = useRef<string>(undefined);
@@ -253,6 +253,8 @@ export function DataTable<Row, Id extends string | number = number>({
                   })
                 }
                 style={{ ...template, top: item.start, height: rowHeight }}
+                onPointerEnter={evidenceOf && (() => pointAt(row && !isSelected ? evidenceOf(row) : undefined))}
+                onPointerLeave={evidenceOf && (() => pointAt(undefined))}
                 onClick={() => {
                   if (!row) return;
                   cursor.current = item.index;
