@@ -14,7 +14,8 @@ public static class ChangedHeaders
 
     public static Task Add(HttpContext context, Func<Task> next)
     {
-        if (HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method))
+        // What is done to projects as a whole can change anything.
+        if (HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method) || context.Request.Path.StartsWithSegments("/api/projects"))
             return next();
         var areas = ChangedAreas.Watch();
         context.Response.OnStarting(() =>

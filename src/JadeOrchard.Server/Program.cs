@@ -14,6 +14,7 @@ using JadeOrchard.Server.Overview;
 using JadeOrchard.Server.PageMap;
 using JadeOrchard.Server.Performance;
 using JadeOrchard.Server.Plan;
+using JadeOrchard.Server.Projects;
 using JadeOrchard.Server.Refresh;
 using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Services;
@@ -27,8 +28,8 @@ using Microsoft.AspNetCore.Hosting.Server.Features;
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
-// Settings: "data" is the folder of the project, "port" the loopback port, "load" a folder to fill a new project from, "demo" one that is offered for that,
-// "services" the address of services that a new project is to use, "listen" an address beside the
+// Settings: "data" is the folder of the projects, "port" the loopback port, "load" a folder to fill the first project from, "demo" one that is offered for that,
+// "services" the address of services that new projects are to use, "listen" an address beside the
 // loopback one at which writers reach their briefs and nothing else, and "writers-port" the port there (two after the other).
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 // The build starts the program once to read its OpenAPI document; then there is no project.
@@ -50,13 +51,17 @@ builder.WebHost.ConfigureKestrel(kestrel =>
 // Why the program did not start is said once, and in a sentence.
 builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
 builder.Services.AddSingleton(TimeProvider.System);
+builder.Services.AddSingleton(new Listener(listen.Length == 0));
+builder.Services.AddSingleton(new DemoFolder(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));
+builder.Services.AddSingleton(ServiceTiming.Default);
+builder.Services.AddSingleton<ProjectList>();
 if (!isDescribing)
 {
     try
     {
-        var folder = ProjectFolder.Open(data);
+        var folder = DataFolder.Open(data);
         builder.Services.AddSingleton(_ => folder);
-        builder.Services.AddSingleton(folder.Database);
+        builder.Services.AddHostedService(services => services.GetRequiredService<ProjectList>());
     }
     catch (StartException e)
     {
@@ -65,33 +70,7 @@ if (!isDescribing)
     }
 }
 
-builder.Services.AddSingleton(new Listener(listen.Length == 0));
-builder.Services.AddSingleton<Project>();
-builder.Services.AddSingleton<GroupingPreview>();
-builder.Services.AddSingleton<Warming>();
-builder.Services.AddSingleton<QueryImages>();
-builder.Services.AddSingleton<ChangeEffects>();
-builder.Services.AddSingleton<Drifts>();
-builder.Services.AddSingleton(new Uploads(Path.Combine(data, "uploads")));
-builder.Services.AddSingleton<IJob, ImportJob>();
-builder.Services.AddSingleton<IJob, RegroupJob>();
-builder.Services.AddSingleton<IJob, ScanJob>();
-builder.Services.AddSingleton<IJob, ReadRivalsJob>();
-builder.Services.AddSingleton<IJob, CaptureJob>();
-builder.Services.AddSingleton<IJob, GatherJob>();
-builder.Services.AddSingleton<IJob, PerformanceJob>();
-builder.Services.AddSingleton<IJob, DemoJob>();
-builder.Services.AddSingleton(new DemoFolder(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));
-builder.Services.AddSingleton(ServiceTiming.Default);
-builder.Services.AddSingleton<OutsideServices>();
-builder.Services.AddSingleton<JobRunner>();
-if (!isDescribing)
-{
-    builder.Services.AddHostedService(services => services.GetRequiredService<JobRunner>());
-    builder.Services.AddHostedService<PerformanceRetry>();
-    builder.Services.AddHostedService<RecaptureSchedule>();
-}
-
+OpenProject.Describe(builder.Services);
 builder.Services.AddProblemDetails();
 builder.Services.AddOpenApi(options =>
 {
@@ -113,7 +92,7 @@ builder.Services.ConfigureHttpJsonOptions(options =>
 var enumerations = new HashSet<string>(["Kind", "Mark", "Intent", "Verdict", "State", "Capture", "Progress", "SourceKind", "Rule", "By", "Sign", "StepStatus", "Trend", "Group", "Move", "PageType"], StringComparer.OrdinalIgnoreCase);
 var app = builder.Build();
 // So that it is closed with the program.
-_ = app.Services.GetService<ProjectFolder>();
+_ = app.Services.GetService<DataFolder>();
 app.UseExceptionHandler(new ExceptionHandlerOptions
 {
     SuppressDiagnosticsCallback = context => context.Exception is BadHttpRequestException or RefusedException,
@@ -130,6 +109,7 @@ app.UseExceptionHandler(new ExceptionHandlerOptions
         await problem.ExecuteAsync(context);
     },
 });
+app.Use(ProjectPaths.Split);
 app.UseStatusCodePages(async pages => await BadRequests.Says(pages.HttpContext.Response.StatusCode).ExecuteAsync(pages.HttpContext));
 app.Use(async (context, next) =>
 {
@@ -170,12 +150,16 @@ app.Use((context, next) =>
 
     return next(context);
 });
+if (!isDescribing)
+    app.Use(ProjectPaths.Enter);
+app.UseRouting();
 app.Use(ChangedHeaders.Add);
 app.UseDefaultFiles();
 app.UseStaticFiles();
 app.MapOpenApi("/api/openapi.json");
 
 var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest);
+api.MapProjects();
 api.MapOverview();
 api.MapPlaces();
 api.MapWords();
@@ -210,11 +194,12 @@ app.MapWriterPages();
 // Not below /api, where a wrong method or content type would otherwise be told as nothing being there.
 app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
 
-var services = builder.Configuration["services"] ?? "";
-if (services.Length > 0)
-    Demo.UseServices(services, app.Services.GetRequiredService<Project>());
-if (builder.Configuration["load"] is { Length: > 0 } files && Demo.Load(files, app.Services) && services.Length > 0)
-    app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, app.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
+if (!isDescribing)
+{
+    var first = await app.Services.GetRequiredService<ProjectList>().Begin();
+    if (first is not null && builder.Configuration["load"] is { Length: > 0 } files && Demo.Load(files, first.Services) && builder.Configuration["services"] is { Length: > 0 } services)
+        app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, first.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
+}
 
 app.Lifetime.ApplicationStarted.Register(() =>
 {
@@ -224,13 +209,13 @@ app.Lifetime.ApplicationStarted.Register(() =>
         Console.WriteLine($"Jade Orchard is at {address}");
     if (addresses.Count > 0)
     {
-        app.Services.GetRequiredService<ProjectFolder>().Publish(addresses.First());
-        Task.Run(() => app.Services.GetRequiredService<Warming>().Run(app.Lifetime.ApplicationStopping));
+        app.Services.GetRequiredService<DataFolder>().Publish(addresses.First());
+        Task.Run(() => app.Services.GetRequiredService<ProjectList>().Listening(app.Lifetime.ApplicationStopping));
     }
 });
 try
 {
-    app.Run();
+    await app.RunAsync();
     return 0;
 }
 catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)

@@ -204,7 +204,7 @@ public sealed class Database : IDisposable
     public void Dispose()
     {
         _checkpoint.Wait();
-        SqliteConnection.ClearAllPools();
+        CloseIdle();
     }
 
     /// <summary>

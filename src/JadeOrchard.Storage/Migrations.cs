@@ -8,6 +8,9 @@ internal static class Migrations
 {
     private static readonly string[] All = [Migration1.Sql, Migration2.Sql, Migration3.Sql, Migration4.Sql, Migration5.Sql, Migration6.Sql, Migration7.Sql, Migration8.Sql, Migration9.Sql, Migration10.Sql, Migration11.Sql, Migration12.Sql, Migration13.Sql, Migration14.Sql, Migration15.Sql, Migration16.Sql, Migration17.Sql];
 
+    /// <summary>The shape that this program writes.</summary>
+    public static int Newest => All.Length;
+
     /// <summary>From this one on, triggers are not made by migrations but by <see cref="UndoLog.Install"/>.</summary>
     private const int FirstWithImages = 5;
 

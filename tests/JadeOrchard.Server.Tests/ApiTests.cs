@@ -273,7 +273,7 @@ public sealed class ApiTests : IDisposable
                 id = Id(job);
                 // As a kill leaves it: nothing committed, the file still there, the job under way.
                 var upload = await first.Upload("again.csv", "keyword,volume\ncanoe,6\n");
-                using var database = JadeOrchard.Storage.Database.Open(Path.Combine(data, "project.db"));
+                using var database = JadeOrchard.Storage.Database.Open(Path.Combine(first.Folder, "project.db"));
                 database.Change(null, s => s.Execute(
                     """
                     delete from import;

@@ -1,6 +1,7 @@
 using System.Net.Http.Json;
 using System.Text;
 using System.Text.Json;
+using JadeOrchard.Server.Projects;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Tests;
 using Microsoft.AspNetCore.Mvc.Testing;
@@ -22,8 +23,9 @@ public sealed class Application : IDisposable
     public Application(string? data = null, bool keepsData = false, string? services = null)
     {
         Data = data ?? Directory.CreateTempSubdirectory("jade-server-").FullName;
+        Directory.CreateDirectory(Data);
         if (data is null)
-            EmptyProject.In(Data);
+            EmptyProject.In(Directory.CreateDirectory(Folder).FullName);
         _keepsData = keepsData;
         _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(host => host
             .UseSetting("data", Data)
@@ -32,18 +34,34 @@ public sealed class Application : IDisposable
         Http = _factory.CreateClient();
     }
 
+    /// <summary>The folder of all projects.</summary>
     public string Data { get; }
+
+    /// <summary>The folder of the first of them, which requests are about that name none.</summary>
+    public string Folder => Path.Combine(Data, "projects", "project");
+
+    private OpenProject Open
+    {
+        get
+        {
+            using var visit = _factory.Services.GetRequiredService<ProjectList>().Enter("project", CancellationToken.None).GetAwaiter().GetResult()!;
+            return visit.Open;
+        }
+    }
 
     public HttpClient Http { get; }
 
+    /// <summary>Another client of it.</summary>
+    public HttpClient Client(bool followsRedirects) => _factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = followsRedirects });
+
     /// <summary>Long writes give way whenever anybody waits, however shortly.</summary>
-    public void GiveWayAtOnce() => _factory.Services.GetRequiredService<JadeOrchard.Storage.Database>().Piece = TimeSpan.Zero;
+    public void GiveWayAtOnce() => Open.Services.GetRequiredService<JadeOrchard.Storage.Database>().Piece = TimeSpan.Zero;
 
     /// <summary>One of the services in the background, to be told to look at once.</summary>
-    public T Service<T>() where T : Microsoft.Extensions.Hosting.IHostedService => _factory.Services.GetServices<Microsoft.Extensions.Hosting.IHostedService>().OfType<T>().Single();
+    public T Service<T>() where T : Microsoft.Extensions.Hosting.IHostedService => Open.Services.GetServices<Microsoft.Extensions.Hosting.IHostedService>().OfType<T>().Single();
 
     /// <summary>Does what the server does as soon as it listens.</summary>
-    public void Warm() => _factory.Services.GetRequiredService<Project>().Warm();
+    public void Warm() => Open.Project.Warm();
 
     public void Dispose()
     {
@@ -81,7 +99,7 @@ public sealed class Application : IDisposable
     /// <summary>Writes past the server, so that it meets what it does not expect.</summary>
     public async Task Sql(string sql)
     {
-        await using var connection = new SqliteConnection($"Data Source={Path.Combine(Data, "project.db")};Pooling=False");
+        await using var connection = new SqliteConnection($"Data Source={Path.Combine(Folder, "project.db")};Pooling=False");
         connection.Open();
         await using var command = connection.CreateCommand();
 #pragma warning disable CA2100 // From the tests alone.

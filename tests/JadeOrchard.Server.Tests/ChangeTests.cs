@@ -21,10 +21,10 @@ public sealed class ChangeTests : IDisposable
         await _app.Regroup();
         await Rename(await AnyCluster(), "Suits");
         await _app.Send(HttpMethod.Post, "/api/undo");
-        var before = Contents.Of(_app.Data);
+        var before = Contents.Of(_app.Folder);
         var (status, _) = await _app.Send(new HttpMethod(method), "/api/" + path, body is null ? null : System.Text.Json.JsonSerializer.Deserialize<object>(body));
         Assert.Equal(expected, status);
-        Contents.AreSame(before, Contents.Of(_app.Data), "refused");
+        Contents.AreSame(before, Contents.Of(_app.Folder), "refused");
         Assert.Equal("Rename a cluster", Text((await _app.Send(HttpMethod.Post, "/api/redo")).Body, "label"));
     }
 

@@ -18,7 +18,7 @@ internal static class Contents
     private const string RowNumber = "finding_id";
 
     /// <returns>For each table its rows as text, in order.</returns>
-    /// <param name="folder">The data folder; the application may be running.</param>
+    /// <param name="folder">The folder of a project; the application may be running.</param>
     /// <param name="withRetained">Also what undo retains in case it is redone; that grows only.</param>
     public static Dictionary<string, List<string>> Of(string folder, bool withRetained = false)
     {

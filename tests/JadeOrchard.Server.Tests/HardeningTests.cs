@@ -102,7 +102,7 @@ public sealed class HardeningTests : IDisposable
     public async Task UploadsGoWithTheirJob()
     {
         string data;
-        string[] Uploads() => Directory.GetFiles(Path.Combine(data, "uploads"));
+        string[] Uploads() => Directory.GetFiles(Path.Combine(data, "projects", "project", "uploads"));
         using (var app = new Application(keepsData: true))
         {
             data = app.Data;
@@ -156,7 +156,7 @@ public sealed class HardeningTests : IDisposable
     private string Stored()
     {
         var text = new StringBuilder();
-        foreach (var file in Directory.GetFiles(_app.Data, "project.db*"))
+        foreach (var file in Directory.GetFiles(_app.Folder, "project.db*"))
         {
             using var stream = new FileStream(file, FileMode.Open, FileAccess.Read, FileShare.ReadWrite | FileShare.Delete);
             using var reader = new StreamReader(stream, Encoding.Latin1);

@@ -26,7 +26,7 @@ public sealed class RandomChangesTests : IDisposable
     {
         await BringProject(new Random(seed));
         await _app.Regroup(minOverlap: 3);
-        var before = Contents.Of(_app.Data);
+        var before = Contents.Of(_app.Folder);
         var (random, first) = (new Random(seed), await Steps());
         var (steps, done) = (0, new Dictionary<string, int>(StringComparer.Ordinal));
         for (var i = 1; i <= Changes; i++)
@@ -41,12 +41,12 @@ public sealed class RandomChangesTests : IDisposable
 
         // Most kinds did something, or this tests nothing.
         Assert.True(steps > Changes / 3, $"{steps} steps of {string.Join(", ", done)}");
-        var after = Contents.Of(_app.Data);
+        var after = Contents.Of(_app.Folder);
         await Replay("undo", steps);
-        Contents.AreSame(before, Contents.Of(_app.Data), "undone");
+        Contents.AreSame(before, Contents.Of(_app.Folder), "undone");
         await MatchesAFreshDerivation("undone");
         await Replay("redo", steps);
-        Contents.AreSame(after, Contents.Of(_app.Data), "redone");
+        Contents.AreSame(after, Contents.Of(_app.Folder), "redone");
 
         // Back and forth from anywhere.
         for (var i = 0; i < 5; i++)
@@ -56,7 +56,7 @@ public sealed class RandomChangesTests : IDisposable
             if (i % 2 == 0)
                 await MatchesAFreshDerivation($"{some} steps undone");
             await Replay("redo", some);
-            Contents.AreSame(after, Contents.Of(_app.Data), $"{some} steps undone and redone");
+            Contents.AreSame(after, Contents.Of(_app.Folder), $"{some} steps undone and redone");
         }
     }
 
@@ -71,7 +71,7 @@ public sealed class RandomChangesTests : IDisposable
         await BringProject(new Random(seed));
         await _app.Regroup(minOverlap: 3);
         _app.GiveWayAtOnce();
-        var (random, before, first) = (new Random(seed), Contents.Of(_app.Data), await Steps());
+        var (random, before, first) = (new Random(seed), Contents.Of(_app.Folder), await Steps());
         var (inBetween, states) = (0, new List<string>());
         foreach (var (kind, rows) in new[]
         {
@@ -96,12 +96,12 @@ public sealed class RandomChangesTests : IDisposable
         }
 
         Assert.True(inBetween > (stops ? 5 : 15), $"{inBetween} changes in between of {string.Join(' ', states)}");
-        var (after, steps) = (Contents.Of(_app.Data), await Steps() - first);
+        var (after, steps) = (Contents.Of(_app.Folder), await Steps() - first);
         await Replay("undo", steps);
-        Contents.AreSame(before, Contents.Of(_app.Data), "undone");
+        Contents.AreSame(before, Contents.Of(_app.Folder), "undone");
         await MatchesAFreshDerivation("undone");
         await Replay("redo", steps);
-        Contents.AreSame(after, Contents.Of(_app.Data), "redone");
+        Contents.AreSame(after, Contents.Of(_app.Folder), "redone");
     }
 
     private static string Many(int count, string header, Func<int, string> row) => header + "\n" + string.Concat(Enumerable.Range(0, count).Select(i => row(i) + "\n"));
@@ -110,8 +110,8 @@ public sealed class RandomChangesTests : IDisposable
     private async Task MatchesAFreshDerivation(string when)
     {
         var folder = Directory.CreateTempSubdirectory("jade-fresh-").FullName;
-        var expected = Contents.Of(_app.Data);
-        using (var connection = new SqliteConnection($"Data Source={Path.Combine(_app.Data, "project.db")};Pooling=False"))
+        var expected = Contents.Of(_app.Folder);
+        using (var connection = new SqliteConnection($"Data Source={Path.Combine(_app.Folder, "project.db")};Pooling=False"))
         {
             connection.Open();
             using var copy = connection.CreateCommand();
@@ -130,7 +130,7 @@ public sealed class RandomChangesTests : IDisposable
 
         using var fresh = new Application(folder);
         fresh.Warm();
-        Contents.AreSame(expected, Contents.Of(folder), when);
+        Contents.AreSame(expected, Contents.Of(fresh.Folder), when);
     }
 
     private async Task<int> Steps() => (await _app.Get("/api/history")).EnumerateArray().Count(s => !s.GetProperty("isUndone").GetBoolean());

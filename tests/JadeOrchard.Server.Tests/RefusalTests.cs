@@ -222,13 +222,13 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
     public async Task IsRefusedInWordsAndChangesNothing(int row)
     {
         var (what, body, status, field, says) = Refused[row];
-        var before = Contents.Of(_app.Data);
+        var before = Contents.Of(_app.Folder);
         var (got, problem, text) = await Send(project.Filled(what), project.Filled(body));
         Assert.True(got == status, $"{what} {body}\n{got} {text}");
         Assert.Equal(field, problem.TryGetProperty("field", out var named) ? named.GetString() : null);
         Assert.StartsWith(project.Filled(says), Text(problem, "detail"), StringComparison.Ordinal);
         IsProse(Text(problem, "detail"));
-        Contents.AreSame(before, Contents.Of(_app.Data), what);
+        Contents.AreSame(before, Contents.Of(_app.Folder), what);
     }
 
     [Fact]
@@ -265,7 +265,7 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         var needed = (operation.Operation["parameters"]?.AsArray() ?? []).Where(p => (string)p!["in"]! == "query" && p["required"] is { } required && (bool)required)
             .Select(p => $"{(string)p!["name"]!}={Uri.EscapeDataString(Sample(p["schema"]!)?.ToString() ?? "a")}");
         var schema = operation.Operation["requestBody"]?["content"]?["application/json"]?["schema"];
-        var before = Contents.Of(_app.Data);
+        var before = Contents.Of(_app.Folder);
         var (status, problem, text) = await Send($"{operation.Method} {address}?{string.Join('&', needed)}", schema is null ? "" : Sample(schema)!.ToJsonString());
         if (EmptyWhereGone.Contains(what))
         {
@@ -283,7 +283,7 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         Assert.True(status == 404, $"{what} {address}\n{status} {text}");
         Assert.Equal("/problems/not-found", Text(problem, "type"));
         IsProse(Text(problem, "detail"));
-        Contents.AreSame(before, Contents.Of(_app.Data), what);
+        Contents.AreSame(before, Contents.Of(_app.Folder), what);
     }
 
     public static TheoryData<string> WithBodies => [.. Operations.Where(o => o.Operation["requestBody"]?["content"]?["application/json"] is not null).Select(o => $"{o.Method} {o.Path}")];
@@ -295,7 +295,7 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         var operation = Operations.Single(o => $"{o.Method} {o.Path}" == what);
         var address = Regex.Replace(operation.Path.Replace("{name}", "search", StringComparison.Ordinal), @"\{\w+\}", "1");
         var schema = Resolved(operation.Operation["requestBody"]!["content"]!["application/json"]!["schema"]!);
-        var before = Contents.Of(_app.Data);
+        var before = Contents.Of(_app.Folder);
         await IsInvalid("{\"", null);
         await IsInvalid("\"text\"", null);
         if (schema["properties"] is JsonObject properties)
@@ -310,7 +310,7 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
                 await IsInvalid(With(right, name, null), name);
         }
 
-        Contents.AreSame(before, Contents.Of(_app.Data), what);
+        Contents.AreSame(before, Contents.Of(_app.Folder), what);
 
         async Task IsInvalid(string body, string? name)
         {

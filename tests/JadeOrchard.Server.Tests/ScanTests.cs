@@ -112,27 +112,27 @@ public sealed class ScanTests : IDisposable
         await Settings(Outside.AddressOf(site), allowPrivate: true);
         async Task Read() => Assert.Equal("done", Text(await _app.Ended((await _app.Send(HttpMethod.Post, "/api/scans")).Body), "state"));
         async Task Replay(string way) => Assert.StartsWith("Scan", Text((await _app.Send(HttpMethod.Post, "/api/" + way)).Body, "label"), StringComparison.Ordinal);
-        var none = Contents.Of(_app.Data);
+        var none = Contents.Of(_app.Folder);
         await Read();
-        var first = Contents.Of(_app.Data, withRetained: true);
+        var first = Contents.Of(_app.Folder, withRetained: true);
         Assert.All(new[] { "page", "page_content", "page_title", "page_link", "page_stems" }, table => Assert.True(first[table].Count >= count, table));
         await Replay("undo");
-        Contents.AreSame(none, Contents.Of(_app.Data), "undone");
+        Contents.AreSame(none, Contents.Of(_app.Folder), "undone");
         await Replay("redo");
-        Contents.AreSame(first, Contents.Of(_app.Data, withRetained: true), "redone");
+        Contents.AreSame(first, Contents.Of(_app.Folder, withRetained: true), "redone");
 
         version = 2;
         await Read();
-        var second = Contents.Of(_app.Data, withRetained: true);
+        var second = Contents.Of(_app.Folder, withRetained: true);
         await Replay("undo");
-        var back = Contents.Of(_app.Data, withRetained: true);
+        var back = Contents.Of(_app.Folder, withRetained: true);
         Contents.AreSame(Contents.WithoutRetained(first), Contents.WithoutRetained(back), "the second undone");
         // What the first read is all there, with what the second read in case it is redone.
         Assert.All(first, table => Assert.Empty(table.Value.Except(back[table.Key])));
         await Replay("undo");
         await Replay("redo");
         await Replay("redo");
-        Contents.AreSame(second, Contents.Of(_app.Data, withRetained: true), "both redone");
+        Contents.AreSame(second, Contents.Of(_app.Folder, withRetained: true), "both redone");
     }
 
     [Fact]

@@ -14,6 +14,9 @@ public sealed class ServerProcess : IDisposable
 
     public string Data { get; } = Directory.CreateTempSubdirectory("jade-process-").FullName;
 
+    /// <summary>The folder of the first project.</summary>
+    public string Folder => Path.Combine(Data, "projects", "project");
+
     public int Port { get; } = FreePort();
 
     public void Dispose()
@@ -42,7 +45,8 @@ public sealed class ServerProcess : IDisposable
         return (process.ExitCode, string.Concat(await says));
     }
 
-    public async Task Start()
+    /// <param name="asks">What it answers when it has started.</param>
+    public async Task Start(string asks = "project")
     {
         _process = Process.Start(Info(Data, Port))!;
         _process.OutputDataReceived += (_, _) => { };
@@ -52,7 +56,7 @@ public sealed class ServerProcess : IDisposable
         {
             try
             {
-                using var answer = await _http.GetAsync(Url("project"));
+                using var answer = await _http.GetAsync(Url(asks));
                 if (answer.IsSuccessStatusCode)
                     return;
             }
@@ -77,6 +81,12 @@ public sealed class ServerProcess : IDisposable
     private string Url(string path) => $"http://localhost:{Port}/api/{path}";
 
     public Task<JsonElement> Get(string path) => _http.GetFromJsonAsync<JsonElement>(Url(path));
+
+    public async Task<(int Status, JsonElement Body)> Answer(string path)
+    {
+        var answer = await _http.GetAsync(Url(path));
+        return ((int)answer.StatusCode, await answer.Content.ReadFromJsonAsync<JsonElement>());
+    }
 
     public async Task Put(string path, object body) => (await _http.PutAsJsonAsync(Url(path), body)).EnsureSuccessStatusCode();
 

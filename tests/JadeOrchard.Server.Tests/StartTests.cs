@@ -8,7 +8,7 @@ public sealed class StartTests : IDisposable
 {
     private readonly ServerProcess _server = new();
 
-    private string File => Path.Combine(_server.Data, "project.db");
+    private string File => Path.Combine(_server.Folder, "project.db");
 
     public void Dispose() => _server.Dispose();
 
@@ -16,7 +16,7 @@ public sealed class StartTests : IDisposable
     public async Task OneServerHasAProjectAndTheSecondIsToldWhere()
     {
         await _server.Start();
-        await Ends($"The project in {_server.Data} is open already, at http://localhost:{_server.Port}.", ServerProcess.FreePort());
+        await Ends($"The projects in {_server.Data} are open already, at http://localhost:{_server.Port}.", ServerProcess.FreePort());
         // One that was killed is in nobody's way.
         _server.Kill();
         await _server.Start();
@@ -33,8 +33,9 @@ public sealed class StartTests : IDisposable
         Assert.DoesNotContain("   at ", says, StringComparison.Ordinal);
     }
 
+    /// <summary>The program runs all the same, for the other projects and for the backups of this one.</summary>
     [Fact]
-    public async Task WhatCannotBeReadAtStartIsSaid()
+    public async Task AProjectThatCannotBeReadSaysSo()
     {
         await _server.Start();
         await _server.Post("keywords/paste", new { text = "kayak\npaddle" });
@@ -45,13 +46,27 @@ public sealed class StartTests : IDisposable
         var damaged = sound.ToArray();
         var page = await Root("result_part");
         damaged[(page - 1) * 4096] ^= 0x55;
-        await System.IO.File.WriteAllBytesAsync(File, damaged);
-        await Ends("The project file is damaged. Put a backup of it in its place. What can still be read: 2 keywords", _server.Port);
-        await System.IO.File.WriteAllTextAsync(File, "no database");
-        await Ends("The project file is damaged. Put a backup of it in its place. Nothing can be read of it.", _server.Port);
+        await CannotBeOpened(damaged, "The project file is damaged. Put a backup of it in its place. What can still be read: 2 keywords");
+        await CannotBeOpened("no database"u8.ToArray(), "The project file is damaged. Put a backup of it in its place. Nothing can be read of it.");
         await System.IO.File.WriteAllBytesAsync(File, sound);
         await Execute("pragma user_version = 99");
-        await Ends("written by a newer Jade Orchard", _server.Port);
+        await CannotBeOpened(await System.IO.File.ReadAllBytesAsync(File), "written by a newer Jade Orchard");
+        await System.IO.File.WriteAllBytesAsync(File, sound);
+        await _server.Start();
+        Assert.Equal(2, (await _server.Get("keywords")).GetProperty("tally").GetProperty("rows").GetInt32());
+    }
+
+    private async Task CannotBeOpened(byte[] content, string saying)
+    {
+        foreach (var beside in Directory.GetFiles(_server.Folder, "project.db-*"))
+            System.IO.File.Delete(beside);
+        await System.IO.File.WriteAllBytesAsync(File, content);
+        await _server.Start("projects");
+        var (status, problem) = await _server.Answer("keywords");
+        Assert.Equal(507, status);
+        Assert.Contains(saying, Text(problem, "detail"), StringComparison.Ordinal);
+        Assert.Contains(saying, Text((await _server.Get("projects"))[0], "fault"), StringComparison.Ordinal);
+        _server.Kill();
     }
 
     /// <summary>Files that are too large to be checked before the first screen are checked beside it.</summary>

@@ -7,8 +7,10 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter } from 'react-router';
 import './app/base.css';
 import { rowHeights, useIsDark, usePreferences } from './app/preferences';
+import { base, isProjectsPage } from './api/base';
 import { loadWords } from './api/words';
 import { Shell } from './app/Shell';
+import { ProjectsScreen } from './projects/ProjectsScreen';
 import { antTheme, applyTokens } from './app/theme';
 
 const queries = new QueryClient({
@@ -25,9 +27,7 @@ function Root() {
     <ConfigProvider theme={antTheme(isDark)}>
       <AntApp>
         <QueryClientProvider client={queries}>
-          <BrowserRouter>
-            <Shell />
-          </BrowserRouter>
+          <BrowserRouter basename={base}>{isProjectsPage ? <ProjectsScreen /> : <Shell />}</BrowserRouter>
         </QueryClientProvider>
       </AntApp>
     </ConfigProvider>

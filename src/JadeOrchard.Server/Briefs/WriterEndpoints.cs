@@ -121,7 +121,7 @@ public static class WriterEndpoints
             <h2>Check a draft</h2>
             <p>Paste the draft, as Markdown or plain text. It is compared with this brief and not kept.</p>
             {{(fault is null ? "" : $"<p class=\"missing\" role=\"alert\">{Safe(fault)}</p>")}}
-            <form method="post" action="{{PathOf(Safe(token))}}#check">
+            <form method="post" action="#check">
             <label>Title <input type="text" name="title" maxlength="2000" value="{{Safe(draft?.Title ?? "")}}"></label>
             <label>Description <input type="text" name="description" maxlength="2000" value="{{Safe(draft?.Description ?? "")}}"></label>
             <label>Draft <textarea name="text" rows="14" required>{{Safe(draft?.Text ?? "")}}</textarea></label>

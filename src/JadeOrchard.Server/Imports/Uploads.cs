@@ -1,4 +1,5 @@
 using JadeOrchard.Formats.Tables;
+using JadeOrchard.Server.Projects;
 
 namespace JadeOrchard.Server.Imports;
 
@@ -13,11 +14,11 @@ public sealed class Uploads(string folder)
     /// <returns>The id of the stored file.</returns>
     public async Task<string> SaveAsync(Stream body, CancellationToken stop)
     {
-        ProjectFolder.MakePrivate(folder);
+        PrivateFiles.MakeFolder(folder);
         var id = Guid.NewGuid().ToString("N");
         try
         {
-            await using var file = ProjectFolder.OpenPrivate(PathOf(id), FileMode.CreateNew);
+            await using var file = PrivateFiles.Open(PathOf(id), FileMode.CreateNew);
             await body.CopyToAsync(file, stop);
             return id;
         }

@@ -56,19 +56,15 @@ public static class OverviewEndpoints
         api.MapGet("/project", (Project project, Warming warming, DemoFolder demo) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), Track.Of(Counts(session)), undo, redo, demo.CanLoad(session), warming.Damage);
+                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), TrackOf(session), undo, redo, demo.CanLoad(session), warming.Damage);
             }))
             .WithName("project");
 
         api.MapPut("/project", Results<NoContent, ProblemHttpResult> (ProjectRequest request, Project project) =>
             {
+                if (ProfileFault(request.Host, request.Country, request.Language) is { } fault)
+                    return fault;
                 var site = new OwnSite(request.Host);
-                if (site.Places.IsEmpty || site.Hosts.Any(h => !(h.Contains('.', StringComparison.Ordinal) || h == "localhost" || h[0] == '[')))
-                    return Problems.Invalid("host", $"'{request.Host}' is not a domain. Write the site's domain, such as fenwater.example, or several with commas between; a folder such as fenwater.example/shop limits it to that.");
-                if (!IsTwoLetters(request.Country))
-                    return Problems.Invalid("country", $"'{request.Country}' is no country. Write its two letters, such as GB.");
-                if (!IsTwoLetters(request.Language))
-                    return Problems.Invalid("language", $"'{request.Language}' is no language. Write its two letters, such as en.");
                 project.Change("Change site and market", (WriteSession session) =>
                 {
                     var before = ProjectStore.Get(session);
@@ -121,7 +117,21 @@ public static class OverviewEndpoints
         return hasScheme ? text : $"{(isLocal ? "http" : "https")}://{text}";
     }
 
+    /// <returns>What is wrong with a site and its market; null where nothing is.</returns>
+    internal static ProblemHttpResult? ProfileFault(string host, string country, string language)
+    {
+        var site = new OwnSite(host);
+        return site.Places.IsEmpty || site.Hosts.Any(h => !(h.Contains('.', StringComparison.Ordinal) || h == "localhost" || h[0] == '['))
+            ? Problems.Invalid("host", $"'{host}' is not a domain. Write the site's domain, such as fenwater.example, or several with commas between; a folder such as fenwater.example/shop limits it to that.")
+            : !IsTwoLetters(country) ? Problems.Invalid("country", $"'{country}' is no country. Write its two letters, such as GB.")
+            : !IsTwoLetters(language) ? Problems.Invalid("language", $"'{language}' is no language. Write its two letters, such as en.")
+            : null;
+    }
+
     private static bool IsTwoLetters(string text) => text.Length == 2 && text.All(char.IsAsciiLetter);
+
+    /// <returns>The stages of the track, with how far each has come.</returns>
+    internal static IReadOnlyList<TrackStage> TrackOf(Session session) => Track.Of(Counts(session));
 
     private static ProjectCounts Counts(Session session)
     {

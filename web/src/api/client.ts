@@ -1,10 +1,15 @@
 import createClient from 'openapi-fetch';
+import { base } from './base';
 import { note } from './changed';
 import type { components, paths } from './schema';
 
 /** The client of the HTTP API; types come from its OpenAPI document. */
-export const api = createClient<paths>({ baseUrl: '/' });
+export const api = createClient<paths>({ baseUrl: base || '/' });
 api.use({ onResponse: ({ request, response }) => note(response, request.method) });
+
+/** What is about no project in particular: the list of them, where a project can be closed while it is asked for. */
+export const listApi = createClient<paths>({ baseUrl: '/' });
+listApi.use({ onResponse: ({ request, response }) => note(response, request.method) });
 
 export type Schema = components['schemas'];
 

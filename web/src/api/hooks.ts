@@ -1,13 +1,19 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { tell } from '../app/lastAction';
+import { fileUrl, isProjectsPage } from './base';
 import { take } from './changed';
 import { answer, api, ApiError, type Schema } from './client';
 import { isTouched, jobsKey, keyOf, type Area } from './keys';
 
 /** The project with its track. */
 export const useProject = () =>
-  useQuery({ queryKey: keyOf('project'), queryFn: () => answer(api.GET('/api/project')), staleTime: 2_000 });
+  useQuery({
+    queryKey: keyOf('project'),
+    queryFn: () => answer(api.GET('/api/project')),
+    staleTime: 2_000,
+    enabled: !isProjectsPage,
+  });
 
 /**
  * Reads again what reads something that was changed. Answers still on their way may be outdated, so they are cancelled.
@@ -23,7 +29,7 @@ async function readAgain(queries: QueryClient, changed: ReadonlySet<Area> | unde
 export function useJobEvents() {
   const queries = useQueryClient();
   useEffect(() => {
-    const events = new EventSource('/api/jobs/events');
+    const events = new EventSource(fileUrl('/api/jobs/events'));
     let before: number | undefined;
     let running: Schema['JobView'][] = [];
     events.addEventListener('jobs', (event: MessageEvent<string>) => {

@@ -23,6 +23,9 @@ const ran = ['jobs', 'results', 'pages', 'keywords', 'project'] as const;
 /** What each query reads. Queries that read a bit of everything are 'all'. */
 const reads = {
   project: 'all',
+  projects: 'all',
+  'projects in brief': 'all',
+  backups: 'all',
   overview: 'all',
   history: 'all',
   places: 'all',

@@ -4,6 +4,182 @@
  */
 
 export interface paths {
+    "/api/projects": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["projects"];
+        put?: never;
+        post: operations["createProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["importProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["projectEntry"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteProject"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["duplicateProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["archiveProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["takeBackProject"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["copySettings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["exportProject"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["backups"];
+        put?: never;
+        post: operations["makeBackup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/backups/{backup}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["backupFile"];
+        put?: never;
+        post?: never;
+        delete: operations["deleteBackup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project}/backups/{backup}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["restoreBackup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/project": {
         parameters: {
             query?: never;
@@ -2693,6 +2869,24 @@ export interface components {
             /** @description That of the page as it was shown; likewise. */
             pageVersion?: null | string;
         };
+        /** @description A backup of a project. */
+        Backup: {
+            /** @description Of its file. */
+            name: string;
+            kind: components["schemas"]["BackupKind"];
+            /**
+             * Format: date-time
+             * @description In UTC.
+             */
+            madeAt: string;
+            /** Format: int64 */
+            bytes: number;
+        };
+        /**
+         * @description Why a backup was made.
+         * @enum {unknown}
+         */
+        BackupKind: "daily" | "manual" | "upgrade" | "restore" | "damaged";
         /** @description All that a writer needs for one page, with the reason next to everything that is asked. */
         Brief: {
             url: string;
@@ -3652,6 +3846,11 @@ export interface components {
             /** Format: int32 */
             performanceDays: number;
         };
+        /** @description Takes settings over from another project. */
+        CopySettingsRequest: {
+            from: string;
+            parts: components["schemas"]["SettingsPart"][];
+        };
         /** @description A day around a change. */
         CourseDay: {
             /** Format: date */
@@ -3951,6 +4150,13 @@ export interface components {
         /** @description Steps that cannot be undone any more, since the history had grown too long. */
         DroppedView: {
             dropped: null | components["schemas"]["DroppedSteps"];
+        };
+        /** @description Makes a project like another. */
+        DuplicateRequest: {
+            /** @description What it is called. */
+            name: string;
+            /** @description With all that is in it; otherwise only with its settings, site and market. */
+            withData: boolean;
         };
         /** @description A section as the planner has it: what it serves by the words themselves, so that it holds when the facts are updated. */
         EditedSection: {
@@ -5330,6 +5536,19 @@ export interface components {
             /** @description The cluster is locked, so that it takes the keyword in only where the planner says so. */
             isOffered: boolean;
         };
+        /** @description Makes a project. */
+        NewProjectRequest: {
+            /** @description Empty for the domain. */
+            name: string;
+            /** @description The site's domain, as for the project's own settings. */
+            host: string;
+            country: string;
+            language: string;
+            /** @description The project whose settings it gets; null for none. */
+            settingsOf?: null | string;
+            /** @description Which of them; null for all. */
+            parts?: null | components["schemas"]["SettingsPart"][];
+        };
         /** @description Something to do next. */
         NextStep: {
             /** @description Where it is done: "page-map". */
@@ -6152,6 +6371,54 @@ export interface components {
             detail?: null | string;
             instance?: null | string;
         };
+        /** @description A project of the list. */
+        ProjectEntry: {
+            /** @description Its name in addresses and on disk. */
+            id: string;
+            state: components["schemas"]["ProjectState"];
+            /** @description What the planner calls it; empty where nobody named it. */
+            name: string;
+            /** @description Host of the site; empty as long as none is given. */
+            host: string;
+            country: string;
+            language: string;
+            /** @description The last stage of the track that has begun; null where none has, or the project is not open. */
+            stage: null | string;
+            /** @description The counts of that stage, in words. */
+            stageSays: null | string;
+            /**
+             * Format: int64
+             * @description Null where the project is not open.
+             */
+            keywords: null | number;
+            /**
+             * Format: date-time
+             * @description When its file was last changed, in UTC.
+             */
+            changedAt: string;
+            /**
+             * Format: int64
+             * @description Of its file.
+             */
+            bytes: number;
+            /**
+             * Format: int32
+             * @description Jobs that wait or run.
+             */
+            jobs: number;
+            /**
+             * Format: date-time
+             * @description In UTC; null where it is not in the trash.
+             */
+            deletedAt: null | string;
+            /**
+             * Format: date-time
+             * @description When the trash lets go of it.
+             */
+            goneAt: null | string;
+            /** @description Why it cannot be opened; null where nothing is known to be wrong. */
+            fault: null | string;
+        };
         /** @description The project: one site in one market. */
         ProjectProfile: {
             /** @description What the planner calls it. */
@@ -6173,6 +6440,11 @@ export interface components {
             language: string;
             brandTerms: string[];
         };
+        /**
+         * @description Where a project stands among the others.
+         * @enum {unknown}
+         */
+        ProjectState: "active" | "archived" | "deleted";
         /** @description The project with its settings, the stages of the track, and what can be undone. */
         ProjectView: {
             project: components["schemas"]["ProjectProfile"];
@@ -6640,6 +6912,11 @@ export interface components {
             resolution: number;
             rows: components["schemas"]["ResolutionRow"][];
         };
+        /** @description What was restored. */
+        RestoredView: {
+            project: components["schemas"]["ProjectEntry"];
+            before: null | components["schemas"]["Backup"];
+        };
         /** @description A keyword with one of its result lists, and which others there are. */
         ResultListView: {
             keyword: components["schemas"]["KeywordRow"];
@@ -6968,6 +7245,11 @@ export interface components {
             /** @description A key is kept; it is never told. */
             hasKey: boolean;
         };
+        /**
+         * @description A part of the settings that is worth having in several projects.
+         * @enum {unknown}
+         */
+        SettingsPart: "intents" | "ignoreLists" | "services" | "effort" | "titles";
         /** @description The settings of the project. */
         SettingsView: {
             /** @description Brands and sellers of others. */
@@ -8072,6 +8354,462 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    projects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    createProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewProjectRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    importProject: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    projectEntry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deleteProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    duplicateProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DuplicateRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    archiveProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeBackProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProjectEntry"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    copySettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopySettingsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    exportProject: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    backups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    makeBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Backup"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    backupFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                backup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    deleteBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                backup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    restoreBackup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project: string;
+                backup: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestoredView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     project: {
         parameters: {
             query?: never;

@@ -8,6 +8,7 @@ import { FindingsScreen } from '../findings/FindingsScreen';
 import { KeywordsScreen } from '../keywords/KeywordsScreen';
 import { OverviewScreen } from '../overview/OverviewScreen';
 import { PageMapScreen } from '../pagemap/PageMapScreen';
+import { market } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import { BriefsScreen } from '../briefs/BriefsScreen';
 import { RefreshScreen } from '../refresh/RefreshScreen';
@@ -24,9 +25,6 @@ import { Track } from './Track';
 import { ViewMenu } from './ViewMenu';
 import styles from './shell.module.css';
 import ui from '../pieces/ui.module.css';
-
-const marketNames = { GB: 'United Kingdom', US: 'United States', IE: 'Ireland', DE: 'Germany', FR: 'France' };
-const languageNames = new Intl.DisplayNames(['en'], { type: 'language' });
 
 /** The frame of every screen: top bar, track, and the keys that work everywhere. */
 export function Shell() {
@@ -84,11 +82,10 @@ export function Shell() {
           <Link className={styles.name} to="/" title="Where the site stands">
             {name || 'New project'}
           </Link>
-          <span className={styles.soft}>
-            {host
-              ? `${marketNames[country as keyof typeof marketNames] ?? country} · ${languageNames.of(language)}`
-              : 'no site yet'}
-          </span>
+          <span className={styles.soft}>{host ? market(country, language) : 'no site yet'}</span>
+          <a className={styles.soft} href="/projects" title="All projects, their backups, and new ones">
+            Projects
+          </a>
           <span className={ui.gap} />
           <JobsMenu />
           <FindBox input={search} />
@@ -144,6 +141,7 @@ export function Shell() {
             { kind: 'Action', name: 'Undo', detail: project.data.undo ?? undefined, act: () => undo.mutate(undefined) },
             { kind: 'Action', name: 'Redo', detail: project.data.redo ?? undefined, act: () => redo.mutate(undefined) },
             { kind: 'Action', name: 'History', act: () => setHistoryShown(true) },
+            { kind: 'Action', name: 'All projects', act: () => window.location.assign('/projects') },
             { kind: 'Action', name: 'Keys of this screen', act: () => setHelpShown(true) },
           ]}
           close={() => {

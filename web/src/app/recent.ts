@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { useLocation } from 'react-router';
+import { base } from '../api/base';
 import { stageTitle } from './stages';
 
 /** A place that was looked at: a selected cluster, page, keyword, … */
@@ -9,7 +10,8 @@ export interface Place {
   stage: string;
 }
 
-const stored = 'jade-orchard.recent';
+/** Each project has its own places. */
+const stored = `jade-orchard.recent${base}`;
 const most = 12;
 /** What is passed by with the arrow keys is no place that was looked at. */
 const looked = 1200;

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Dropdown } from 'antd';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { briefEvidence } from '../api/evidence';
 import { useProject } from '../api/hooks';
@@ -73,7 +74,7 @@ export function BriefList({ list }: { list: ListState }) {
           menu={{
             items: formats.map((f) => ({
               key: f.value,
-              label: <a href={`/api/briefs.zip?format=${f.value}${which}`}>{f.label}</a>,
+              label: <a href={fileUrl(`/api/briefs.zip?format=${f.value}${which}`)}>{f.label}</a>,
             })),
           }}
         >

@@ -1,6 +1,7 @@
 import { Button, DatePicker, Dropdown, Input, InputNumber, Popover } from 'antd';
 import dayjs from 'dayjs';
 import { useState, type KeyboardEvent } from 'react';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { useChange, useProject } from '../api/hooks';
 import { useKeyHelp } from '../app/keys';
@@ -116,7 +117,7 @@ export function BriefWork({
           menu={{
             items: formats.map((f) => ({
               key: f.value,
-              label: <a href={`/api/briefs/${row.id}/brief.${f.value}`}>{f.label}</a>,
+              label: <a href={fileUrl(`/api/briefs/${row.id}/brief.${f.value}`)}>{f.label}</a>,
             })),
           }}
         >

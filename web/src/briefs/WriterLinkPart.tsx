@@ -1,4 +1,5 @@
 import { Button } from 'antd';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { day } from '../pieces/format';
@@ -27,11 +28,11 @@ export function WriterLinkPart({ view }: { view: Schema['BriefView'] }) {
         </div>
       </>
     );
-  const url = `${window.location.origin}${link.path}`;
+  const url = `${window.location.origin}${fileUrl(link.path)}`;
   return (
     <>
       <p className={ui.wrap}>
-        <a href={link.path} target="_blank" rel="noreferrer">
+        <a href={fileUrl(link.path)} target="_blank" rel="noreferrer">
           {url}
         </a>
       </p>

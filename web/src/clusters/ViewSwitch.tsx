@@ -1,9 +1,9 @@
 import type { ListState } from '../pieces/useListState';
-import styles from './clusters.module.css';
+import ui from '../pieces/ui.module.css';
 
 /** Clusters one by one, or gathered into topics. */
 export const ViewSwitch = ({ list }: { list: ListState }) => (
-  <span className={styles.views} role="group" aria-label="View">
+  <span className={ui.views} role="group" aria-label="View">
     {(['clusters', 'topics'] as const).map((view) => (
       <button
         key={view}

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button } from 'antd';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { findingEvidence } from '../api/evidence';
 import { useProject } from '../api/hooks';
@@ -76,7 +77,7 @@ export function FindingsScreen() {
       about="one row for one decision, most clicks at stake first"
       actions={
         <>
-          <Button href="/api/summary.html" target="_blank">
+          <Button href={fileUrl('/api/summary.html')} target="_blank">
             Site summary
           </Button>
           <Button href={exportUrl('/api/findings.csv', query)}>Export CSV</Button>

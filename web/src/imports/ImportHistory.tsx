@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { fileUrl } from '../api/base';
 import { answer, api } from '../api/client';
 import { keyOf } from '../api/keys';
 import { RejectedRows } from '../pieces/RejectedRows';
@@ -41,7 +42,7 @@ export function ImportHistory() {
         </tbody>
       </table>
       {open !== undefined && rejected.data && (
-        <RejectedRows href={`/api/imports/${open}/rejected.csv`} rows={rejected.data} />
+        <RejectedRows href={fileUrl(`/api/imports/${open}/rejected.csv`)} rows={rejected.data} />
       )}
     </>
   );

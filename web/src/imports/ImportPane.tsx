@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useState } from 'react';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { useChange, useJob } from '../api/hooks';
 import { keyOf } from '../api/keys';
@@ -145,7 +146,7 @@ function Outcome({ jobId, again, close }: { jobId: number; again: () => void; cl
       {() => (
         <>
           {rejected.data && rejected.data.length > 0 && (
-            <RejectedRows href={`/api/imports/${jobId}/rejected.csv`} rows={rejected.data} />
+            <RejectedRows href={fileUrl(`/api/imports/${jobId}/rejected.csv`)} rows={rejected.data} />
           )}
           <div className={ui.acts}>
             <Button type="primary" onClick={close}>

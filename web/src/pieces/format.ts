@@ -53,3 +53,26 @@ export const money = (value: number, currency: string) =>
 
 /** A word or a phrase at the beginning of a heading. */
 export const sentenceCase = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
+
+const countryNames = new Intl.DisplayNames(['en'], { type: 'region' });
+const languageNames = new Intl.DisplayNames(['en'], { type: 'language' });
+
+/** A country and a language in words, "United Kingdom · English"; the letters where there is no such. */
+export function market(country: string, language: string) {
+  const says = (names: Intl.DisplayNames, code: string) => {
+    try {
+      return names.of(code) ?? code;
+    } catch {
+      return code;
+    }
+  };
+  return `${says(countryNames, country)} · ${says(languageNames, language)}`;
+}
+
+/** The size of a file, "12.3 MB". */
+export const size = (bytes: number) =>
+  bytes < 1e6
+    ? `${Math.max(1, Math.round(bytes / 1e3))} kB`
+    : bytes < 1e9
+      ? `${decimal(bytes / 1e6, 1)} MB`
+      : `${decimal(bytes / 1e9, 2)} GB`;

@@ -1,5 +1,6 @@
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
+import { fileUrl } from '../api/base';
 
 /** What a list shows, kept in the address, so that it can be gone back to and sent on. */
 export function useListState() {
@@ -44,7 +45,7 @@ export function exportUrl(path: string, query: Record<string, string | number | 
   for (const [name, value] of Object.entries(query))
     if (value !== undefined && value !== null) params.set(name, String(value));
   const text = params.toString();
-  return text ? `${path}?${text}` : path;
+  return fileUrl(text ? `${path}?${text}` : path);
 }
 
 /** True where a condition or a search takes part. */

@@ -1,5 +1,6 @@
 import { Button } from 'antd';
 import { useState } from 'react';
+import { fileUrl } from '../api/base';
 import { answer, api, type Schema } from '../api/client';
 import { useChange } from '../api/hooks';
 import { upload } from '../api/upload';
@@ -64,7 +65,7 @@ export function PlanImportPane({ close }: { close: () => void }) {
           </table>
           {preview.rejected.length > 0 && (
             <RejectedRows
-              href={`/api/plan/import/rejected.csv?uploadId=${encodeURIComponent(uploadId!)}`}
+              href={fileUrl(`/api/plan/import/rejected.csv?uploadId=${encodeURIComponent(uploadId!)}`)}
               rows={preview.rejected.slice(0, 100)}
             />
           )}

@@ -1,3 +1,4 @@
+import { fileUrl } from '../api/base';
 import { Button, DatePicker, Select } from 'antd';
 import dayjs, { type Dayjs } from 'dayjs';
 import { useState } from 'react';
@@ -13,7 +14,7 @@ export function ReportPane({ close }: { close: () => void }) {
   const topics = useTopicNames();
   const params = new URLSearchParams({ from: isoDay(from), to: isoDay(to) });
   for (const id of topicIds) params.append('topicId', String(id));
-  const address = (file: string, more = '') => `/api/plan/${file}?${params.toString()}${more}`;
+  const address = (file: string, more = '') => fileUrl(`/api/plan/${file}?${params.toString()}${more}`);
   return (
     <div className={ui.form}>
       <h2>Progress report</h2>

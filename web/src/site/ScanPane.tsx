@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Checkbox, Form, Input, Select } from 'antd';
 import { useState } from 'react';
 import { flushSync } from 'react-dom';
+import { fileUrl } from '../api/base';
 import { answer, api, ApiError, type Schema } from '../api/client';
 import { hasEnded, useJob } from '../api/hooks';
 import { keyOf } from '../api/keys';
@@ -220,7 +221,7 @@ function ScanResult({ view }: { view: Schema['ScanView'] }) {
           </tbody>
         </table>
       )}
-      {open === 'changes' && <a href={`/api/scans/${job.id}/changes.csv`}>Download all changes as CSV</a>}
+      {open === 'changes' && <a href={fileUrl(`/api/scans/${job.id}/changes.csv`)}>Download all changes as CSV</a>}
     </>
   );
 }

@@ -4,7 +4,7 @@ import { App, ConfigProvider } from 'antd';
 import type { ReactNode } from 'react';
 import { MemoryRouter, useLocation } from 'react-router';
 import { vi } from 'vitest';
-import { api, type Schema } from '../api/client';
+import { api, listApi, type Schema } from '../api/client';
 import { loadWords, words } from '../api/words';
 import { tell, useLastAction } from '../app/lastAction';
 
@@ -32,8 +32,10 @@ export class Refusal {
  */
 export function serve(answers: Record<string, unknown>): Asked[] {
   const asked: Asked[] = [];
-  for (const method of ['GET', 'POST', 'PUT', 'DELETE'] as const)
-    vi.spyOn(api, method).mockImplementation(((
+  for (const [client, method] of [api, listApi].flatMap((c) =>
+    (['GET', 'POST', 'PUT', 'DELETE'] as const).map((m) => [c, m] as const),
+  ))
+    vi.spyOn(client, method).mockImplementation(((
       path: string,
       given?: { body?: unknown; params?: { path?: Record<string, unknown>; query?: Record<string, unknown> } },
     ) => {

@@ -1,0 +1,140 @@
+namespace JadeOrchard.Server.Projects;
+
+/// <summary>
+/// Tells which project a request is about: its address begins with "/p/" and the project's id. Without that it is the only project; where there are
+/// several, only what is about all of them can be asked for.
+/// </summary>
+public static class ProjectPaths
+{
+    /// <summary>What the address of a project begins with.</summary>
+    public const string Prefix = "/p";
+
+    private const string Visit = "project visit";
+
+    /// <summary>Takes the project's part off the address, so that what follows sees the same addresses for each project.</summary>
+    public static Task Split(HttpContext context, Func<Task> next)
+    {
+        if (context.Request.Path.StartsWithSegments(Prefix, StringComparison.Ordinal, out var rest) && rest.Value is { Length: > 1 } path)
+        {
+            var end = path.IndexOf('/', 1);
+            var id = end < 0 ? path[1..] : path[1..end];
+            context.Items[Prefix] = id;
+            context.Request.PathBase += $"{Prefix}/{id}";
+            context.Request.Path = end < 0 ? "/" : path[end..];
+        }
+
+        return next();
+    }
+
+    /// <returns>The project that the address names; null where it names none.</returns>
+    public static string? Named(HttpContext context) => context.Items[Prefix] as string;
+
+    /// <summary>Opens the project, and gives what works on it to the request.</summary>
+    public static async Task Enter(HttpContext context, Func<Task> next)
+    {
+        var projects = context.RequestServices.GetRequiredService<ProjectList>();
+        var path = context.Request.Path;
+        var isApi = path.StartsWithSegments("/api");
+        var isWriters = path.StartsWithSegments("/brief", StringComparison.Ordinal);
+        var id = Named(context);
+        if (IsOfNone(path))
+        {
+            await next();
+            return;
+        }
+
+        if (id is null && isWriters)
+            id = await OfLink(projects, path, context.RequestAborted);
+        var only = id is null ? projects.Active : [];
+        // A page: its address is that of its project from then on. The list of projects is for whoever has several, or none.
+        if (id is null && !isApi && !isWriters)
+        {
+            if (HttpMethods.IsGet(context.Request.Method) && !Path.HasExtension(path.Value))
+                context.Response.Redirect(only.Count == 1 ? $"{Prefix}/{only[0]}{path}{context.Request.QueryString}" : ProjectsPage);
+            else
+                await next();
+            return;
+        }
+
+        if (id is null && only.Count != 1)
+        {
+            throw new RefusedException(Problems.NotFound(only.Count == 0
+                ? "There is no project that is worked on. Make one, or take one back from the archive."
+                : $"There are several projects. Say which one is meant: {Prefix}/{only[0]}{path}."));
+        }
+
+        if (!isApi && !isWriters && Path.HasExtension(path.Value))
+        {
+            // Files of the front end are the same for all.
+            await next();
+            return;
+        }
+
+        using var visit = await Open(context, projects, id ?? only[0]);
+        if (visit is null)
+        {
+            if (!isApi && !isWriters && HttpMethods.IsGet(context.Request.Method))
+            {
+                context.Response.Redirect(ProjectsPage);
+                return;
+            }
+
+            throw new RefusedException(Problems.NotFound($"There is no project “{id}” that is worked on."));
+        }
+
+        var request = context.RequestServices;
+        using var either = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, visit.Closing);
+        context.RequestAborted = either.Token;
+        context.RequestServices = visit.Of(request);
+        try
+        {
+            await next();
+        }
+        finally
+        {
+            context.RequestServices = request;
+        }
+    }
+
+    /// <summary>The page that lists the projects.</summary>
+    public const string ProjectsPage = "/projects";
+
+    /// <summary>What is about no project in particular.</summary>
+    private static bool IsOfNone(PathString path) =>
+        path == ProjectsPage || path.StartsWithSegments("/api/projects") || path == "/api/openapi.json" || path == "/api/words" || path.StartsWithSegments("/assets");
+
+    private static async Task<OpenProject.Visit?> Open(HttpContext context, ProjectList projects, string id)
+    {
+        try
+        {
+            return await projects.Enter(id, context.RequestAborted);
+        }
+        catch (StartException e)
+        {
+            throw new RefusedException(Problems.Problem(StatusCodes.Status507InsufficientStorage, "storage", "The project cannot be opened", $"{e.Message} The list of projects offers its backups."));
+        }
+    }
+
+    /// <summary>Links for writers that were sent before there were several projects name none.</summary>
+    private static async Task<string?> OfLink(ProjectList projects, PathString path, CancellationToken stop)
+    {
+        if (projects.Active is not { Count: > 1 } several)
+            return null;
+        var token = path.Value!["/brief/".Length..];
+        foreach (var id in several)
+        {
+            try
+            {
+                using var visit = await projects.Enter(id, stop, isBackground: true);
+                if (visit?.Open.Project.Read(session => Storage.Briefs.BriefStore.Link(session, token, visit.Open.Project.Now)) is not null)
+                    return id;
+            }
+            catch (StartException)
+            {
+                // Its briefs cannot be read, whoever asks.
+            }
+        }
+
+        return several[0];
+    }
+}
