@@ -196,7 +196,7 @@ app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
 
 if (!isDescribing)
 {
-    var first = await app.Services.GetRequiredService<ProjectList>().Begin();
+    var first = await app.Services.GetRequiredService<ProjectList>().Begin(builder.Configuration["load"] is { Length: > 0 } ? "fenwater" : "project");
     if (first is not null && builder.Configuration["load"] is { Length: > 0 } files && Demo.Load(files, first.Services) && builder.Configuration["services"] is { Length: > 0 } services)
         app.Lifetime.ApplicationStarted.Register(() => _ = Demo.ReadSite(services, first.Services.GetRequiredService<JobRunner>(), app.Lifetime.ApplicationStopping));
 }

@@ -40,6 +40,7 @@ public sealed class RefusalProject : IAsyncLifetime
         Ids["steps"] = Text(await App.Upload("steps.csv", "what,who\nwrite,Ada\n"), "uploadId");
         Ids["empty"] = Text(await App.Upload("steps2.csv", "Step,Status\n"), "uploadId");
         Ids["job"] = Json(Id((await App.Get("/api/imports"))[0]));
+        Ids["project"] = "project";
         Ids["long"] = new string('x', 25_000);
 
         static string Json(long id) => JsonSerializer.Serialize(id);
@@ -198,6 +199,20 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         ("POST /api/imports", """{"uploadId":"{upload}","fileName":"a.csv","kind":"keywords","columns":{"volume":1}}""", 400, "columns", "Map a keyword column (required)."),
         ("POST /api/imports", """{"uploadId":"{upload}","fileName":"a.csv","kind":"keywords","columns":{"keyword":9}}""", 400, "columns", "The file has no column 10"),
         ("POST /api/jobs/{job}/resume", "", 409, null, ""),
+
+        // Projects; see ProjectsTests for what is refused of those that are not worked on.
+        ("POST /api/projects", """{"name":"","host":"no domain","country":"GB","language":"en"}""", 400, "host", "'no domain' is not a domain."),
+        ("POST /api/projects", """{"name":"","host":"a.example","country":"Britain","language":"en"}""", 400, "country", "'Britain' is no country. Write its two letters, such as GB."),
+        ("POST /api/projects", """{"name":"","host":"a.example","country":"GB","language":""}""", 400, "language", "'' is no language."),
+        ("POST /api/projects", """{"name":"{long}","host":"a.example","country":"GB","language":"en"}""", 400, "name", "Write a name of at most 200 characters, on one line."),
+        ("POST /api/projects", """{"name":"a\nb","host":"a.example","country":"GB","language":"en"}""", 400, "name", "Write a name of at most 200 characters, on one line."),
+        ("POST /api/projects", """{"name":"","host":"a.example","country":"GB","language":"en","settingsOf":"none"}""", 400, "settingsOf", "There is no project “none” that is worked on."),
+        ("POST /api/projects/import", "", 415, null, ""),
+        ("POST /api/projects/{project}/duplicate", """{"name":" ","withData":true}""", 400, "name", "Give the copy a name, to tell it from this one."),
+        ("POST /api/projects/{project}/duplicate", """{"name":"{long}","withData":false}""", 400, "name", "Write a name of at most 200 characters, on one line."),
+        ("POST /api/projects/{project}/settings", """{"from":"none","parts":[]}""", 400, "parts", "Choose what to copy."),
+        ("POST /api/projects/{project}/settings", """{"from":"project","parts":["effort"]}""", 400, "from", "Choose another project to copy from."),
+        ("POST /api/projects/{project}/settings", """{"from":"none","parts":["effort"]}""", 400, "from", "There is no project “none” that is worked on."),
     ];
 
     /// <summary>Operations that change something and can refuse nothing but what has another shape or is not there; the tests below send them that.</summary>
@@ -213,6 +228,8 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         "DELETE /api/conflicts/{key}/decision", "DELETE /api/deliberate-pairs/{pageId}/{otherPageId}",
         "PUT /api/plan/parts/{id}", "DELETE /api/plan/parts/{id}", "POST /api/plan/steps/from-decisions", "POST /api/plan/links",
         "DELETE /api/changes/entered/{id}", "POST /api/uploads", "POST /api/scans", "POST /api/jobs/{id}/stop",
+        "DELETE /api/projects/{project}", "POST /api/projects/{project}/archive", "POST /api/projects/{project}/take-back",
+        "POST /api/projects/{project}/backups", "DELETE /api/projects/{project}/backups/{backup}", "POST /api/projects/{project}/backups/{backup}/restore",
     ];
 
     public static TheoryData<int> Rows => [.. Enumerable.Range(0, Refused.Length)];

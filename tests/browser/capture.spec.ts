@@ -10,7 +10,11 @@ const keywords = 500;
 
 const part = (page: Page) => pane(page).getByRole('region', { name: 'Capture in stages' });
 
-test('a capture in stages goes on after a stop and a kill, and nothing is paid for twice', async ({ page, server }) => {
+test('a capture in stages goes on after a stop and a kill, and nothing is paid for twice', async ({
+  page,
+  program,
+  server,
+}) => {
   test.setTimeout(240_000);
   const { get } = server;
   const answered = async () => {
@@ -46,8 +50,8 @@ test('a capture in stages goes on after a stop and a kill, and nothing is paid f
   await pane(page).getByRole('button', { name: 'Resume' }).click();
   await expect.poll(captured).toBeGreaterThan(stopped + 20);
 
-  await server.end('SIGKILL');
-  await server.start();
+  await program.end('SIGKILL');
+  await program.start();
   expect(await captured()).toBeGreaterThan(stopped);
   await page.goto('/results');
   await expect

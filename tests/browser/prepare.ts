@@ -1,5 +1,5 @@
 import { keywords, pages, performance, results } from './project';
-import { demoFiles, folderOf, keep, type Server, startServer } from './server';
+import { dataFolder, demoFiles, keep, type Project, startServer } from './server';
 
 /**
  * Makes the projects that tests begin with, each once. Every state is what comes before it in its row with one thing more:
@@ -14,27 +14,29 @@ export default async function prepare() {
 
 const profile = (host: string) => ({ name: 'Fenwater', host, country: 'GB', language: 'en', brandTerms: [] });
 
-async function group(server: Server) {
+async function group(server: Project) {
   await server.send('POST', '/api/clusters/regroup', { depth: 10, minOverlap: 4, rule: 'primary' });
   await server.idle();
 }
 
-const clusterNamed = async (server: Server, name: string) =>
+const clusterNamed = async (server: Project, name: string) =>
   (
     await server.get<{ rows: { id: number; name: string }[] }>(`/api/clusters?Search=${encodeURIComponent(name)}`)
   ).rows.find((c) => c.name === name)!.id;
 
 async function fromFiles() {
-  const server = await startServer(folderOf('empty'));
+  const program = await startServer(dataFolder());
+  const server = program.project;
+  keep(program, 'empty');
   await server.send('PUT', '/api/project', profile('www.fenwater.example'));
-  keep(server, 'named');
+  keep(program, 'named');
   await server.import('pages', 'pages.csv', pages.replace('Adresse;Titel', 'url;title'));
   await server.import('keywords', 'keywords.csv', keywords);
-  keep(server, 'keywords');
+  keep(program, 'keywords');
   await server.import('results', 'results.csv', results);
-  keep(server, 'files');
+  keep(program, 'files');
   await group(server);
-  keep(server, 'grouped');
+  keep(program, 'grouped');
   const { rows } = await server.get<{ rows: { id: number; url: string }[] }>('/api/pages');
   for (const [cluster, path] of [
     ['kayak dry suit', '/dry-suits'],
@@ -50,21 +52,22 @@ async function fromFiles() {
     topicId: null,
     version: null,
   });
-  keep(server, 'mapped');
+  keep(program, 'mapped');
   await server.import('performance', 'performance.csv', performance);
-  keep(server, 'found');
-  await server.end();
+  keep(program, 'found');
+  await program.end();
 }
 
 async function fromNothing() {
-  const server = await startServer(folderOf('empty'));
+  const program = await startServer(dataFolder());
+  const server = program.project;
   await server.send('PUT', '/api/project', profile('fenwater.example'));
-  keep(server, 'domain');
+  keep(program, 'domain');
   const { scan } = await server.get<{ scan: object }>('/api/settings');
   await server.send('PUT', '/api/settings/scan', { ...scan, depth: 'full', ratePerSecond: 200 });
   await server.send('POST', '/api/scans');
   await server.idle();
-  keep(server, 'site');
+  keep(program, 'site');
   for (const seed of ['kayak paddle', 'sea kayak', 'dry suit']) {
     await server.send('POST', '/api/keywords/gather', {
       from: 'ideas',
@@ -76,23 +79,24 @@ async function fromNothing() {
     });
     await server.idle();
   }
-  keep(server, 'ideas');
+  keep(program, 'ideas');
   const filter = { minVolume: 50, wordsIn: 'dry suit' };
   await server.send('POST', '/api/lists', { name: 'Suits', notes: '', selection: { ids: null, filter, search: null } });
-  keep(server, 'suits');
+  keep(program, 'suits');
   const suits = { ids: null, filter: { listId: 1 }, search: null };
   await server.send('POST', '/api/captures', { selection: suits, freshDays: null, again: false, certainty: null });
   await server.idle();
-  keep(server, 'captured');
+  keep(program, 'captured');
   await group(server);
-  keep(server, 'clustered');
-  await server.end();
+  keep(program, 'clustered');
+  await program.end();
 }
 
 async function fromDemo() {
-  const server = await startServer(folderOf('empty'), undefined, '--load', demoFiles);
+  const program = await startServer(dataFolder(), undefined, '--load', demoFiles);
+  const server = program.project;
   await server.idle();
-  keep(server, 'demo');
+  keep(program, 'demo');
   for (const about of ['/guides/dry-suit-guide', '/magazine/sit-on-tops-of-the-year']) {
     const found = await server.get<{ rows: { key: string }[] }>(
       `/api/findings?Kind=conflict&Search=${encodeURIComponent(about)}`,
@@ -105,12 +109,12 @@ async function fromDemo() {
     const decision = { decision: 'redirect', keepPageId, note: '', version: finding.version };
     await server.send('POST', `/api/conflicts/${key}/decision`, decision);
   }
-  keep(server, 'decided');
+  keep(program, 'decided');
   const clusterIds = [await clusterNamed(server, 'kayak dry suit')];
   await server.send('POST', '/api/briefs', { clusterIds });
   await server.send('POST', `/api/clusters/${clusterIds[0]}/read-ranking`);
   await server.idle();
   await server.send('POST', '/api/briefs', { clusterIds });
-  keep(server, 'briefed');
-  await server.end();
+  keep(program, 'briefed');
+  await program.end();
 }

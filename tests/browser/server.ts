@@ -1,6 +1,6 @@
 import { type ChildProcess, execFileSync, spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { copyFileSync, existsSync, mkdirSync, mkdtempSync } from 'node:fs';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readdirSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -63,19 +63,12 @@ class Program {
   }
 }
 
-/** Jade Orchard with a folder of its own. */
-export class Server extends Program {
+/** A project of a server, asked over HTTP. */
+export class Project {
   constructor(
-    port: number,
-    readonly folder: string,
+    readonly url: string,
     readonly services: string,
-    more: string[],
-  ) {
-    super(`http://localhost:${port}`, 'JadeOrchard.Server', '/api/project', [
-      ...['--port', String(port), '--data', folder, '--services', services],
-      ...more,
-    ]);
-  }
+  ) {}
 
   async send<T>(method: string, path: string, body?: unknown): Promise<T> {
     const answer = await fetch(this.url + path, {
@@ -118,6 +111,39 @@ export class Server extends Program {
   }
 }
 
+/** Jade Orchard with a data folder of its own. */
+export class Server extends Program {
+  /** The first project. */
+  readonly project: Project;
+  constructor(
+    port: number,
+    readonly folder: string,
+    readonly services: string,
+    more: string[],
+  ) {
+    super(`http://localhost:${port}`, 'JadeOrchard.Server', '/api/projects', [
+      ...['--port', String(port), '--data', folder, '--services', services],
+      ...more,
+    ]);
+    this.project = new Project(this.url, services);
+  }
+
+  private made = 0;
+
+  /** Another project, as it was kept. */
+  add(state: string) {
+    const id = `${state}-${++this.made}`;
+    put(state, join(this.folder, 'projects', id));
+    return new Project(`${this.url}/p/${id}`, this.services);
+  }
+
+  /** Closes a project, so that it takes no memory any more. */
+  async remove({ url }: Project) {
+    const answer = await fetch(url.replace('/p/', '/api/projects/'), { method: 'DELETE' });
+    if (!answer.ok) throw new Error(`${url} was not removed: ${answer.status} ${await answer.text()}`);
+  }
+}
+
 export async function startServer(folder: string, services = sharedServices, ...more: string[]) {
   const server = new Server(await freePort(), folder, services, more);
   await server.start();
@@ -149,15 +175,23 @@ export function keep(server: Server, state: string) {
     'source, target = (sqlite3.connect(name) for name in sys.argv[1:])\n' +
     'source.backup(target)\n' +
     'target.execute("PRAGMA journal_mode=DELETE")';
-  execFileSync('python3', ['-c', copy, join(server.folder, 'project.db'), join(prepared(state), 'project.db')]);
+  const projects = join(server.folder, 'projects');
+  const file = join(projects, readdirSync(projects)[0]!, 'project.db');
+  execFileSync('python3', ['-c', copy, file, join(prepared(state), 'project.db')]);
 }
 
-/** A new folder with a project as it was kept; empty for a state that is none. */
-export function folderOf(state: string) {
-  mkdirSync(join(data, 'folders'), { recursive: true });
-  const folder = mkdtempSync(join(data, 'folders', `${state}-`));
+/** Puts a project into a folder as it was kept. */
+function put(state: string, folder: string) {
   const file = join(prepared(state), 'project.db');
-  if (existsSync(file)) copyFileSync(file, join(folder, 'project.db'));
-  else if (state !== 'empty') throw new Error(`No project “${state}” was prepared.`);
+  if (!existsSync(file)) throw new Error(`No project “${state}” was prepared.`);
+  mkdirSync(folder, { recursive: true });
+  copyFileSync(file, join(folder, 'project.db'));
+}
+
+/** A new data folder; with a project as it was kept, or with none. */
+export function dataFolder(state?: string) {
+  mkdirSync(join(data, 'folders'), { recursive: true });
+  const folder = mkdtempSync(join(data, 'folders', `${state ?? 'new'}-`));
+  if (state) put(state, join(folder, 'projects', 'project'));
   return folder;
 }

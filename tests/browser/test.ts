@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright';
 import { test as base, expect, type Page } from '@playwright/test';
-import { folderOf, type Server, sharedServices, startServer, startWorld } from './server';
+import { dataFolder, type Project, type Server, startServer, startWorld } from './server';
 
 export { expect };
 
@@ -20,35 +20,55 @@ interface Options {
   hasOwnWorld: boolean;
 }
 
-/** Each test has a server of its own with a project that was prepared, so that no test needs another. */
-export const test = base.extend<Options & { server: Server }, { readers: Map<State, Server> }>({
+/**
+ * Each test has a project of its own that was prepared, so that no test needs another. Tests share a program with others of their
+ * worker, but for those that have a world of their own.
+ */
+export const test = base.extend<
+  Options & { program: Server; server: Project },
+  { shared: Server; readers: Map<State, Project> }
+>({
   state: ['empty', { option: true }],
   reads: [false, { option: true }],
   hasOwnWorld: [false, { option: true }],
-  readers: [
+  shared: [
     // eslint-disable-next-line no-empty-pattern -- Playwright reads what a fixture needs from its first parameter
     async ({}, use) => {
-      const readers = new Map<State, Server>();
-      await use(readers);
-      for (const server of readers.values()) await server.end();
-    },
-    { scope: 'worker' },
-  ],
-  server: async ({ state, reads, readers, hasOwnWorld }, use, info) => {
-    // A server takes two seconds to start; it is not part of what the test does.
-    info.setTimeout(info.timeout + 30_000);
-    if (reads) {
-      const server = readers.get(state) ?? (await startServer(folderOf(state)));
-      readers.set(state, server);
+      const server = await startServer(dataFolder('empty'));
       await use(server);
-      return;
-    }
-    const world = hasOwnWorld ? await startWorld() : undefined;
-    const server = await startServer(folderOf(state), world?.url ?? sharedServices);
-    if (world) await server.use(world.url);
+      await server.end('SIGKILL');
+    },
+    { scope: 'worker', timeout: 60_000 },
+  ],
+  // eslint-disable-next-line no-empty-pattern -- see above
+  readers: [async ({}, use) => use(new Map()), { scope: 'worker' }],
+  program: async ({ state, shared, hasOwnWorld }, use, info) => {
+    if (!hasOwnWorld) return use(shared);
+    // Two programs start; that is not part of what the test does.
+    info.setTimeout(info.timeout + 30_000);
+    const world = await startWorld();
+    const server = await startServer(dataFolder(state), world.url);
+    await server.project.use(world.url);
     await use(server);
     await server.end('SIGKILL');
-    await world?.end('SIGKILL');
+    await world.end('SIGKILL');
+  },
+  server: async ({ state, reads, program, readers, hasOwnWorld }, use) => {
+    if (hasOwnWorld) return use(program.project);
+    if (reads) {
+      const project = readers.get(state) ?? program.add(state);
+      readers.set(state, project);
+      return use(project);
+    }
+    const project = program.add(state);
+    await use(project);
+    await program.remove(project);
+  },
+  // A path that a test goes to is one of its project.
+  page: async ({ page, server }, use) => {
+    const go = page.goto.bind(page);
+    page.goto = (url, options) => go(url.startsWith('/') ? server.url + url : url, options);
+    await use(page);
   },
   baseURL: async ({ server }, use) => use(server.url),
 });

@@ -107,8 +107,8 @@ public static class ProjectEndpoints
                     return Problems.Invalid("parts", "Choose what to copy.");
                 if (request.From == project)
                     return Problems.Invalid("from", "Choose another project to copy from.");
-                var from = (await SettingsOf(projects, request.From, "from"))!;
                 using var visit = await Enter(projects, project);
+                var from = (await SettingsOf(projects, request.From, "from"))!;
                 visit.Open.Project.Change("Copy settings from another project", (WriteSession session) => from.Into(session, request.Parts));
                 return TypedResults.NoContent();
             })

@@ -77,17 +77,16 @@ public sealed partial class ProjectList(DataFolder data, IServiceProvider shared
         ProjectNames.Free(ProjectNames.Of(names), id => Directory.Exists(Path.Combine(data.Active, id)) || Directory.Exists(Path.Combine(data.Archived, id)));
 
     /// <summary>Makes the first project where there is none, and opens the only one, so that the first request does not wait for it.</summary>
+    /// <param name="firstId">What the first project is called.</param>
     /// <returns>The project that was made, or the only one; null where there are several, or it cannot be opened.</returns>
-    public async Task<OpenProject?> Begin()
+    public async Task<OpenProject?> Begin(string firstId)
     {
         EmptyTrash();
-        if (Active.Count == 0 && Ids(data.Archived).Length == 0)
-            PrivateFiles.MakeFolder(Path.Combine(data.Active, "project"));
-        if (Active is not { Count: <= 1 } active)
+        var active = Active;
+        var isNew = active.Count == 0 && Ids(data.Archived).Length == 0;
+        if (!isNew && active.Count != 1)
             return null;
-        var id = active.Count == 1 ? active[0] : "project";
-        if (!Directory.Exists(Path.Combine(data.Active, id)))
-            return null;
+        var id = isNew ? firstId : active[0];
         var slot = _slots.GetOrAdd(id, _ => new Slot());
         try
         {
@@ -359,7 +358,7 @@ public sealed partial class ProjectList(DataFolder data, IServiceProvider shared
             return new ProjectEntry(
                 id, state, profile?.Name ?? facts?.Name ?? "", profile?.Host ?? facts?.Host ?? "", profile?.Country ?? facts?.Country ?? "", profile?.Language ?? facts?.Language ?? "",
                 track?.Stage, track?.Says, open?.Project.Read(Storage.Keywords.KeywordStore.Count),
-                new[] { file, file + "-wal" }.Where(File.Exists).Max(File.GetLastWriteTimeUtc), new FileInfo(file).Length,
+                Beside(file).Max(File.GetLastWriteTimeUtc), Beside(file).Sum(f => new FileInfo(f).Length),
                 open?.Services.GetRequiredService<Jobs.JobRunner>().Active.Count ?? 0, deleted, deleted + TrashKeeps,
                 slot?.Fault ?? (open is null && facts is null ? "This is no file of a project, or it is damaged." : null));
         }
@@ -369,6 +368,9 @@ public sealed partial class ProjectList(DataFolder data, IServiceProvider shared
             return null;
         }
     }
+
+    /// <returns>The file, and what was changed of it and is not moved into it yet.</returns>
+    private static IEnumerable<string> Beside(string file) => new[] { file, file + "-wal" }.Where(File.Exists);
 
     private static DateTime? DeletedAt(string id) =>
         id.Split('~') is [_, var time] && DateTime.TryParseExact(time, TrashTime, CultureInfo.InvariantCulture, DateTimeStyles.AdjustToUniversal | DateTimeStyles.AssumeUniversal, out var at) ? at : null;

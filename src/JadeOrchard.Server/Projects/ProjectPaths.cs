@@ -63,25 +63,18 @@ public static class ProjectPaths
                 : $"There are several projects. Say which one is meant: {Prefix}/{only[0]}{path}."));
         }
 
-        if (!isApi && !isWriters && Path.HasExtension(path.Value))
+        if (!isApi && !isWriters)
         {
-            // Files of the front end are the same for all.
-            await next();
+            // Pages and files of the front end are the same for all, and it says what is wrong with a project that cannot be opened.
+            if (!Path.HasExtension(path.Value) && HttpMethods.IsGet(context.Request.Method) && !projects.Active.Contains(id!))
+                context.Response.Redirect(ProjectsPage);
+            else
+                await next();
             return;
         }
 
-        using var visit = await Open(context, projects, id ?? only[0]);
-        if (visit is null)
-        {
-            if (!isApi && !isWriters && HttpMethods.IsGet(context.Request.Method))
-            {
-                context.Response.Redirect(ProjectsPage);
-                return;
-            }
-
-            throw new RefusedException(Problems.NotFound($"There is no project “{id}” that is worked on."));
-        }
-
+        using var visit = await Open(context, projects, id ?? only[0])
+            ?? throw new RefusedException(Problems.NotFound($"There is no project “{id}” that is worked on."));
         var request = context.RequestServices;
         using var either = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, visit.Closing);
         context.RequestAborted = either.Token;

@@ -1,4 +1,4 @@
-import { Drawer } from 'antd';
+import { Button, Drawer } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, Navigate, Route, Routes, useLocation, useNavigate } from 'react-router';
 import { useJobEvents, useProject, useReplay } from '../api/hooks';
@@ -72,7 +72,12 @@ export function Shell() {
     return () => window.removeEventListener('keydown', onKey);
   }, [navigate, pathname, redo, undo]);
 
-  if (project.isError && !project.data) return <Failed error={project.error} retry={() => void project.refetch()} />;
+  if (project.isError && !project.data)
+    return (
+      <Failed error={project.error} retry={() => void project.refetch()}>
+        <Button href="/projects">All projects</Button>
+      </Failed>
+    );
   if (!project.data) return <Reading />;
   const { name, host, country, language } = project.data.project;
   return (

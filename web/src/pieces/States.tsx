@@ -11,11 +11,14 @@ export const NotYet = ({ title, children }: { title: string; children: ReactNode
 );
 
 /** Something went wrong: what, and a way to try again. */
-export const Failed = ({ error, retry }: { error: Error; retry: () => void }) => (
+export const Failed = ({ error, retry, children }: { error: Error; retry: () => void; children?: ReactNode }) => (
   <div className={ui.empty} role="alert">
     <h2 className={ui.clay}>Couldn’t load this</h2>
     <p>{error.message}</p>
-    <Button onClick={retry}>Try again</Button>
+    <div className={ui.acts}>
+      <Button onClick={retry}>Try again</Button>
+      {children}
+    </div>
   </div>
 );
 

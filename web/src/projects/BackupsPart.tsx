@@ -7,6 +7,7 @@ import { moment, size } from '../pieces/format';
 import { Failed, Reading } from '../pieces/States';
 import type { Project } from './useProjects';
 import ui from '../pieces/ui.module.css';
+import styles from './projects.module.css';
 
 const says: Record<Schema['BackupKind'], string> = {
   daily: 'of that day',
@@ -61,10 +62,10 @@ export function BackupsPart({ project: { id, state } }: { project: Project }) {
                   <span className={ui.second}>{says[backup.kind]}</span>
                 </td>
                 <td className={ui.num}>{size(backup.bytes)}</td>
-                <td className={ui.num}>
+                <td className={`${ui.num} ${styles.acts}`}>
                   <a href={`/api/projects/${encodeURIComponent(id)}/backups/${encodeURIComponent(backup.name)}`}>
                     Download
-                  </a>{' '}
+                  </a>
                   {state === 'active' && backup.kind !== 'damaged' && (
                     <Popconfirm
                       title="Restore this backup?"
@@ -76,7 +77,7 @@ export function BackupsPart({ project: { id, state } }: { project: Project }) {
                         Restore
                       </button>
                     </Popconfirm>
-                  )}{' '}
+                  )}
                   <button
                     className={`${ui.chip} ${ui.quiet}`}
                     disabled={isBusy}

@@ -26,9 +26,8 @@ export const projectColumns = (state: Project['state']): Column<Project>[] => [
   {
     key: 'market',
     title: 'Market',
-    width: 'minmax(110px, 1fr)',
-    yields: 2,
-    render: (p) => (p.host ? market(p.country, p.language) : '–'),
+    width: '82px',
+    render: (p) => (p.host ? <span title={market(p.country, p.language)}>{`${p.country} · ${p.language}`}</span> : '–'),
   },
   ...(state === 'active'
     ? [
@@ -53,7 +52,7 @@ export const projectColumns = (state: Project['state']): Column<Project>[] => [
           title: 'Keywords',
           width: '84px',
           numeric: true,
-          yields: 3,
+          yields: 2,
           render: (p: Project) => number(p.keywords),
         },
       ]
