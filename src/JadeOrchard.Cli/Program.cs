@@ -169,6 +169,27 @@ var briefFormat = new Option<string>("--format") { DefaultValueFactory = _ => "d
 root.Subcommands.Add(Named("brief", "All that a writer needs for the page of one cluster.", [.. siteOptions, map, texts, briefCluster, briefFormat],
     p => BriefCommands.Brief(SiteArguments(p), p.GetValue(texts)!, p.GetValue(briefCluster)!, p.GetValue(briefFormat)!)));
 
+var project = new Argument<string>("PROJECT") { Description = "The folder of a project, or its file." };
+var backupTo = new Option<string?>("--out") { Description = "The file to write; without it a new one among the project's backups." };
+var backupCommand = Named("backup", "Backs a project up, whoever uses it meanwhile.", [backupTo], p => ProjectCommands.Backup(p.GetValue(project)!, p.GetValue(backupTo)));
+backupCommand.Arguments.Add(project);
+root.Subcommands.Add(backupCommand);
+var backup = new Argument<string>("BACKUP") { Description = "A backup, or an exported project." };
+var restoreTo = new Option<string>("--to") { Required = true, Description = "The folder of the project, or its file; it may be damaged or missing." };
+var restoreCommand = Named("restore", "Puts a backup in a project's place. What was there is kept as a backup, so that it can be undone.", [restoreTo], p => ProjectCommands.Restore(p.GetValue(backup)!, p.GetValue(restoreTo)!));
+restoreCommand.Arguments.Add(backup);
+root.Subcommands.Add(restoreCommand);
+var checkedProjects = new Argument<string[]>("PROJECT") { Description = "Folders or files of projects, or backups.", Arity = ArgumentArity.ZeroOrMore };
+var check = new Command("check", "Whether project files are sound, and what can be read of them. Ends with 1 where one is not.");
+check.Arguments.Add(checkedProjects);
+check.SetAction(p =>
+{
+    var (says, isSound) = ProjectCommands.Check(p.GetValue(checkedProjects) ?? []);
+    Console.WriteLine(says);
+    return isSound ? 0 : 1;
+});
+root.Subcommands.Add(check);
+
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])
     return Failed($"'{unknown}' is not known; see jade --help.");
@@ -181,6 +202,10 @@ try
 catch (Exception e) when (e is TableFormatException or IOException or UnauthorizedAccessException)
 {
     return Failed(e.Message);
+}
+catch (Exception e) when (JadeOrchard.Storage.DatabaseFault.Says(e) is { } fault)
+{
+    return Failed(fault);
 }
 
 static int Failed(string message)

@@ -31,6 +31,16 @@ public static class DatabaseCheck
     /// <returns>What can still be read of a damaged file, in words.</returns>
     public static string Readable(string path)
     {
+        var (sound, damaged) = Counted(path);
+        return sound.Count == 0 ? "Nothing can be read of it."
+            : $"What can still be read: {string.Join(", ", sound)}{(damaged.Count == 0 ? "" : "; not: " + string.Join(", ", damaged))}.";
+    }
+
+    /// <returns>What a sound file holds, in words: "2 keywords, 0 result lists, …".</returns>
+    public static string Holds(string path) => string.Join(", ", Counted(path).Sound);
+
+    private static (List<string> Sound, List<string> Damaged) Counted(string path)
+    {
         var (sound, damaged) = (new List<string>(), new List<string>());
         try
         {
@@ -49,11 +59,10 @@ public static class DatabaseCheck
         }
         catch (SqliteException)
         {
-            return "Nothing can be read of it.";
+            return ([], []);
         }
 
-        return sound.Count == 0 ? "Nothing can be read of it."
-            : $"What can still be read: {string.Join(", ", sound)}{(damaged.Count == 0 ? "" : "; not: " + string.Join(", ", damaged))}.";
+        return (sound, damaged);
     }
 
     private static SqliteConnection Open(string path)

@@ -100,7 +100,7 @@ test.describe('from the project “decided”', () => {
 test.describe('from the project “demo”', () => {
   test.use({ state: 'demo' });
 
-  test('a brief is made, read up, edited without a word typed, and a draft is checked', async ({ page }) => {
+  test('a brief is made, read up, edited without a word typed, and a draft is checked', async ({ page, server }) => {
     await page.goto('/briefs');
     await page.getByLabel('Clusters').click();
     await page.getByTitle(/^kayak dry suit, /).click();
@@ -126,7 +126,7 @@ test.describe('from the project “demo”', () => {
       .click();
     await expect(page.getByRole('group', { name: 'Tally' })).toContainText('1 change by you');
     // What the brief asks for is in each of its forms that can be read as text.
-    const { brief } = (await (await page.request.get('/api/briefs/1')).json()) as {
+    const { brief } = (await (await page.request.get(`${server.url}/api/briefs/1`)).json()) as {
       brief: {
         keywords: { phrase: string }[];
         terms: { text: string }[];
@@ -135,7 +135,7 @@ test.describe('from the project “demo”', () => {
       };
     };
     for (const format of ['docx', 'xlsx', 'html', 'md', 'json']) {
-      const answer = await page.request.get(`/api/briefs/1/brief.${format}`);
+      const answer = await page.request.get(`${server.url}/api/briefs/1/brief.${format}`);
       expect(answer.ok()).toBe(true);
       expect((await answer.body()).length).toBeGreaterThan(1_000);
       if (format === 'html' || format === 'md' || format === 'json')
@@ -177,7 +177,7 @@ test.describe('from the project “demo”', () => {
 test.describe('from the project “briefed”', () => {
   test.use({ state: 'briefed' });
 
-  test('ranking pages stand side by side, and a writer reads the brief by a link', async ({ page, context }) => {
+  test('ranking pages stand side by side, and a writer reads the brief by a link', async ({ page, context, server }) => {
     await page.goto('/briefs?id=1&view=compare');
     const table = page.getByRole('table').first();
     await expect(table).toContainText('Ours: /dry-suits');
@@ -198,7 +198,7 @@ test.describe('from the project “briefed”', () => {
     await expect(pane(page).getByRole('heading', { name: 'Introduction drafted' }).first()).toBeVisible();
     await pane(page).getByRole('button', { name: 'Accept', exact: true }).first().click();
     await expect(pane(page).getByRole('heading', { name: 'Introduction accepted' })).toBeVisible();
-    expect(await (await page.request.get('/api/briefs/1/brief.md')).text()).toContain('Texts to begin with');
+    expect(await (await page.request.get(`${server.url}/api/briefs/1/brief.md`)).text()).toContain('Texts to begin with');
     // The writer's page stands on its own.
     await pane(page).getByRole('button', { name: 'Make a link for 30 days' }).click();
     const href = await pane(page)

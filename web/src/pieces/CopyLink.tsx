@@ -1,5 +1,6 @@
 import { LinkOutlined } from '@ant-design/icons';
 import { useLocation } from 'react-router';
+import { fileUrl } from '../api/base';
 import { tell } from '../app/lastAction';
 import styles from './stage.module.css';
 
@@ -14,7 +15,7 @@ export function CopyLink({ picked }: { picked?: ReadonlySet<string | number> }) 
     params.delete('picked');
     if (picked && picked.size > 0 && picked.size <= mostPicked) params.set('picked', [...picked].join(','));
     const text = params.toString();
-    const address = `${location.origin}${pathname}${text ? `?${text}` : ''}`;
+    const address = `${location.origin}${fileUrl(pathname)}${text ? `?${text}` : ''}`;
     const isAll = !picked || picked.size <= mostPicked;
     try {
       await navigator.clipboard.writeText(address);
