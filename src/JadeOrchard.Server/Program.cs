@@ -24,6 +24,7 @@ using JadeOrchard.Server.Topics;
 using JadeOrchard.Storage;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
+using Microsoft.Extensions.FileProviders;
 
 CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
@@ -50,6 +51,9 @@ builder.WebHost.ConfigureKestrel(kestrel =>
 });
 // Why the program did not start is said once, and in a sentence.
 builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
+// In a package the front end is in the program itself; otherwise it lies beside it.
+if (typeof(Program).Assembly.GetManifestResourceInfo("Microsoft.Extensions.FileProviders.Embedded.Manifest.xml") is not null)
+    builder.Environment.WebRootFileProvider = new ManifestEmbeddedFileProvider(typeof(Program).Assembly, "wwwroot");
 builder.Services.AddSingleton(TimeProvider.System);
 builder.Services.AddSingleton(new Listener(listen.Length == 0));
 builder.Services.AddSingleton(new DemoFolder(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));

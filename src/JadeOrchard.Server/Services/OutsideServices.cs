@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Net;
-using System.Net.Http.Headers;
 using System.Text.Json;
 using JadeOrchard.Storage;
 using Polly;
@@ -52,7 +51,7 @@ public sealed class OutsideServices : IDisposable
             Timeout = Timeout.InfiniteTimeSpan,
             MaxResponseContentBufferSize = MostBytes,
         };
-        _http.DefaultRequestHeaders.UserAgent.Add(new ProductInfoHeaderValue("JadeOrchard", "0.1"));
+        _http.DefaultRequestHeaders.UserAgent.Add(Product.UserAgent);
     }
 
     /// <param name="name">Which service.</param>

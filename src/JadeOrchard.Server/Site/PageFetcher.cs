@@ -25,10 +25,6 @@ public sealed record Fetched(
 public sealed class PageFetcher : IDisposable
 {
     public const int MostHops = 5;
-
-    /// <summary>By which robots.txt addresses us.</summary>
-    public const string Product = "JadeOrchard";
-
     private const string BrokeOff = "broke off in the middle of its answer";
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
     private static readonly TimeSpan[] BeforeTryingAgain = [TimeSpan.FromSeconds(0.3), TimeSpan.FromSeconds(2)];
@@ -51,7 +47,7 @@ public sealed class PageFetcher : IDisposable
             ConnectCallback = (context, stop) => Connect(context.DnsEndPoint, settings.AllowPrivate, stop),
         };
         _http = new HttpClient(handler) { Timeout = Timeout.InfiniteTimeSpan };
-        _http.DefaultRequestHeaders.UserAgent.Add(new ProductInfoHeaderValue(Product, "0.1"));
+        _http.DefaultRequestHeaders.UserAgent.Add(Services.Product.UserAgent);
         _http.DefaultRequestHeaders.UserAgent.Add(new ProductInfoHeaderValue("(reads sites for their content planner)"));
     }
 

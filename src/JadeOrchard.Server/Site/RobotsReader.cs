@@ -26,7 +26,7 @@ public sealed class RobotsReader(PageFetcher fetcher, Action<string> note) : IDi
                 rules = RobotsRules.DisallowAll;
             }
             else
-                rules = fetched.FinalStatus is >= 200 and < 300 && fetched.Body is { } body ? RobotsRules.Parse(Encoding.UTF8.GetString(body), PageFetcher.Product) : RobotsRules.AllowAll;
+                rules = fetched.FinalStatus is >= 200 and < 300 && fetched.Body is { } body ? RobotsRules.Parse(Encoding.UTF8.GetString(body), Services.Product.Name) : RobotsRules.AllowAll;
             return _known[authority] = rules;
         }
         finally
