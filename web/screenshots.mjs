@@ -94,7 +94,6 @@ const views = {
   overview: '/',
   site: `/site?id=${page.id}`,
   keywords: `/keywords?minVolume=100&id=${keyword.id}`,
-  bring: '/keywords?pane=bring',
   capture: ['/keywords?pane=capture', (p) => p.getByRole('radio', { name: /In stages/ }).check()],
   compare: '/keywords?view=compare&rivals=saltwayboats.example',
   results: `/results?id=${keyword.id}`,
@@ -110,13 +109,29 @@ const views = {
   refresh: `/refresh?view=queries&id=${query.pageId}&query=${query.queryId}`,
   changes: '/refresh?view=changes',
   positions: '/refresh?view=ranks',
+  // The last: from here on there are several projects.
+  projects: ['/projects?id=fenwater', undefined, otherProjects],
 };
+
+async function otherProjects() {
+  for (const [name, host, country, language] of [
+    ['Fenwater Germany', 'fenwater.example/de', 'DE', 'de'],
+    ['Fenwater France', 'fenwater.example/fr', 'FR', 'fr'],
+    ['Saltway Boats', 'saltwayboats.example', 'IE', 'en'],
+  ])
+    await send('POST', '/api/projects', { name, host, country, language, settingsOf: 'fenwater', parts: null });
+  const phrases = Array.from({ length: 40 }, (_, i) => `kajak ${i + 1}`).join('\n');
+  await send('POST', '/p/fenwater-germany/api/keywords/paste', { text: phrases });
+  await send('POST', '/api/projects/saltway-boats/archive');
+  await send('POST', '/api/projects/fenwater/backups');
+}
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
 const window = await browser.newPage({ viewport: size, colorScheme: 'light' });
 for (const [name, view] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
-  const [path, act] = Array.isArray(view) ? view : [view];
+  const [path, act, before] = Array.isArray(view) ? view : [view];
+  await before?.();
   await window.goto(address + path);
   await wait(800);
   await window.getByText('Reading…').first().waitFor({ state: 'hidden' }).catch(() => undefined);

@@ -30,7 +30,7 @@ def nuget(name, number):
             tag = node.tag.split('}')[-1]
             if tag == 'license' and node.get('type') == 'expression':
                 licence = node.text or ''
-            if tag == 'licenseUrl':
+            if tag == 'licenseUrl' and 'deprecate' not in (node.text or ''):
                 link = node.text or ''
             if tag == 'projectUrl' and not link:
                 link = node.text or ''

@@ -49,6 +49,8 @@ builder.WebHost.ConfigureKestrel(kestrel =>
         kestrel.Listen(IPAddress.Parse(listen), builder.Configuration.GetValue("writers-port", builder.Configuration.GetValue("port", 5180) + 2));
     kestrel.AddServerHeader = false;
 });
+// Beside what goes wrong, nothing of the requests is logged unless the settings ask for it.
+builder.Logging.AddFilter((provider, category, level) => level >= (category?.StartsWith("Microsoft.", StringComparison.Ordinal) == true ? LogLevel.Warning : LogLevel.Information));
 // Why the program did not start is said once, and in a sentence.
 builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
 // In a package the front end is in the program itself; otherwise it lies beside it.

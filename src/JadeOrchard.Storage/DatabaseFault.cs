@@ -19,7 +19,7 @@ public static class DatabaseFault
     /// <returns>What is wrong and what to do; null where it is something else.</returns>
     public static string? Says(Exception error) => error switch
     {
-        DatabaseBusyException or NewerDatabaseException => error.Message,
+        DatabaseBusyException or NewerDatabaseException or FirstDatabaseException => error.Message,
         SqliteException sqlite => sqlite.SqliteErrorCode switch
         {
             Busy or Locked => "Another program holds the project file. Close it, then try again.",
@@ -50,3 +50,6 @@ public static class DatabaseFault
 
 /// <summary>The file was written by a newer program.</summary>
 public sealed class NewerDatabaseException(string message) : Exception(message);
+
+/// <summary>The file was written before shapes were numbered as they are.</summary>
+public sealed class FirstDatabaseException(string message) : Exception(message);

@@ -56,11 +56,8 @@ public sealed partial class GlossaryTests
 
     private static Dictionary<string, List<(string, string, string)>> Read()
     {
-        var folder = new DirectoryInfo(AppContext.BaseDirectory);
-        while (!File.Exists(Path.Combine(folder.FullName, "JadeOrchard.slnx")))
-            folder = folder.Parent!;
         var (sections, section) = (new Dictionary<string, List<(string, string, string)>>(StringComparer.Ordinal), "");
-        foreach (var line in File.ReadLines(Path.Combine(folder.FullName, "docs", "words.md")))
+        foreach (var line in File.ReadLines(SourceTree.Path("docs/words.md")))
         {
             if (line.StartsWith("## ", StringComparison.Ordinal))
                 sections[section = line[3..]] = [];

@@ -14,19 +14,11 @@ public sealed partial class ReleaseTests
     [Fact]
     public void VersionAndChangelogAgree()
     {
-        var versions = Heading().Matches(File.ReadAllText(Root("CHANGELOG.md"))).Select(m => Version.Parse(m.Groups[1].Value)).ToList();
+        var versions = Heading().Matches(File.ReadAllText(SourceTree.Path("CHANGELOG.md"))).Select(m => Version.Parse(m.Groups[1].Value)).ToList();
         Assert.Equal(versions[0].ToString(), Product.Version);
         Assert.Equal(versions.OrderDescending().Distinct(), versions);
         foreach (var file in new[] { "web/package.json", "web/package-lock.json" })
-            Assert.Equal(Product.Version, JsonDocument.Parse(File.ReadAllText(Root(file))).RootElement.GetProperty("version").GetString());
+            Assert.Equal(Product.Version, JsonDocument.Parse(File.ReadAllText(SourceTree.Path(file))).RootElement.GetProperty("version").GetString());
         Assert.Equal($"JadeOrchard/{Product.Version}", Product.UserAgent.ToString());
-    }
-
-    private static string Root(string name)
-    {
-        var folder = AppContext.BaseDirectory;
-        while (!File.Exists(Path.Combine(folder, "JadeOrchard.slnx")))
-            folder = Path.GetDirectoryName(folder)!;
-        return Path.Combine(folder, name);
     }
 }
