@@ -9,7 +9,7 @@ test('a second project is made from the first, and neither sees what the other h
   // With one project, its address is found without naming it.
   await expect(page).toHaveURL(/\/p\/project\/$/);
   await page.getByRole('link', { name: 'Projects', exact: true }).click();
-  await expect(row(page, 'www.fenwater.example')).toContainText('Clusters');
+  await expect(row(page, 'fenwater.example')).toContainText('Clusters');
   expect(await serious(page)).toEqual([]);
   await page.getByRole('button', { name: 'New project' }).click();
   await pane(page).getByLabel('Domain').fill('fenwater.example/de');

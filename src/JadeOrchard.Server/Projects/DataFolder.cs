@@ -70,7 +70,8 @@ public sealed class DataFolder : IDisposable
 
     public void Dispose()
     {
-        File.Delete(_address);
+        if (Directory.Exists(_path))
+            File.Delete(_address);
         _lock.Dispose();
     }
 
