@@ -17,7 +17,7 @@ public enum BackupKind
     /// <summary>Another backup was about to take the project's place; restoring this one undoes that.</summary>
     Restore,
 
-    /// <summary>The file itself as it was when it could not be read any more.</summary>
+    /// <summary>A copy of the damaged file that a backup replaced.</summary>
     Damaged,
 }
 
@@ -29,7 +29,7 @@ public sealed record Backup(string Name, BackupKind Kind, DateTime MadeAt, long 
 /// <summary>Backups of a project: files of the same shape as its own, in a folder beside it.</summary>
 public static class Backups
 {
-    /// <summary>Of each kind so many are kept, the newest; all that somebody asked for.</summary>
+    /// <summary>The newest of each kind that are kept; those made on demand are all kept.</summary>
     public const int Kept = 7;
 
     private const string TimeFormat = "yyyyMMdd'T'HHmmssfff'Z'";

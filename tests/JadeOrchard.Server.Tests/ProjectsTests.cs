@@ -62,7 +62,7 @@ public sealed class ProjectsTests : IDisposable
     {
         Assert.Equal(0, (await _app.Get("/api/keywords")).GetProperty("tally").GetProperty("rows").GetInt32());
         await Create("Kayaks");
-        await Refused(_app.Send(HttpMethod.Get, "/api/keywords"), 404, "There are several projects. Say which one is meant: /p/kayaks/api/keywords.");
+        await Refused(_app.Send(HttpMethod.Get, "/api/keywords"), 404, "There are several projects. Name one in the address: /p/kayaks/api/keywords.");
         await Refused(_app.Send(HttpMethod.Get, "/p/nothing/api/keywords"), 404, "There is no project “nothing” that is worked on.");
         await Refused(_app.Send(HttpMethod.Get, "/p/..%2Fproject/api/keywords"), 404, "There is no project");
         Assert.Equal(200, (await _app.Send(HttpMethod.Get, "/api/words")).Status);

@@ -31,7 +31,7 @@ test('a second project is made from the first, and neither sees what the other h
 test('a backup is made, and restored over what came after it', async ({ page, server }) => {
   await page.goto('/projects?id=project');
   await pane(page).getByRole('button', { name: 'Back up now' }).click();
-  await expect(pane(page).getByRole('table', { name: 'Backups' })).toContainText('made by hand');
+  await expect(pane(page).getByRole('table', { name: 'Backups' })).toContainText('on demand');
   await server.send('POST', '/api/keywords/paste', { text: 'one more' });
   const before = await server.get<{ tally: { rows: number } }>('/api/keywords');
   await pane(page).getByRole('button', { name: 'Restore' }).click();

@@ -60,7 +60,7 @@ public static class ProjectPaths
         {
             throw new RefusedException(Problems.NotFound(only.Count == 0
                 ? "There is no project that is worked on. Make one, or take one back from the archive."
-                : $"There are several projects. Say which one is meant: {Prefix}/{only[0]}{path}."));
+                : $"There are several projects. Name one in the address: {Prefix}/{only[0]}{path}."));
         }
 
         if (!isApi && !isWriters)

@@ -10,8 +10,8 @@ import ui from '../pieces/ui.module.css';
 import styles from './projects.module.css';
 
 const says: Record<Schema['BackupKind'], string> = {
-  daily: 'of that day',
-  manual: 'made by hand',
+  daily: 'daily',
+  manual: 'on demand',
   upgrade: 'before an upgrade',
   restore: 'before a restore',
   damaged: 'the damaged file itself',

@@ -199,7 +199,7 @@ describe('backups', () => {
     });
     show(<BackupsPart project={kayaks} />);
     const rows = await within(await screen.findByRole('table', { name: 'Backups' })).findAllByRole('row');
-    expect(rows[1]!.textContent).toContain('of that day');
+    expect(rows[1]!.textContent).toContain('daily');
     expect(rows[1]!.textContent).toContain('2.5 MB');
     // What is damaged is kept to be looked at, not to be restored.
     expect(within(rows[0]!).queryByRole('button', { name: 'Restore' })).toBeNull();
