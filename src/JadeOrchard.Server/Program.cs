@@ -7,6 +7,7 @@ using JadeOrchard.Server;
 using JadeOrchard.Server.Briefs;
 using JadeOrchard.Server.Clusters;
 using JadeOrchard.Server.Findings;
+using JadeOrchard.Server.Guide;
 using JadeOrchard.Server.Imports;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
@@ -169,6 +170,7 @@ api.MapProjects();
 api.MapOverview();
 api.MapPlaces();
 api.MapWords();
+api.MapGuide();
 api.MapSettings();
 api.MapSite();
 api.MapScans();
@@ -197,6 +199,7 @@ api.MapDrift();
 api.MapImports();
 api.MapJobs();
 app.MapWriterPages();
+app.MapGuidePages();
 // Not below /api, where a wrong method or content type would otherwise be told as nothing being there.
 app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
 

@@ -177,7 +177,11 @@ test.describe('from the project “demo”', () => {
 test.describe('from the project “briefed”', () => {
   test.use({ state: 'briefed' });
 
-  test('ranking pages stand side by side, and a writer reads the brief by a link', async ({ page, context, server }) => {
+  test('ranking pages stand side by side, and a writer reads the brief by a link', async ({
+    page,
+    context,
+    server,
+  }) => {
     await page.goto('/briefs?id=1&view=compare');
     const table = page.getByRole('table').first();
     await expect(table).toContainText('Ours: /dry-suits');
@@ -198,7 +202,9 @@ test.describe('from the project “briefed”', () => {
     await expect(pane(page).getByRole('heading', { name: 'Introduction drafted' }).first()).toBeVisible();
     await pane(page).getByRole('button', { name: 'Accept', exact: true }).first().click();
     await expect(pane(page).getByRole('heading', { name: 'Introduction accepted' })).toBeVisible();
-    expect(await (await page.request.get(`${server.url}/api/briefs/1/brief.md`)).text()).toContain('Texts to begin with');
+    expect(await (await page.request.get(`${server.url}/api/briefs/1/brief.md`)).text()).toContain(
+      'Texts to begin with',
+    );
     // The writer's page stands on its own.
     await pane(page).getByRole('button', { name: 'Make a link for 30 days' }).click();
     const href = await pane(page)

@@ -94,7 +94,7 @@ public static class ProjectPaths
 
     /// <summary>What is about no project in particular.</summary>
     private static bool IsOfNone(PathString path) =>
-        path == ProjectsPage || path.StartsWithSegments("/api/projects") || path == "/api/openapi.json" || path == "/api/words" || path.StartsWithSegments("/assets");
+        path == ProjectsPage || path.StartsWithSegments("/api/projects") || path == "/api/openapi.json" || path == "/api/words" || path == "/api/guide" || path.StartsWithSegments(Guide.GuideEndpoints.Path) || path.StartsWithSegments("/assets");
 
     private static async Task<OpenProject.Visit?> Open(HttpContext context, ProjectList projects, string id)
     {

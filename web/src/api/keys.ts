@@ -26,6 +26,7 @@ const reads = {
   projects: 'all',
   'projects in brief': 'all',
   backups: 'all',
+  guide: [],
   overview: 'all',
   history: 'all',
   places: 'all',

@@ -420,6 +420,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["guide"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/settings": {
         parameters: {
             query?: never;
@@ -4708,6 +4724,15 @@ export interface components {
              * @description Keywords with a result list.
              */
             captured: number;
+        };
+        /** @description A section of the guide. */
+        GuideEntry: {
+            /** @description Title of its page. */
+            page: string;
+            /** @description Empty for the page as a whole. */
+            heading: string;
+            /** @description Where it is read. */
+            address: string;
         };
         /** @description A heading of a rival's page. */
         IdeaExample: {
@@ -9265,6 +9290,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WordsView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    guide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideEntry"][];
                 };
             };
             /** @description Bad Request */

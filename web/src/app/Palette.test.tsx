@@ -2,7 +2,7 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
 import { MemoryRouter, useLocation } from 'react-router';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { api } from '../api/client';
+import { api, listApi } from '../api/client';
 import { fits, Palette } from './Palette';
 
 const places = [
@@ -10,8 +10,15 @@ const places = [
   { kind: 'page', id: '3', name: 'https://www.fenwater.example/dry-suits', detail: 'Dry suits' },
 ];
 
+const guide = [
+  { page: 'Plan', heading: '', address: '/guide/plan' },
+  { page: 'How it computes', heading: 'Clicks by position', address: '/guide/how-it-computes#clicks-by-position' },
+];
+
 beforeEach(() => {
   localStorage.clear();
+  vi.spyOn(listApi, 'GET').mockImplementation((() =>
+    Promise.resolve({ data: guide, response: new Response() })) as never);
   Element.prototype.scrollIntoView = () => undefined;
   vi.spyOn(api, 'GET').mockImplementation(((path: string) =>
     Promise.resolve({
@@ -69,6 +76,21 @@ describe('the palette', () => {
     palette.press('Enter');
     expect(palette.close).toHaveBeenCalled();
     expect(palette.where()).toBe('/page-map');
+  });
+
+  it('finds sections of the guide, and opens them beside the work', async () => {
+    const open = vi.spyOn(window, 'open').mockReturnValue(null);
+    const palette = shown();
+    palette.type('clicks pos');
+    const option = (await screen.findByText('Clicks by position')).closest('li')!;
+    expect(option.textContent).toBe('GuideClicks by positionHow it computes');
+    fireEvent.click(option);
+    expect(open).toHaveBeenCalledWith('/guide/how-it-computes#clicks-by-position', '_blank');
+    expect(palette.where()).toBe('/plan');
+    // A page is found by its title, after the stage of the same name.
+    palette.type('plan');
+    expect(screen.getAllByRole('option').map((o) => o.textContent)).toContain('GuidePlan');
+    expect(palette.chosen()).toBe('StagePlan');
   });
 
   it('offers what the server finds, the site’s pages by their path', async () => {

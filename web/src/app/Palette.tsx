@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Modal } from 'antd';
 import { useDeferredValue, useId, useState } from 'react';
 import { useNavigate } from 'react-router';
-import { answer, api } from '../api/client';
+import { answer, api, listApi } from '../api/client';
 import { keyOf } from '../api/keys';
 import { useProject } from '../api/hooks';
 import { shortUrl } from '../pieces/format';
@@ -83,6 +83,11 @@ export function Palette({ own, close }: { own: Offer[]; close: () => void }) {
     placeholderData: keepPreviousData,
     queryFn: () => answer(api.GET('/api/places', { params: { query: { search: asked } } })),
   }).data;
+  const guide = useQuery({
+    queryKey: keyOf('guide'),
+    staleTime: Infinity,
+    queryFn: () => answer(listApi.GET('/api/guide')),
+  }).data;
   const stageOffers: Offer[] = [
     { kind: 'Stage', name: 'Overview', address: '/' },
     ...stages.map((s) => ({ kind: 'Stage', name: s.title, address: `/${s.path}` })),
@@ -104,6 +109,14 @@ export function Palette({ own, close }: { own: Offer[]; close: () => void }) {
             detail: place.kind === 'cluster' ? shortUrl(place.detail, host) : place.detail,
             address: addressOf[place.kind](place.id),
           })),
+          ...(guide ?? [])
+            .map((section) => ({
+              kind: 'Guide',
+              name: section.heading || section.page,
+              detail: section.heading && section.page,
+              act: () => void window.open(section.address, '_blank'),
+            }))
+            .filter((offer) => fits(offer.name, typed)),
         ];
   const chosen = Math.min(at, offers.length - 1);
   const go = (offer: Offer | undefined) => {

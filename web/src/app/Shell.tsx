@@ -165,6 +165,12 @@ export function Shell() {
         size={380}
         afterOpenChange={(open) => !open && focusList()}
       >
+        <p>
+          <a href="/guide" target="_blank" rel="noreferrer">
+            The guide
+          </a>{' '}
+          begins with your first hour.
+        </p>
         <KeyTable title="On this screen" keys={keys} />
         <KeyTable title="Everywhere" keys={everywhere} />
       </Drawer>

@@ -41,6 +41,9 @@ export function ProjectsScreen() {
       <header className={shell.top}>
         <span className={shell.name}>Jade Orchard</span>
         <span className={ui.gap} />
+        <a className={shell.soft} href="/guide" target="_blank" rel="noreferrer">
+          Guide
+        </a>
         <ViewMenu />
       </header>
       <ListScreen
