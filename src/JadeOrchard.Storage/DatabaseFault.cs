@@ -52,4 +52,7 @@ public static class DatabaseFault
 public sealed class NewerDatabaseException(string message) : Exception(message);
 
 /// <summary>The file was written before shapes were numbered as they are.</summary>
-public sealed class FirstDatabaseException(string message) : Exception(message);
+public sealed class FirstDatabaseException() : Exception(Says)
+{
+    internal const string Says = "This project was written by the very first Jade Orchard, which kept results in another way, and cannot be brought to this version. Import its keywords, pages and results into a new project.";
+}

@@ -25,7 +25,7 @@ internal static class Migrations
             throw new NewerDatabaseException($"This data was written by a newer Jade Orchard (version {version} of its shape, {All.Length} is known here). Start that one.");
         // The first days' program had another shape under the same number.
         if (version == 1 && session.Count("select count(*) from sqlite_master where name = 'data_state'") == 0)
-            throw new FirstDatabaseException("This project was written by the very first Jade Orchard, which kept results in another way, and cannot be brought to this version. Import its keywords, pages and results into a new project.");
+            throw new FirstDatabaseException();
         var last = until ?? All.Length;
         Migration15.Register(connection);
         for (var next = (int)version; next < last; next++)

@@ -73,6 +73,15 @@ public sealed class UpgradeTests : IDisposable
             file = Path.Combine(app.Folder, "project.db");
         }
 
+        using (var other = new Application())
+        {
+            using var content = new ByteArrayContent(await File.ReadAllBytesAsync(file));
+            content.Headers.ContentType = new("application/octet-stream");
+            var answer = await other.Http.PostAsync("/api/projects/import", content);
+            Assert.Equal(400, (int)answer.StatusCode);
+            Assert.Contains("was written by the very first Jade Orchard", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        }
+
         Assert.Equal((1, 3), (ProjectFile.Facts(file)!.Shape, Stored.Of(file).Clusters.Count));
     }
 
