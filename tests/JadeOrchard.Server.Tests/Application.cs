@@ -40,11 +40,13 @@ public sealed class Application : IDisposable
     /// <summary>The folder of the first of them, which requests are about that name none.</summary>
     public string Folder => Path.Combine(Data, "projects", "project");
 
+    public ProjectList Projects => _factory.Services.GetRequiredService<ProjectList>();
+
     private OpenProject Open
     {
         get
         {
-            using var visit = _factory.Services.GetRequiredService<ProjectList>().Enter("project", CancellationToken.None).GetAwaiter().GetResult()!;
+            using var visit = Projects.Enter("project", CancellationToken.None).GetAwaiter().GetResult()!;
             return visit.Open;
         }
     }

@@ -313,6 +313,25 @@ public sealed class ProjectsTests : IDisposable
         Assert.True(Environment.TickCount64 - since < 20_000);
     }
 
+    /// <summary>Somebody who takes too long keeps it from being closed, and then it works as before.</summary>
+    [Fact]
+    public async Task AProjectThatCannotBeClosedStaysOpen()
+    {
+        using (var visit = (await _app.Projects.Enter("project", CancellationToken.None))!)
+        {
+            await Assert.ThrowsAsync<TimeoutException>(() => visit.Open.Close(TimeSpan.FromMilliseconds(50)));
+            using var later = (await _app.Projects.Enter("project", CancellationToken.None))!;
+            Assert.Same(visit.Open, later.Open);
+            Assert.False(later.Closing.IsCancellationRequested);
+        }
+
+        Assert.Equal(0, await Keywords("project"));
+        using var listening = await _app.Http.GetAsync("/p/project/api/jobs/events", HttpCompletionOption.ResponseHeadersRead);
+        using var reader = new StreamReader(await listening.Content.ReadAsStreamAsync());
+        Assert.StartsWith("event: jobs", await reader.ReadLineAsync(), StringComparison.Ordinal);
+        Assert.Equal(200, (await Do(HttpMethod.Post, "project/archive")).Status);
+    }
+
     /// <summary>Earlier versions kept the one project in the data folder itself.</summary>
     [Fact]
     public async Task AProjectOfAnEarlierVersionMovesIntoItsFolder()

@@ -15,12 +15,12 @@ namespace JadeOrchard.Server.Projects;
 public sealed class OpenProject : IDisposable
 {
     /// <summary>For so long it is waited that requests come to their end before a project is closed.</summary>
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
+    public static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
 
     private readonly ServiceProvider _own;
     private readonly HashSet<Type> _types;
     private readonly ProjectFolder _folder;
-    private readonly CancellationTokenSource _closing = new();
+    private volatile CancellationTokenSource _closing = new();
     private readonly Lock _lock = new();
     private int _visits;
     private TaskCompletionSource? _left;
@@ -99,14 +99,25 @@ public sealed class OpenProject : IDisposable
     }
 
     /// <summary>Ends it: requests that wait for news are ended, others come to their end, and jobs put down their work, to be taken up when it is opened again.</summary>
+    /// <param name="patience">How long requests have for that, see <see cref="Patience"/>.</param>
     /// <exception cref="TimeoutException">A request takes too long. It is open as it was.</exception>
-    public async Task Close()
+    public async Task Close(TimeSpan patience)
     {
         await _closing.CancelAsync();
         Task left;
         lock (_lock)
             left = _visits == 0 ? Task.CompletedTask : (_left = new TaskCompletionSource(TaskCreationOptions.RunContinuationsAsynchronously)).Task;
-        await left.WaitAsync(Patience);
+        try
+        {
+            await left.WaitAsync(patience);
+        }
+        catch (TimeoutException)
+        {
+            // Requests that come from now on are not about to be ended.
+            _closing = new CancellationTokenSource();
+            throw;
+        }
+
         await End();
     }
 

@@ -262,7 +262,7 @@ public sealed partial class ProjectList(DataFolder data, IServiceProvider shared
             {
                 try
                 {
-                    await open.Close();
+                    await open.Close(OpenProject.Patience);
                 }
                 catch (TimeoutException)
                 {
@@ -294,7 +294,7 @@ public sealed partial class ProjectList(DataFolder data, IServiceProvider shared
             try
             {
                 if (slot.Open is { } open)
-                    await open.Close();
+                    await open.Close(OpenProject.Patience);
                 slot.Open = null;
             }
             catch (TimeoutException)

@@ -34,46 +34,25 @@ public static class ProjectPaths
     {
         var projects = context.RequestServices.GetRequiredService<ProjectList>();
         var path = context.Request.Path;
-        var isApi = path.StartsWithSegments("/api");
         var isWriters = path.StartsWithSegments("/brief", StringComparison.Ordinal);
-        var id = Named(context);
         if (IsOfNone(path))
         {
             await next();
             return;
         }
 
-        if (id is null && isWriters)
-            id = await OfLink(projects, path, context.RequestAborted);
-        var only = id is null ? projects.Active : [];
-        // A page: its address is that of its project from then on. The list of projects is for whoever has several, or none.
-        if (id is null && !isApi && !isWriters)
+        if (!isWriters && !path.StartsWithSegments("/api"))
         {
-            if (HttpMethods.IsGet(context.Request.Method) && !Path.HasExtension(path.Value))
-                context.Response.Redirect(only.Count == 1 ? $"{Prefix}/{only[0]}{path}{context.Request.QueryString}" : ProjectsPage);
+            // The front end itself says what is wrong with a project that cannot be opened.
+            if (Elsewhere(context, projects.Active) is { } address)
+                context.Response.Redirect(address);
             else
                 await next();
             return;
         }
 
-        if (id is null && only.Count != 1)
-        {
-            throw new RefusedException(Problems.NotFound(only.Count == 0
-                ? "There is no project that is worked on. Make one, or take one back from the archive."
-                : $"There are several projects. Name one in the address: {Prefix}/{only[0]}{path}."));
-        }
-
-        if (!isApi && !isWriters)
-        {
-            // Pages and files of the front end are the same for all, and it says what is wrong with a project that cannot be opened.
-            if (!Path.HasExtension(path.Value) && HttpMethods.IsGet(context.Request.Method) && !projects.Active.Contains(id!))
-                context.Response.Redirect(ProjectsPage);
-            else
-                await next();
-            return;
-        }
-
-        using var visit = await Open(context, projects, id ?? only[0])
+        var id = Named(context) ?? (isWriters ? await OfLink(projects, path, context.RequestAborted) : null) ?? Only(projects.Active, path);
+        using var visit = await Open(context, projects, id)
             ?? throw new RefusedException(Problems.NotFound($"There is no project “{id}” that is worked on."));
         var request = context.RequestServices;
         using var either = CancellationTokenSource.CreateLinkedTokenSource(context.RequestAborted, visit.Closing);
@@ -95,6 +74,23 @@ public static class ProjectPaths
     /// <summary>What is about no project in particular.</summary>
     private static bool IsOfNone(PathString path) =>
         path == ProjectsPage || path.StartsWithSegments("/api/projects") || path == "/api/openapi.json" || path == "/api/words" || path == "/api/guide" || path.StartsWithSegments(Guide.GuideEndpoints.Path) || path.StartsWithSegments("/assets");
+
+    /// <returns>Where a page is found instead: at the address of its project, or in the list of projects; null where it is at its own. Files of the front end are the same for all.</returns>
+    private static string? Elsewhere(HttpContext context, IReadOnlyList<string> active)
+    {
+        var path = context.Request.Path;
+        if (!HttpMethods.IsGet(context.Request.Method) || Path.HasExtension(path.Value))
+            return null;
+        return Named(context) is { } named ? (active.Contains(named) ? null : ProjectsPage)
+            : active.Count == 1 ? $"{Prefix}/{active[0]}{path}{context.Request.QueryString}"
+            : ProjectsPage;
+    }
+
+    /// <exception cref="RefusedException">There is not exactly one.</exception>
+    private static string Only(IReadOnlyList<string> active, PathString path) => active.Count == 1 ? active[0] : throw new RefusedException(Problems.NotFound(
+        active.Count == 0
+            ? "There is no project that is worked on. Make one, or take one back from the archive."
+            : $"There are several projects. Name one in the address: {Prefix}/{active[0]}{path}."));
 
     private static async Task<OpenProject.Visit?> Open(HttpContext context, ProjectList projects, string id)
     {

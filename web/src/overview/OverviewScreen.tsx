@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useSearchParams } from 'react-router';
 import { answer, api, type Schema } from '../api/client';
+import { useProject } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { counted, day, number, percent } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
@@ -17,6 +18,7 @@ export function OverviewScreen() {
   const overview = useQuery({ queryKey: keyOf('overview'), queryFn: () => answer(api.GET('/api/overview')) });
   const [address, setAddress] = useSearchParams();
   const isTable = address.get('as') === 'table';
+  const host = useProject().data?.project.host;
   if (overview.isError) return <Failed error={overview.error} retry={() => void overview.refetch()} />;
   if (!overview.data) return <Reading />;
   const { topics, clusters, keywords, demand, marks, plots, morePlots, moreDemand, next, capturedOn } = overview.data;
@@ -40,7 +42,7 @@ export function OverviewScreen() {
           </div>
           {plots.length > 0 ? (
             isTable ? (
-              <PlotTable plots={plots} />
+              <PlotTable plots={plots} host={host} />
             ) : (
               <PlotMap plots={plots} />
             )

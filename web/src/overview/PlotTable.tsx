@@ -1,12 +1,12 @@
 import { Link } from 'react-router';
 import type { Schema } from '../api/client';
-import { number } from '../pieces/format';
+import { number, shortUrl } from '../pieces/format';
 import { PlotMark } from '../pieces/PlotMark';
 import ui from '../pieces/ui.module.css';
 import styles from './overview.module.css';
 
 /** What the plot map draws, as a table: clusters with their topics, the greatest demand first. */
-export function PlotTable({ plots }: { plots: Schema['PlotView'][] }) {
+export function PlotTable({ plots, host }: { plots: Schema['PlotView'][]; host?: string }) {
   return (
     <div className={`${ui.scroll} ${styles.plotTable}`}>
       <table className={ui.facts} aria-label="Clusters by demand">
@@ -33,10 +33,10 @@ export function PlotTable({ plots }: { plots: Schema['PlotView'][] }) {
                   )}
                 </td>
                 <td className={ui.num}>{number(plot.demand)}</td>
-                <td>
+                <td className={styles.state}>
                   <PlotMark mark={plot.mark} /> {plot.mark}
                 </td>
-                <td className={ui.url}>{plot.pageUrl}</td>
+                <td className={ui.url}>{plot.pageUrl && shortUrl(plot.pageUrl, host)}</td>
               </tr>
             ))}
         </tbody>

@@ -2,6 +2,7 @@ import { Button, Input } from 'antd';
 import { useState } from 'react';
 import { answer, listApi } from '../api/client';
 import { useFormChange } from '../api/hooks';
+import { asItIs } from '../api/upload';
 import { useListState } from '../pieces/useListState';
 import { titleOf } from './useProjects';
 import ui from '../pieces/ui.module.css';
@@ -16,9 +17,7 @@ export function ImportProjectPane({ close }: { close: () => void }) {
       answer(
         listApi.POST('/api/projects/import', {
           params: { query: { name: name.trim() || undefined } },
-          body: body as unknown as string,
-          bodySerializer: (raw) => raw,
-          headers: { 'Content-Type': 'application/octet-stream' },
+          ...asItIs(body),
         }),
       ),
     (project) => {

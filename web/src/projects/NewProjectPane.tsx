@@ -1,10 +1,10 @@
-import { Button, Form, Input, Select } from 'antd';
+import { Button, Form, Select } from 'antd';
 import { projectUrl } from '../api/base';
 import { answer, listApi } from '../api/client';
 import { ChangeForm } from '../pieces/ChangeForm';
+import { ProfileFields } from '../site/ProfileFields';
 import { sources } from './CopySettings';
 import type { Project } from './useProjects';
-import ui from '../pieces/ui.module.css';
 
 /** A new project: its site and market, and the settings that it shares with another. */
 export const NewProjectPane = ({ projects, close }: { projects: readonly Project[]; close: () => void }) => (
@@ -25,18 +25,7 @@ export const NewProjectPane = ({ projects, close }: { projects: readonly Project
       isReady={(form) => form.host.trim() !== ''}
       close={close}
     >
-      <Form.Item name="host" label="Domain; several with commas between, or a folder: fenwater.example/shop">
-        <Input placeholder="fenwater.example" autoFocus />
-      </Form.Item>
-      <Form.Item name="name" label="Name of the project">
-        <Input placeholder="the domain, if left empty" maxLength={200} />
-      </Form.Item>
-      <Form.Item name="country" label="Country, two letters">
-        <Input maxLength={2} className={ui.narrow} />
-      </Form.Item>
-      <Form.Item name="language" label="Language, two letters">
-        <Input maxLength={2} className={ui.narrow} />
-      </Form.Item>
+      <ProfileFields />
       {sources(projects).length > 0 && (
         <Form.Item
           name="settingsOf"

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { Button, Checkbox, Form, Input, Select } from 'antd';
+import { Button, Checkbox, Form, Select } from 'antd';
 import { answer, api, ApiError } from '../api/client';
 import { useChange, useFormChange, useProject } from '../api/hooks';
 import { keyOf } from '../api/keys';
 import { ChangeForm } from '../pieces/ChangeForm';
 import { percent } from '../pieces/format';
+import { ProfileFields } from './ProfileFields';
 import ui from '../pieces/ui.module.css';
 
 /** The site, its market and its brand terms. */
@@ -30,18 +31,7 @@ export function ProjectForm({ close }: { close: () => void }) {
         act="Save"
         acts={project?.host && <Button onClick={close}>Close</Button>}
       >
-        <Form.Item name="host" label="Domain; several with commas between, or a folder: fenwater.example/shop">
-          <Input placeholder="fenwater.example" />
-        </Form.Item>
-        <Form.Item name="name" label="Name of the project">
-          <Input placeholder="the domain, if left empty" />
-        </Form.Item>
-        <Form.Item name="country" label="Country, two letters">
-          <Input maxLength={2} className={ui.narrow} />
-        </Form.Item>
-        <Form.Item name="language" label="Language, two letters">
-          <Input maxLength={2} className={ui.narrow} />
-        </Form.Item>
+        <ProfileFields />
         <Form.Item
           name="brandTerms"
           label="Brand terms beside the site's own name; searches with them raise no finding"
