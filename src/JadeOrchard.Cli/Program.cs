@@ -189,6 +189,7 @@ check.SetAction(p =>
     return isSound ? 0 : 1;
 });
 root.Subcommands.Add(check);
+root.Subcommands.Add(UserCommands.Group());
 
 var parsed = root.Parse(args);
 if (parsed.UnmatchedTokens is [var unknown, ..])
@@ -199,7 +200,7 @@ try
 {
     return parsed.Invoke(new InvocationConfiguration { EnableDefaultExceptionHandler = false });
 }
-catch (Exception e) when (e is TableFormatException or IOException or UnauthorizedAccessException)
+catch (Exception e) when (e is TableFormatException or JadeOrchard.Storage.Team.TeamException or IOException or UnauthorizedAccessException)
 {
     return Failed(e.Message);
 }

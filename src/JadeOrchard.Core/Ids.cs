@@ -327,6 +327,23 @@ public readonly record struct UndoStepId(long Value) : IId<UndoStepId>
     public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
 }
 
+/// <summary>Names somebody who can sign in.</summary>
+[JsonConverter(typeof(IdConverter<UserId>))]
+public readonly record struct UserId(long Value) : IId<UserId>
+{
+    /// <inheritdoc/>
+    public static UserId Of(long value) => new(value);
+
+    /// <returns>True where a route or a query holds a number.</returns>
+    public static bool TryParse(string? text, out UserId id) => Ids.TryParse(text, out id);
+
+    /// <inheritdoc/>
+    public int CompareTo(UserId other) => Value.CompareTo(other.Value);
+
+    /// <inheritdoc/>
+    public override string ToString() => Value.ToString(CultureInfo.InvariantCulture);
+}
+
 /// <summary>Names a time at which a finding was first seen or went away.</summary>
 [JsonConverter(typeof(IdConverter<FindingSeenId>))]
 public readonly record struct FindingSeenId(long Value) : IId<FindingSeenId>

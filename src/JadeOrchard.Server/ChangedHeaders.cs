@@ -1,9 +1,8 @@
-using System.Text.Json;
 using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server;
 
-/// <summary>Says in the answer to a change what it touched, so that only that is read again, and the undo step it made.</summary>
+/// <summary>Says in the answer to a change what it touched, so that only that is read again, and the undo step it made; and tells other windows.</summary>
 public static class ChangedHeaders
 {
     /// <summary>Areas with commas between, in camel case; empty where nothing was changed.</summary>
@@ -12,19 +11,31 @@ public static class ChangedHeaders
     /// <summary>The label of the undo step, percent-encoded (RFC 3986, 2.1); absent where there is none.</summary>
     public const string Step = "Jade-Step";
 
-    public static Task Add(HttpContext context, Func<Task> next)
+    public static async Task Add(HttpContext context, Func<Task> next)
     {
         // What is done to projects as a whole can change anything.
         if (HttpMethods.IsGet(context.Request.Method) || HttpMethods.IsHead(context.Request.Method) || context.Request.Path.StartsWithSegments("/api/projects"))
-            return next();
+        {
+            await next();
+            return;
+        }
+
         var areas = ChangedAreas.Watch();
         context.Response.OnStarting(() =>
         {
-            context.Response.Headers[Changed] = string.Join(",", areas.Areas.Select(a => JsonNamingPolicy.CamelCase.ConvertName(a.ToString())));
+            context.Response.Headers[Changed] = string.Join(",", ChangeFeed.Names(areas.Areas));
             if (areas.Step is { } step)
                 context.Response.Headers[Step] = Uri.EscapeDataString(step);
             return Task.CompletedTask;
         });
-        return next();
+        try
+        {
+            await next();
+        }
+        finally
+        {
+            if (areas.Areas.Count > 0)
+                context.RequestServices.GetRequiredService<ChangeFeed>().Tell(context, areas.Areas, areas.Says);
+        }
     }
 }

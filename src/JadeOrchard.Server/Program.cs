@@ -21,8 +21,10 @@ using JadeOrchard.Server.Results;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Settings;
 using JadeOrchard.Server.Site;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Server.Topics;
 using JadeOrchard.Storage;
+using JadeOrchard.Storage.Team;
 using Microsoft.AspNetCore.Hosting.Server;
 using Microsoft.AspNetCore.Hosting.Server.Features;
 using Microsoft.Extensions.FileProviders;
@@ -31,8 +33,8 @@ CultureInfo.DefaultThreadCurrentCulture = CultureInfo.InvariantCulture;
 var builder = WebApplication.CreateBuilder(args);
 
 // Settings: "data" is the folder of the projects, "port" the loopback port, "load" a folder to fill the first project from, "demo" one that is offered for that,
-// "services" the address of services that new projects are to use, "listen" an address beside the
-// loopback one at which writers reach their briefs and nothing else, and "writers-port" the port there (two after the other).
+// "services" the address of services that new projects are to use, "listen" an address beside the loopback port at which the team
+// signs in and writers reach their briefs, "listen-port" the port there (two after the other), and "proxy" the proxies whose word is taken for where requests come from.
 var data = Path.GetFullPath(builder.Configuration["data"] ?? "data");
 // The build starts the program once to read its OpenAPI document; then there is no project.
 var isDescribing = Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
@@ -43,15 +45,27 @@ if (listen.Length > 0 && !IPAddress.TryParse(listen, out _))
     return 1;
 }
 
+var port = builder.Configuration.GetValue("port", 5180);
+// Earlier versions called it the writers' port, and units name it so.
+var listenPort = builder.Configuration.GetValue("listen-port", builder.Configuration.GetValue("writers-port", port + 2));
+var proxies = (builder.Configuration["proxy"] ?? "").Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries);
+if (proxies.FirstOrDefault(p => Proxies.Of(p) is null) is { } noProxy)
+{
+    Console.Error.WriteLine($"“{noProxy}” is no address of a proxy. Give one, or a network, or several with commas between: ./run --proxy 192.0.2.1,198.51.100.0/24");
+    return 1;
+}
+
 builder.WebHost.ConfigureKestrel(kestrel =>
 {
-    kestrel.ListenLocalhost(builder.Configuration.GetValue("port", 5180));
+    kestrel.ListenLocalhost(port);
     if (listen.Length > 0)
-        kestrel.Listen(IPAddress.Parse(listen), builder.Configuration.GetValue("writers-port", builder.Configuration.GetValue("port", 5180) + 2));
+        kestrel.Listen(IPAddress.Parse(listen), listenPort, Listener.ForTeam);
     kestrel.AddServerHeader = false;
 });
 // Beside what goes wrong, nothing of the requests is logged unless the settings ask for it.
 builder.Logging.AddFilter((provider, category, level) => level >= (category?.StartsWith("Microsoft.", StringComparison.Ordinal) == true ? LogLevel.Warning : LogLevel.Information));
+// Keys lie in the data folder as the projects do, which only their user can look into.
+builder.Logging.AddFilter("Microsoft.AspNetCore.DataProtection", LogLevel.Error);
 // Why the program did not start is said once, and in a sentence.
 builder.Logging.AddFilter("Microsoft.Extensions.Hosting.Internal.Host", LogLevel.None);
 // In a package the front end is in the program itself; otherwise it lies beside it.
@@ -62,12 +76,14 @@ builder.Services.AddSingleton(new Listener(listen.Length == 0));
 builder.Services.AddSingleton(new DemoFolder(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));
 builder.Services.AddSingleton(ServiceTiming.Default);
 builder.Services.AddSingleton<ProjectList>();
+SignIn.Add(builder.Services, data);
 if (!isDescribing)
 {
     try
     {
         var folder = DataFolder.Open(data);
         builder.Services.AddSingleton(_ => folder);
+        SignIn.MakeKeys(data);
         builder.Services.AddHostedService(services => services.GetRequiredService<ProjectList>());
     }
     catch (StartException e)
@@ -116,6 +132,7 @@ app.UseExceptionHandler(new ExceptionHandlerOptions
         await problem.ExecuteAsync(context);
     },
 });
+app.UseWhen(Listener.IsTeams, teams => teams.UseForwardedHeaders(Proxies.Options(proxies)));
 app.Use(ProjectPaths.Split);
 app.UseStatusCodePages(async pages => await BadRequests.Says(pages.HttpContext.Response.StatusCode).ExecuteAsync(pages.HttpContext));
 app.Use(async (context, next) =>
@@ -129,7 +146,7 @@ app.Use(async (context, next) =>
         context.Response.Headers.CacheControl = "no-store";
     // A page of another site that is open in the same browser must not reach the project.
     var host = context.Request.Host.Host;
-    var isOurs = Listener.Reaches(context.Request.Path, context.Connection.LocalIpAddress, host);
+    var isOurs = Listener.Knows(Listener.IsTeams(context), context.Connection.LocalIpAddress, host);
     var isFromElsewhere = context.Request.Headers["Sec-Fetch-Site"].ToString() is "cross-site" or "same-site"
         && (context.Request.Path.StartsWithSegments("/api") || context.Request.Headers["Sec-Fetch-Mode"] != "navigate");
     // Not every browser says where a request comes from, but with one that changes something it names its origin.
@@ -137,7 +154,9 @@ app.Use(async (context, next) =>
         && context.Request.Headers.Origin is { Count: > 0 } origin && origin != $"{context.Request.Scheme}://{context.Request.Host}";
     if (!isOurs || isFromElsewhere || isOfForeignOrigin)
     {
-        await Problems.Problem(StatusCodes.Status403Forbidden, "foreign", "Not allowed", "Jade Orchard answers only its own pages, at localhost.").ExecuteAsync(context);
+        await Problems.Problem(StatusCodes.Status403Forbidden, "foreign", "Not allowed", isOurs && isOfForeignOrigin && Proxies.IsUnbelieved(context)
+            ? "The proxy that passed this on is not known here, so that it is not believed that the page came over HTTPS. Name it with --proxy ADDRESS."
+            : "Jade Orchard answers only its own pages, at localhost.").ExecuteAsync(context);
         return;
     }
 
@@ -157,15 +176,22 @@ app.Use((context, next) =>
 
     return next(context);
 });
-if (!isDescribing)
-    app.Use(ProjectPaths.Enter);
 app.UseRouting();
+if (!isDescribing)
+{
+    app.Use(TeamGate.Check);
+    app.Use(ProjectPaths.Enter);
+}
+
 app.Use(ChangedHeaders.Add);
 app.UseDefaultFiles();
 app.UseStaticFiles();
 app.MapOpenApi("/api/openapi.json");
 
 var api = app.MapGroup("/api").ProducesProblem(StatusCodes.Status400BadRequest);
+api.MapSession();
+api.MapTeam();
+api.MapMyBriefs();
 api.MapProjects();
 api.MapOverview();
 api.MapPlaces();
@@ -199,6 +225,7 @@ api.MapDrift();
 api.MapImports();
 api.MapJobs();
 app.MapWriterPages();
+app.MapMyBriefPages();
 app.MapGuidePages();
 // Not below /api, where a wrong method or content type would otherwise be told as nothing being there.
 app.MapFallbackToFile("{*path:nonfile:regex(^(?!api(/|$)))}", "index.html");
@@ -219,6 +246,8 @@ app.Lifetime.ApplicationStarted.Register(() =>
     if (addresses.Count > 0)
     {
         app.Services.GetRequiredService<DataFolder>().Publish(addresses.First());
+        if (listen.Length > 0 && app.Services.GetRequiredService<TeamStore>().Users().Count == 0)
+            Console.WriteLine($"Nobody can sign in yet. Add the first planner: ./jade user add NAME --role planner --data {data}");
         Task.Run(() => app.Services.GetRequiredService<ProjectList>().Listening(app.Lifetime.ApplicationStopping));
     }
 });
@@ -229,7 +258,7 @@ try
 }
 catch (IOException e) when (e.InnerException is Microsoft.AspNetCore.Connections.AddressInUseException)
 {
-    Console.Error.WriteLine($"Port {builder.Configuration.GetValue("port", 5180)} is in use by another program. Start with another one: ./run --port NUMBER");
+    Console.Error.WriteLine($"Port {port} is in use by another program. Start with another one: ./run --port NUMBER");
     return 1;
 }
 

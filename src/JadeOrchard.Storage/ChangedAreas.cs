@@ -45,6 +45,9 @@ public sealed class ChangedAreas
     /// <summary>What the last undo step is called; null where none was made.</summary>
     public string? Step { get; private set; }
 
+    /// <summary>What was done, in words, as others are told: the last undo step, or which one was undone or redone; null where it is none of these.</summary>
+    public string? Says { get; private set; }
+
     /// <summary>Watches what the current request writes from now on.</summary>
     public static ChangedAreas Watch() => Watched.Value = new ChangedAreas();
 
@@ -66,10 +69,14 @@ public sealed class ChangedAreas
         return new Attached(connection);
     }
 
+    /// <summary>A step was undone or redone.</summary>
+    internal void Replayed(string says) => Says = says;
+
     internal void Commit(string? step)
     {
         _areas.UnionWith(_written);
         Step = step ?? Step;
+        Says = step ?? Says;
     }
 
     /// <summary>The connection goes back to the pool unwatched.</summary>

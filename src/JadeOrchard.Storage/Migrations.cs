@@ -6,7 +6,7 @@ namespace JadeOrchard.Storage;
 /// <summary>Brings a database to the newest shape. A migration is never edited after it landed; a change is a new one.</summary>
 internal static class Migrations
 {
-    private static readonly string[] All = [Migration1.Sql, Migration2.Sql, Migration3.Sql, Migration4.Sql, Migration5.Sql, Migration6.Sql, Migration7.Sql, Migration8.Sql, Migration9.Sql, Migration10.Sql, Migration11.Sql, Migration12.Sql, Migration13.Sql, Migration14.Sql, Migration15.Sql, Migration16.Sql, Migration17.Sql];
+    private static readonly string[] All = [Migration1.Sql, Migration2.Sql, Migration3.Sql, Migration4.Sql, Migration5.Sql, Migration6.Sql, Migration7.Sql, Migration8.Sql, Migration9.Sql, Migration10.Sql, Migration11.Sql, Migration12.Sql, Migration13.Sql, Migration14.Sql, Migration15.Sql, Migration16.Sql, Migration17.Sql, Migration18.Sql];
 
     /// <summary>The shape that this program writes.</summary>
     public static int Newest => All.Length;

@@ -16,6 +16,7 @@ namespace JadeOrchard.Storage;
 public static class UndoLog
 {
     private const string NextToUndo = "step_id = (select max(step_id) from undo_step where is_undone = 0)";
+    private const string StepColumns = "step_id, label, is_undone, is_open, made_at, author, replayed_by";
     private const string PartsOfJob = "select p.step_id from undo_step p join job j on j.step_id = p.group_id where j.job_id = @job and p.is_undone = 0";
     private const string NextToRedo = "step_id = (select min(step_id) from undo_step where is_undone = 1)";
 
@@ -25,16 +26,11 @@ public static class UndoLog
     /// <param name="IsNew">It is no step before something was changed.</param>
     internal sealed record Recording(long StepId, long GroupId, JobId? JobId, bool IsNew);
 
-    /// <returns>What would be undone and redone next: the labels; null where there is nothing.</returns>
-    public static (string? Undo, string? Redo) Next(Session session) =>
-    (
-        session.Scalar($"select label from undo_step where {NextToUndo}") as string,
-        session.Scalar($"select label from undo_step where {NextToRedo}") as string);
+    /// <returns>What would be undone and redone next; null where there is nothing.</returns>
+    public static (UndoStep? Undo, UndoStep? Redo) Next(Session session) => (First(session, NextToUndo), First(session, NextToRedo));
 
     /// <returns>The steps, newest first; those that were undone can be redone as long as nothing new is done.</returns>
-    public static IReadOnlyList<UndoStep> History(Session session) => session.List(
-        "select step_id, label, is_undone, is_open, made_at from undo_step order by step_id desc",
-        r => new UndoStep(r.Id<UndoStepId>(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4)));
+    public static IReadOnlyList<UndoStep> History(Session session) => session.List($"select {StepColumns} from undo_step order by step_id desc", ReadStep);
 
     /// <returns>How many steps were dropped because the history had grown too long or too large, and when last; null where none were.</returns>
     public static DroppedSteps? Dropped(Session session) => session.First(
@@ -213,11 +209,11 @@ public static class UndoLog
             session.Execute(
                 """
                 update undo_recording set last_step_id = @step, revision = revision + 1;
-                insert into undo_step (step_id, group_id, label, is_open, bytes, revision, made_at)
-                select @step, @group, @label, @open, @bytes, revision, strftime('%Y-%m-%dT%H:%M:%SZ', 'now') from undo_recording;
+                insert into undo_step (step_id, group_id, label, is_open, bytes, revision, made_at, author)
+                select @step, @group, @label, @open, @bytes, revision, strftime('%Y-%m-%dT%H:%M:%SZ', 'now'), @author from undo_recording;
                 """,
                 ("step", recording.StepId), ("group", recording.GroupId == 0 ? recording.StepId : recording.GroupId), ("label", label), ("open", isJob ? 1 : 0),
-                ("bytes", isJob ? 0 : UndoBounds.BytesOf(session, recording.StepId)));
+                ("bytes", isJob ? 0 : UndoBounds.BytesOf(session, recording.StepId)), ("author", Author.Current));
             if (recording.GroupId == 0 && isJob)
                 session.Execute("update job set step_id = @step where job_id = @job", ("step", recording.StepId), ("job", recording.JobId));
             UndoBounds.DropOldest(session);
@@ -256,6 +252,11 @@ public static class UndoLog
     public static bool IsThere(Session session, JobId jobId) =>
         session.Count($"select exists ({PartsOfJob})", ("job", jobId)) == 1;
 
+    private static UndoStep? First(Session session, string which) => session.First($"select {StepColumns} from undo_step where {which}", ReadStep);
+
+    private static UndoStep ReadStep(Microsoft.Data.Sqlite.SqliteDataReader r) =>
+        new(r.Id<UndoStepId>(0), r.GetString(1), r.GetInt64(2) == 1, r.GetInt64(3) == 1, r.GetString(4), r.GetString(5), r.GetString(6));
+
     private static void Record(WriteSession session, long? step) => session.Execute("update undo_recording set step_id = @step, in_ranges = 0", ("step", step));
 
     private static bool HasImages(Session session, long step) =>
@@ -276,9 +277,10 @@ public static class UndoLog
             """
             delete from undo_range where step_id = @step;
             update undo_recording set revision = revision + 1;
-            update undo_step set is_undone = @undone, revision = (select revision from undo_recording) where step_id = @step;
+            update undo_step set is_undone = @undone, replayed_by = @author, revision = (select revision from undo_recording) where step_id = @step;
             """,
-            ("step", step), ("undone", isUndone));
+            ("step", step), ("undone", isUndone), ("author", Author.Current));
+        ChangedAreas.Current?.Replayed(isUndone == 1 ? $"Undone: {label}" : $"Redone: {label}");
         return label;
     }
 
@@ -375,7 +377,9 @@ public static class UndoLog
 /// <summary>A step of the history.</summary>
 /// <param name="IsOpen">It is still being made.</param>
 /// <param name="MadeAt">ISO 8601, UTC.</param>
-public sealed record UndoStep(UndoStepId Id, string Label, bool IsUndone, bool IsOpen, string MadeAt);
+/// <param name="Author">Who made it; empty where nobody had to sign in.</param>
+/// <param name="ReplayedBy">Who undid or redid it last; empty where nobody did, or nobody had to sign in.</param>
+public sealed record UndoStep(UndoStepId Id, string Label, bool IsUndone, bool IsOpen, string MadeAt, string Author, string ReplayedBy);
 
 /// <summary>Steps that cannot be undone any more, because the history had grown too long or too large.</summary>
 /// <param name="At">When the last of them was dropped, ISO 8601 in UTC.</param>

@@ -31,16 +31,22 @@ public sealed class Jade : IDisposable
         return [[.. file.Header], .. file.Rows().Select(r => r.Row.Value!)];
     }
 
-    public (int Status, string Output, string Error) Run(params string[] arguments)
+    public (int Status, string Output, string Error) Run(params string[] arguments) => Given("", arguments);
+
+    /// <summary>Runs it with something on standard input.</summary>
+    public (int Status, string Output, string Error) Given(string input, params string[] arguments)
     {
         var start = new ProcessStartInfo("dotnet", [System.IO.Path.Combine(AppContext.BaseDirectory, "jade.dll"), .. arguments])
         {
+            RedirectStandardInput = true,
             RedirectStandardOutput = true,
             RedirectStandardError = true,
             StandardOutputEncoding = Encoding.UTF8,
             WorkingDirectory = Folder,
         };
         using var process = Process.Start(start)!;
+        process.StandardInput.Write(input);
+        process.StandardInput.Close();
         var error = process.StandardError.ReadToEndAsync();
         var output = process.StandardOutput.ReadToEnd();
         process.WaitForExit();

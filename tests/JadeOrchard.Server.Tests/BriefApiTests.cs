@@ -175,16 +175,6 @@ public sealed class BriefApiTests : IDisposable
         Assert.Equal(404, (int)(await _app.Http.GetAsync(new Uri("/brief/old", UriKind.Relative))).StatusCode);
     }
 
-    [Theory]
-    [InlineData("/api/project", "127.0.0.1", "localhost", true)]
-    [InlineData("/api/project", "::1", "[::1]", true)]
-    [InlineData("/api/project", "127.0.0.1", "evil.example", false)]
-    [InlineData("/api/project", "192.0.2.10", "localhost", false)]
-    [InlineData("/", "192.0.2.10", "192.0.2.10", false)]
-    [InlineData("/briefs", "192.0.2.10", "192.0.2.10", false)]
-    [InlineData("/brief/x", "192.0.2.10", "planner.example", true)]
-    public void OtherMachinesReachThePagesForWritersAndNothingElse(string path, string local, string host, bool reaches) =>
-        Assert.Equal(reaches, JadeOrchard.Server.Briefs.Listener.Reaches(path, System.Net.IPAddress.Parse(local), host));
 
     [Fact]
     public async Task KeywordsTermsHeadingsAndNotesAreThePlanners()

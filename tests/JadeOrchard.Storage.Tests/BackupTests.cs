@@ -128,7 +128,7 @@ public sealed class BackupTests : IDisposable
         Assert.Equal("second", NameNow());
         // History comes along, so that it can be undone to where it was.
         using var database = Database.Open(File);
-        Assert.Equal("a change", database.Read(UndoLog.Next).Undo);
+        Assert.Equal("a change", database.Read(UndoLog.Next).Undo?.Label);
     }
 
     [Theory]

@@ -84,7 +84,7 @@ public sealed class BriefStoreTests : WithClusters
             {
                 BriefStore.Note(s, brief, "made", Now);
                 BriefStore.Note(s, brief, "sent", Now);
-                BriefStore.AddText(s, new BriefText(default, brief, "draft", "Suits", "", "# Suits \ud83d\udef6", 1, ""), Now);
+                BriefStore.AddText(s, new BriefText(default, brief, "draft", "Suits", "", "# Suits \ud83d\udef6", 1, "", ""), Now);
                 BriefStore.SaveLink(s, $"token{brief}", brief, Now.AddDays(30), Now);
             }
         });

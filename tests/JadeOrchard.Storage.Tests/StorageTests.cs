@@ -120,7 +120,7 @@ public sealed class StorageTests : WithDatabase
         Assert.Equal("clear", Database.Write(UndoLog.Redo));
         Assert.Equal("plan", Database.Write(UndoLog.Redo));
         Assert.Equal("https://f.example/new", Cluster(cluster).PageUrl);
-        Assert.Equal(("plan", null), Database.Read(UndoLog.Next));
+        Assert.Equal(("plan", null), Next());
     }
 
     [Fact]
@@ -131,10 +131,10 @@ public sealed class StorageTests : WithDatabase
         Database.Write(UndoLog.Undo);
         // The page that it has anyway: nothing is changed, so what was undone can still be redone.
         Database.Write(s => PageMapStore.Assign(s, cluster, page, DateTimeOffset.UtcNow), "assign");
-        Assert.Equal((null, "clear"), Database.Read(UndoLog.Next));
+        Assert.Equal((null, "clear"), Next());
         var other = Page("https://f.example/other");
         Database.Write(s => PageMapStore.Assign(s, cluster, other, DateTimeOffset.UtcNow), "assign");
-        Assert.Equal(("assign", null), Database.Read(UndoLog.Next));
+        Assert.Equal(("assign", null), Next());
     }
 
     [Fact]
@@ -480,6 +480,12 @@ public sealed class StorageTests : WithDatabase
             writer.Write(keyword);
         writer.Finish();
     });
+
+    private (string? Undo, string? Redo) Next()
+    {
+        var (undo, redo) = Database.Read(UndoLog.Next);
+        return (undo?.Label, redo?.Label);
+    }
 
     private void Results(params (string Keyword, int Position, string Url)[] results) => Results(null, results);
 

@@ -5,6 +5,7 @@ using JadeOrchard.Core.Keywords;
 using JadeOrchard.Formats.Briefs;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Topics;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Clusters;
@@ -122,7 +123,7 @@ public static class BriefEndpoints
 
         api.MapGet("/briefs/{id:long}", Results<Ok<BriefView>, ProblemHttpResult> (BriefId id, Project project, Listener listener) =>
                 project.Read((session, snapshot) => BriefStore.Find(session, id) is { } brief ? ViewOf(session, snapshot, brief, project.Now, listener.IsLocal) : null) is { } view ? TypedResults.Ok(view) : NoBrief(id))
-            .WithName("brief");
+            .ForItsWriter().WithName("brief");
 
         api.MapPut("/briefs/{id:long}", Results<NoContent, ProblemHttpResult> (BriefId id, ChangeBriefRequest request, Project project) =>
             {
@@ -227,7 +228,7 @@ public static class BriefEndpoints
                 stream.Position = 0;
                 return TypedResults.File(stream, form.MediaType(), $"{FileName(brief)}.{format}");
             })
-            .ExcludeFromDescription();
+            .ForItsWriter().ExcludeFromDescription();
 
         api.MapGet("/briefs.zip", IResult (BriefId[]? id, string? format, Project project) =>
             {
@@ -268,7 +269,8 @@ public static class BriefEndpoints
     }
 
     /// <summary>All briefs as rows of the list, those that are due first.</summary>
-    private static IReadOnlyList<BriefRow> Rows(Project project, Session session) => project.BriefRows.Of(session.Writes, "", () =>
+    /// <summary>All briefs, as lists show them.</summary>
+    internal static IReadOnlyList<BriefRow> Rows(Project project, Session session) => project.BriefRows.Of(session.Writes, "", () =>
     {
         var clusters = ClusterStore.Primaries(session).Select(c => c.Id).ToHashSet();
         return [.. BriefStore.All(session).Select(b => RowOf(b, !clusters.Contains(b.ClusterId)))];

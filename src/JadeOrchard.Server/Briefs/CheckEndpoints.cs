@@ -3,6 +3,7 @@ using JadeOrchard.Formats.Briefs;
 using JadeOrchard.Formats.Tables;
 using JadeOrchard.Server.Services;
 using JadeOrchard.Server.Site;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Briefs;
 using JadeOrchard.Storage.Clusters;
@@ -39,7 +40,7 @@ public static class CheckEndpoints
     {
         api.MapPost("/briefs/{id:long}/check", async Task<Results<Ok<CheckView>, ProblemHttpResult>> (BriefId id, CheckTextRequest request, Project project, CancellationToken stop) =>
                 project.Read(session => BriefStore.Find(session, id)) is { } stored ? await Check(project, stored.Brief, id, request, stop) : BriefEndpoints.NoBrief(id))
-            .WithName("checkText");
+            .ForItsWriter().WithName("checkText");
 
         api.MapPost("/pages/{id:long}/check", async Task<Results<Ok<CheckView>, ProblemHttpResult>> (PageId id, CheckTextRequest request, Project project, CancellationToken stop) =>
             {
@@ -52,29 +53,10 @@ public static class CheckEndpoints
                     return Problems.Conflict($"No cluster is assigned to {page.Url}, so there is nothing to compare it with. Assign one in the page map.");
                 return await Check(project, brief, stored?.Id, request is { Text: null, Content: null, Url: null } ? request with { Url = page.Url } : request, stop);
             })
-            .WithName("checkPage");
+            .ForReaders().WithName("checkPage");
 
-        api.MapPost("/briefs/{id:long}/texts", Results<Ok<BriefText>, ProblemHttpResult> (BriefId id, KeepTextRequest request, Project project) =>
-            {
-                if (FaultOf(request.Text, request.Title, request.Description) is { } fault)
-                    return fault;
-                var text = DraftFile.OfPasted(request.Text);
-                return project.Change<BriefText>("Keep a version of a text", session =>
-                {
-                    if (BriefStore.Find(session, id) is not { } brief)
-                        return BriefEndpoints.NoBrief(id);
-                    var kept = BriefStore.AddText(
-                        session, new BriefText(default, id, request.Name.Trim() is { Length: > 0 and <= LongestLine } name ? name : "pasted", request.Title.Trim(), request.Description.Trim(), request.Text, text.Words, ""), project.Now);
-                    if (brief.State == BriefState.Sent)
-                    {
-                        BriefStore.Change(session, brief with { State = BriefState.Returned });
-                        BriefStore.Note(session, id, "sent → returned", project.Now);
-                    }
-
-                    return BriefStore.Text(session, kept)!;
-                }).ToOk();
-            })
-            .WithName("keepText");
+        api.MapPost("/briefs/{id:long}/texts", Results<Ok<BriefText>, ProblemHttpResult> (BriefId id, KeepTextRequest request, Project project) => Keep(project, id, request).ToOk())
+            .ForItsWriter().WithName("keepText");
 
         api.MapGet("/briefs/texts/{id:long}", Results<Ok<BriefText>, ProblemHttpResult> (BriefTextId id, Project project) =>
                 project.Read(session => BriefStore.Text(session, id)) is { } text ? TypedResults.Ok(text) : NoText(id))
@@ -86,6 +68,28 @@ public static class CheckEndpoints
                 return after is null ? NoText(id) : before is null ? NoText(from) : TypedResults.Ok(TextDifferences.Of(DraftFile.OfPasted(before.Content), DraftFile.OfPasted(after.Content)));
             })
             .WithName("textDifferences");
+    }
+
+    /// <summary>Keeps a version of the text of a brief.</summary>
+    internal static Outcome<BriefText> Keep(Project project, BriefId id, KeepTextRequest request)
+    {
+        if (FaultOf(request.Text, request.Title, request.Description) is { } fault)
+            return fault;
+        var text = DraftFile.OfPasted(request.Text);
+        return project.Change<BriefText>("Keep a version of a text", session =>
+        {
+            if (BriefStore.Find(session, id) is not { } brief)
+                return BriefEndpoints.NoBrief(id);
+            var kept = BriefStore.AddText(
+                session, new BriefText(default, id, request.Name.Trim() is { Length: > 0 and <= LongestLine } name ? name : "pasted", request.Title.Trim(), request.Description.Trim(), request.Text, text.Words, "", ""), project.Now);
+            if (brief.State == BriefState.Sent)
+            {
+                BriefStore.Change(session, brief with { State = BriefState.Returned });
+                BriefStore.Note(session, id, "sent → returned", project.Now);
+            }
+
+            return BriefStore.Text(session, kept)!;
+        });
     }
 
     /// <returns>What a pasted text has of what a brief asks for.</returns>

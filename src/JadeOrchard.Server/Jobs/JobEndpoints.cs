@@ -1,4 +1,6 @@
+using System.Net.ServerSentEvents;
 using System.Runtime.CompilerServices;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage.Jobs;
 
 namespace JadeOrchard.Server.Jobs;
@@ -7,7 +9,8 @@ namespace JadeOrchard.Server.Jobs;
 /// <param name="Stage">The path of the stage that shows what it brings; empty where none does.</param>
 /// <param name="Progress">Null where it does not run.</param>
 /// <param name="CanResume">It was stopped or paused or failed, and can go on where it was.</param>
-public sealed record JobView(JobId Id, string Kind, string Stage, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume);
+/// <param name="Author">Who began it; empty where nobody has to sign in.</param>
+public sealed record JobView(JobId Id, string Kind, string Stage, string Label, JobState State, string Message, string CreatedAt, JobProgress? Progress, bool CanResume, string Author);
 
 /// <summary>How many jobs have ended since the start, and those that wait or run.</summary>
 public sealed record JobsTold(long Ended, IReadOnlyList<JobView> Jobs);
@@ -18,13 +21,16 @@ public static class JobEndpoints
     /// <summary>Changes that follow each other more quickly are told together.</summary>
     private static readonly TimeSpan BetweenTellings = TimeSpan.FromMilliseconds(200);
 
+    /// <summary>So often it is looked whether whoever listens may still do so.</summary>
+    private static readonly TimeSpan BetweenLooks = TimeSpan.FromSeconds(20);
+
     public static void MapJobs(this RouteGroupBuilder api)
     {
         api.MapGet("/jobs/active", (JobRunner runner) => runner.Active).WithName("activeJobs");
 
-        // Server-sent events (WHATWG HTML, 9.2): the jobs that wait or run, whenever something about them changes.
-        api.MapGet("/jobs/events", (JobRunner runner, IHostApplicationLifetime lifetime, CancellationToken gone) =>
-                TypedResults.ServerSentEvents(Events(runner, lifetime.ApplicationStopping, gone), "jobs"))
+        // Server-sent events (WHATWG HTML, 9.2): the jobs that wait or run, whenever something about them changes, and each change of the project.
+        api.MapGet("/jobs/events", (HttpContext context, JobRunner runner, ChangeFeed changes, IHostApplicationLifetime lifetime, CancellationToken gone) =>
+                TypedResults.ServerSentEvents(Events(context, runner, changes, lifetime.ApplicationStopping, gone)))
             .WithName("jobEvents").ExcludeFromDescription();
 
         api.MapGet("/jobs/{id:long}", Results<Ok<JobView>, ProblemHttpResult> (JobId id, Project project, JobRunner runner) =>
@@ -51,16 +57,25 @@ public static class JobEndpoints
 
     private static ProblemHttpResult NoJob(JobId id) => Problems.NotFound($"There is no job {id}.");
 
-    private static async IAsyncEnumerable<JobsTold> Events(JobRunner runner, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
+    private static async IAsyncEnumerable<SseItem<object>> Events(
+        HttpContext context, JobRunner runner, ChangeFeed feed, CancellationToken ending, [EnumeratorCancellation] CancellationToken gone)
     {
         using var either = CancellationTokenSource.CreateLinkedTokenSource(ending, gone);
-        while (!either.IsCancellationRequested)
+        using var changes = feed.Listen();
+        var next = Task.CompletedTask;
+        while (!either.IsCancellationRequested && context.IsStillSignedIn())
         {
-            // Taken first: what changes while this is told is told next.
-            var next = runner.NextChange;
-            yield return new JobsTold(runner.Ended, runner.Active);
+            if (next.IsCompleted)
+            {
+                // Taken first: what changes while this is told is told next.
+                next = runner.NextChange;
+                yield return new SseItem<object>(new JobsTold(runner.Ended, runner.Active), "jobs");
+            }
+
+            foreach (var change in changes.Take())
+                yield return new SseItem<object>(change, "change");
             await Task.Delay(BetweenTellings, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            await next.WaitAsync(either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            await ((Task)Task.WhenAny(next, changes.News)).WaitAsync(BetweenLooks, either.Token).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         }
     }
 }

@@ -115,11 +115,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
                 : "A job of this kind cannot go on where it was. Start it again.";
         }
 
-        project.Change(null, (WriteSession session) =>
-        {
-            JobStore.ForgetDeaths(session, jobId);
-            JobStore.SetState(session, jobId, JobState.Waiting, "", null);
-        });
+        project.Change(null, (WriteSession session) => JobStore.GoOn(session, jobId));
         Enqueue(jobId);
         return null;
     }
@@ -128,7 +124,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
 
     /// <returns>The job as it stands now.</returns>
     public JobView View(JobRow job) => new(
-        job.Id, job.Kind, _kinds.TryGetValue(job.Kind, out var kind) ? kind.Stage(job) : "", job.Label, _active.TryGetValue(job.Id, out var running) ? running.State : job.State, job.Message, job.CreatedAt, running?.Progress, CanResume(job));
+        job.Id, job.Kind, _kinds.TryGetValue(job.Kind, out var kind) ? kind.Stage(job) : "", job.Label, _active.TryGetValue(job.Id, out var running) ? running.State : job.State, job.Message, job.CreatedAt, running?.Progress, CanResume(job), job.Author);
 
     /// <returns>The jobs that wait or run, oldest first; told from memory.</returns>
     public IReadOnlyList<JobView> Active => [.. _active.Values.OrderBy(r => r.Job.Id).Select(r => View(r.Job))];
@@ -253,6 +249,7 @@ public sealed partial class JobRunner(Project project, GroupingPreview preview, 
     {
         var running = _active[id];
         var (job, kind) = (running.Job, _kinds[running.Job.Kind]);
+        Author.Current = job.Author;
         try
         {
             using var either = CancellationTokenSource.CreateLinkedTokenSource(running.Stop.Token, _ending);

@@ -3,6 +3,7 @@ using System.Text.Json;
 using JadeOrchard.Core.Keywords;
 using JadeOrchard.Core.Refresh;
 using JadeOrchard.Server.Jobs;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Keywords;
 
@@ -69,7 +70,7 @@ public static class KeywordEndpoints
                 })))
             .ExcludeFromDescription();
 
-        api.MapPost("/keywords/tally", (KeywordSelection selection, Project project) => project.Read(session => KeywordStore.Tally(session, selection))).WithName("keywordTally");
+        api.MapPost("/keywords/tally", (KeywordSelection selection, Project project) => project.Read(session => KeywordStore.Tally(session, selection))).ForReaders().WithName("keywordTally");
 
         api.MapGet("/keywords/sources", (Project project) => project.Read(SourceStore.All)).WithName("sources");
 

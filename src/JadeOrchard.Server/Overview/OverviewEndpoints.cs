@@ -20,8 +20,12 @@ namespace JadeOrchard.Server.Overview;
 
 /// <summary>The project with its settings, the stages of the track, and what can be undone.</summary>
 /// <param name="CanLoadDemo">The project is empty, and the demo can be loaded into it.</param>
+/// <param name="Undo">What is undone next; null where there is nothing.</param>
+/// <param name="Redo">What is redone next; null where there is nothing.</param>
+/// <param name="UndoAuthor">Who did what is undone next; empty where nobody had to sign in.</param>
+/// <param name="RedoAuthor">Who did what is redone next; empty where nobody had to sign in.</param>
 /// <param name="Damage">What is wrong with its file, and what can still be read of it; null where nothing is known to be.</param>
-public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo, bool CanLoadDemo, string? Damage);
+public sealed record ProjectView(ProjectProfile Project, RegroupRequest Grouping, string? GroupedAt, IReadOnlyList<TrackStage> Track, string? Undo, string? Redo, bool CanLoadDemo, string? Damage, string UndoAuthor, string RedoAuthor);
 
 /// <summary>Where the site stands.</summary>
 /// <param name="Plots">The clusters of most demand, for the plot map.</param>
@@ -56,7 +60,7 @@ public static class OverviewEndpoints
         api.MapGet("/project", (Project project, Warming warming, DemoFolder demo) => project.Read(session =>
             {
                 var (undo, redo) = UndoLog.Next(session);
-                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), TrackOf(session), undo, redo, demo.CanLoad(session), warming.Damage);
+                return new ProjectView(ProjectStore.Get(session), RegroupRequest.Of(ProjectStore.Grouping(session), ProjectStore.GroupedList(session)), ProjectStore.GroupedAt(session), TrackOf(session), undo?.Label, redo?.Label, demo.CanLoad(session), warming.Damage, undo?.Author ?? "", redo?.Author ?? "");
             }))
             .WithName("project");
 

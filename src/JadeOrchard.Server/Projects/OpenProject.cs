@@ -139,6 +139,7 @@ public sealed class OpenProject : IDisposable
         services.AddSingleton(_ => folder!.Database);
         services.AddSingleton(_ => new Uploads(Path.Combine(folder!.Path, "uploads")));
         services.AddSingleton<Project>();
+        services.AddSingleton<ChangeFeed>();
         services.AddSingleton<GroupingPreview>();
         services.AddSingleton<Warming>();
         services.AddSingleton<QueryImages>();

@@ -1,6 +1,7 @@
 using System.Globalization;
 using JadeOrchard.Core.Site;
 using JadeOrchard.Server.Overview;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage;
 
 namespace JadeOrchard.Server.Projects;
@@ -101,7 +102,7 @@ public static class ProjectEndpoints
         api.MapDelete("/projects/{project}", async Task<Results<NoContent, ProblemHttpResult>> (string project, ProjectList projects) => await projects.Delete(project) ? TypedResults.NoContent() : None(project))
             .WithName("deleteProject");
 
-        api.MapPost("/projects/{project}/settings", async Task<Results<NoContent, ProblemHttpResult>> (string project, CopySettingsRequest request, ProjectList projects) =>
+        api.MapPost("/projects/{project}/settings", async Task<Results<NoContent, ProblemHttpResult>> (string project, CopySettingsRequest request, ProjectList projects, HttpContext context) =>
             {
                 if (request.Parts.Count == 0)
                     return Problems.Invalid("parts", "Choose what to copy.");
@@ -109,7 +110,9 @@ public static class ProjectEndpoints
                     return Problems.Invalid("from", "Choose another project to copy from.");
                 using var visit = await Enter(projects, project);
                 var from = (await SettingsOf(projects, request.From, "from"))!;
-                visit.Open.Project.Change("Copy settings from another project", (WriteSession session) => from.Into(session, request.Parts));
+                const string label = "Copy settings from another project";
+                visit.Open.Project.Change(label, (WriteSession session) => from.Into(session, request.Parts));
+                visit.Open.Services.GetRequiredService<ChangeFeed>().Tell(context, Enum.GetValues<Area>(), label);
                 return TypedResults.NoContent();
             })
             .WithName("copySettings");
@@ -126,7 +129,7 @@ public static class ProjectEndpoints
                 ProjectFile.Detach(copy, keepsKeys: false);
                 return TypedResults.PhysicalFile(copy, "application/vnd.sqlite3", $"{project.Split('~')[0]}-{clock.GetUtcNow().UtcDateTime.ToString("yyyy-MM-dd", CultureInfo.InvariantCulture)}.db");
             })
-            .WithName("exportProject");
+            .ForPlanners().WithName("exportProject");
 
         api.MapGet("/projects/{project}/backups", Results<Ok<IReadOnlyList<Backup>>, ProblemHttpResult> (string project, ProjectList projects) =>
                 projects.FileOf(project) is { } file ? TypedResults.Ok(Backups.Of(file)) : None(project))
@@ -145,7 +148,7 @@ public static class ProjectEndpoints
                 projects.FileOf(project) is not { } file ? None(project)
                 : Backups.PathOf(file, backup) is { } path ? TypedResults.PhysicalFile(path, "application/vnd.sqlite3", $"{project}-{backup}")
                 : NoBackup(backup))
-            .WithName("backupFile");
+            .ForPlanners().WithName("backupFile");
 
         api.MapDelete("/projects/{project}/backups/{backup}", Results<NoContent, ProblemHttpResult> (string project, string backup, ProjectList projects) =>
             {

@@ -1,3 +1,5 @@
+using JadeOrchard.Server.Briefs;
+
 namespace JadeOrchard.Server.Projects;
 
 /// <summary>
@@ -35,13 +37,14 @@ public static class ProjectPaths
         var projects = context.RequestServices.GetRequiredService<ProjectList>();
         var path = context.Request.Path;
         var isWriters = path.StartsWithSegments("/brief", StringComparison.Ordinal);
+        var isMine = path.StartsWithSegments(MyBriefs.Path, StringComparison.Ordinal);
         if (IsOfNone(path))
         {
             await next();
             return;
         }
 
-        if (!isWriters && !path.StartsWithSegments("/api"))
+        if (!isWriters && !isMine && !path.StartsWithSegments("/api"))
         {
             // The front end itself says what is wrong with a project that cannot be opened.
             if (Elsewhere(context, projects.Active) is { } address)
@@ -71,9 +74,11 @@ public static class ProjectPaths
     /// <summary>The page that lists the projects.</summary>
     public const string ProjectsPage = "/projects";
 
+    private static readonly string[] OfNone = ["/api/openapi.json", "/api/words", "/api/guide", "/api/session", "/api/team", "/api/my-briefs"];
+
     /// <summary>What is about no project in particular.</summary>
     private static bool IsOfNone(PathString path) =>
-        path == ProjectsPage || path.StartsWithSegments("/api/projects") || path == "/api/openapi.json" || path == "/api/words" || path == "/api/guide" || path.StartsWithSegments(Guide.GuideEndpoints.Path) || path.StartsWithSegments("/assets");
+        path == ProjectsPage || path.StartsWithSegments("/api/projects") || OfNone.Any(none => path.StartsWithSegments(none)) || path.StartsWithSegments(Guide.GuideEndpoints.Path) || path.StartsWithSegments("/assets");
 
     /// <returns>Where a page is found instead: at the address of its project, or in the list of projects; null where it is at its own. Files of the front end are the same for all.</returns>
     private static string? Elsewhere(HttpContext context, IReadOnlyList<string> active)

@@ -3,6 +3,7 @@ using JadeOrchard.Core.Results;
 using JadeOrchard.Core.Results.Staged;
 using JadeOrchard.Server.Jobs;
 using JadeOrchard.Server.Keywords;
+using JadeOrchard.Server.Team;
 using JadeOrchard.Storage;
 using JadeOrchard.Storage.Jobs;
 using JadeOrchard.Storage.Keywords;
@@ -126,7 +127,7 @@ public static class ResultEndpoints
 
         api.MapPost("/captures/estimate", Results<Ok<EstimateView>, ProblemHttpResult> (CaptureRequest request, Project project) =>
                 Fault(request) is { } fault ? fault : TypedResults.Ok(project.Read(session => Estimate(session, request, project))))
-            .WithName("estimateCapture");
+            .ForReaders().WithName("estimateCapture");
 
         api.MapPost("/captures/estimate/stages", Results<Ok<StagesEstimate>, ProblemHttpResult> (StagesEstimateRequest request, Project project) =>
             {
@@ -134,7 +135,7 @@ public static class ResultEndpoints
                     return fault;
                 return TypedResults.Ok(project.Read(session => Stages(session, request, project)));
             })
-            .WithName("estimateStages");
+            .ForReaders().WithName("estimateStages");
 
         api.MapPost("/captures", Results<Accepted<JobView>, ProblemHttpResult> (CaptureRequest request, Project project, JobRunner runner) =>
             {

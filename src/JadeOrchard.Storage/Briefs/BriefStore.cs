@@ -74,24 +74,24 @@ public static class BriefStore
 
     /// <summary>Adds to the history of a brief.</summary>
     public static void Note(WriteSession session, BriefId id, string says, DateTimeOffset now) =>
-        session.Execute("insert into brief_entry (brief_id, says, made_at) values (@id, @says, @now)", ("id", id), ("says", says), ("now", SourceStore.Iso(now)));
+        session.Execute("insert into brief_entry (brief_id, says, made_at, author) values (@id, @says, @now, @author)", ("id", id), ("says", says), ("now", SourceStore.Iso(now)), ("author", Author.Current));
 
     /// <returns>The history of a brief, the newest first.</returns>
     public static IReadOnlyList<BriefEntry> Entries(Session session, BriefId id) =>
-        session.List("select says, made_at from brief_entry where brief_id = @id order by entry_id desc", r => new BriefEntry(r.GetString(0), r.GetString(1)), ("id", id));
+        session.List("select says, made_at, coalesce(author, '') from brief_entry where brief_id = @id order by entry_id desc", r => new BriefEntry(r.GetString(0), r.GetString(1), r.GetString(2)), ("id", id));
 
     /// <returns>The versions of its text, the newest first, without their contents.</returns>
     public static IReadOnlyList<BriefText> Texts(Session session, BriefId id) =>
-        session.List("select text_id, brief_id, name, title, description, '', words, made_at from brief_text where brief_id = @id order by text_id desc", ReadText, ("id", id));
+        session.List("select text_id, brief_id, name, title, description, '', words, made_at, coalesce(author, '') from brief_text where brief_id = @id order by text_id desc", ReadText, ("id", id));
 
     /// <returns>Null where there is no such version.</returns>
     public static BriefText? Text(Session session, BriefTextId id) =>
-        session.First("select text_id, brief_id, name, title, description, content, words, made_at from brief_text where text_id = @id", ReadText, ("id", id));
+        session.First("select text_id, brief_id, name, title, description, content, words, made_at, coalesce(author, '') from brief_text where text_id = @id", ReadText, ("id", id));
 
     /// <summary>Keeps a version of a text.</summary>
     public static BriefTextId AddText(WriteSession session, BriefText text, DateTimeOffset now) => session.Id<BriefTextId>(
-        "insert into brief_text (brief_id, name, title, description, content, words, made_at) values (@brief, @name, @title, @description, @content, @words, @now) returning text_id",
-        ("brief", text.BriefId), ("name", text.Name), ("title", text.Title), ("description", text.Description), ("content", text.Content), ("words", text.Words), ("now", SourceStore.Iso(now)));
+        "insert into brief_text (brief_id, name, title, description, content, words, made_at, author) values (@brief, @name, @title, @description, @content, @words, @now, @author) returning text_id",
+        ("brief", text.BriefId), ("name", text.Name), ("title", text.Title), ("description", text.Description), ("content", text.Content), ("words", text.Words), ("now", SourceStore.Iso(now)), ("author", Author.Current));
 
     /// <returns>The link by which a writer sees a brief; null where there is none, or it has expired.</returns>
     public static BriefLinkRow? Link(Session session, BriefId id, DateTimeOffset now) => session.First(
@@ -160,18 +160,20 @@ public static class BriefStore
 
     private static DateOnly? DayOf(string? day) => day is null ? null : DateOnly.ParseExact(day, "yyyy-MM-dd", CultureInfo.InvariantCulture);
 
-    private static BriefText ReadText(SqliteDataReader r) => new(r.Id<BriefTextId>(0), r.Id<BriefId>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetInt32(6), r.GetString(7));
+    private static BriefText ReadText(SqliteDataReader r) => new(r.Id<BriefTextId>(0), r.Id<BriefId>(1), r.GetString(2), r.GetString(3), r.GetString(4), r.GetString(5), r.GetInt32(6), r.GetString(7), r.GetString(8));
 
     private static BriefLinkRow ReadLink(SqliteDataReader r) => new(r.GetString(0), r.Id<BriefId>(1), r.GetString(2));
 }
 
 /// <summary>An entry in the history of a brief.</summary>
-public sealed record BriefEntry(string Says, string MadeAt);
+/// <param name="Author">By whom; empty where nobody has to sign in.</param>
+public sealed record BriefEntry(string Says, string MadeAt, string Author);
 
 /// <summary>A version of the text of a brief.</summary>
 /// <param name="Name">Where it came from: a file, an address, or "pasted".</param>
 /// <param name="Content">Markdown; empty in lists.</param>
-public sealed record BriefText(BriefTextId Id, BriefId BriefId, string Name, string Title, string Description, string Content, int Words, string MadeAt);
+/// <param name="Author">Who kept it; empty where nobody has to sign in.</param>
+public sealed record BriefText(BriefTextId Id, BriefId BriefId, string Name, string Title, string Description, string Content, int Words, string MadeAt, string Author);
 
 /// <summary>A link by which a writer sees one brief and nothing else.</summary>
 /// <param name="Token">128 random bits.</param>

@@ -21,8 +21,9 @@ public enum JobState
 /// <param name="Arguments">JSON, enough to begin again after a restart.</param>
 /// <param name="Message">What came of it, or what went wrong and what to do.</param>
 /// <param name="StepId">The undo step that it makes in several transactions; null where it makes none.</param>
+/// <param name="Author">Who began it, or went on with it last; empty where nobody has to sign in.</param>
 public sealed record JobRow(
-    JobId Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt, UndoStepId? StepId);
+    JobId Id, string Kind, string Label, string Arguments, JobState State, string Message, string CreatedAt, string? FinishedAt, UndoStepId? StepId, string Author);
 
 /// <summary>What an import did.</summary>
 public sealed record ImportRow(
@@ -34,16 +35,16 @@ public sealed record RejectedRowRow(long Line, string Column, string Reason, str
 /// <summary>Long work and what came of it; what was under way at a restart is begun again.</summary>
 public static class JobStore
 {
-    private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at, step_id";
+    private const string Columns = "job_id, kind, label, arguments, state, message, created_at, finished_at, step_id, author";
 
     /// <returns>The id of the new job.</returns>
     public static JobId Add(WriteSession session, string kind, string label, string arguments, DateTimeOffset now) => session.Id<JobId>(
         """
-        insert into job (kind, label, arguments, state, message, created_at)
-        values (@kind, @label, @arguments, 'waiting', '', @now)
+        insert into job (kind, label, arguments, state, message, created_at, author)
+        values (@kind, @label, @arguments, 'waiting', '', @now, @author)
         returning job_id
         """,
-        ("kind", kind), ("label", label), ("arguments", arguments), ("now", now.UtcDateTime.ToString("O")));
+        ("kind", kind), ("label", label), ("arguments", arguments), ("now", now.UtcDateTime.ToString("O")), ("author", Author.Current));
 
     public static void SetState(WriteSession session, JobId jobId, JobState state, string message, DateTimeOffset? finished) => session.Execute(
         "update job set state = @state, message = @message, finished_at = @finished where job_id = @id",
@@ -75,8 +76,9 @@ public static class JobStore
     public static long AddDeath(WriteSession session, JobId jobId, string place) => session.Count(
         "update job set died = case when died_at = @place then died + 1 else 1 end, died_at = @place where job_id = @id returning died", ("id", jobId), ("place", place));
 
-    /// <summary>It may be begun again.</summary>
-    public static void ForgetDeaths(WriteSession session, JobId jobId) => session.Execute("update job set died = 0, died_at = '' where job_id = @id", ("id", jobId));
+    /// <summary>It is gone on with, and may be begun again.</summary>
+    public static void GoOn(WriteSession session, JobId jobId) =>
+        session.Execute("update job set died = 0, died_at = '', state = 'waiting', message = '', finished_at = null, author = @author where job_id = @id", ("id", jobId), ("author", Author.Current));
 
     public static void SaveImport(WriteSession session, JobId jobId, string kind, string fileName, long added, long updated, long rejectedCount, IEnumerable<RejectedRowRow> rejected)
     {
@@ -113,5 +115,5 @@ public static class JobStore
         ("id", importId), ("limit", limit));
 
     private static JobRow Read(SqliteDataReader r) => new(
-        r.Id<JobId>(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.IdOrNull<UndoStepId>(8));
+        r.Id<JobId>(0), r.GetString(1), r.GetString(2), r.GetString(3), r.Enum<JobState>(4), r.GetString(5), r.GetString(6), r.TextOrNull(7), r.IdOrNull<UndoStepId>(8), r.GetString(9));
 }

@@ -47,7 +47,8 @@ public sealed record NewPart(
 public sealed record StepChange(StepStatus? Status = null, string? Reason = null, string? Owner = null, string? Due = null, string? Week = null, double? Hours = null, string? Note = null);
 
 /// <summary>What was said of a step or changed in it.</summary>
-public sealed record StepEntry(bool IsComment, string Says, string MadeAt);
+/// <param name="Author">By whom; empty where nobody has to sign in.</param>
+public sealed record StepEntry(bool IsComment, string Says, string MadeAt, string Author);
 
 /// <summary>A cluster of a step.</summary>
 public sealed record StepCluster(ClusterId Id, string Name, string Primary, long Demand);
@@ -72,7 +73,7 @@ public static class StepStore
     public static StoredStep? Find(Session session, StepId id) => Read(session, "s.work_step_id = @id", ("id", id)).SingleOrDefault();
 
     public static IReadOnlyList<StepEntry> Entries(Session session, StepId id) => session.List(
-        "select kind = 'comment', says, made_at from step_entry where work_step_id = @id order by entry_id desc", r => new StepEntry(r.GetInt64(0) == 1, r.GetString(1), r.GetString(2)), ("id", id));
+        "select kind = 'comment', says, made_at, coalesce(author, '') from step_entry where work_step_id = @id order by entry_id desc", r => new StepEntry(r.GetInt64(0) == 1, r.GetString(1), r.GetString(2), r.GetString(3)), ("id", id));
 
     /// <returns>Everybody who owns a step or works on a finding.</returns>
     public static IReadOnlyList<string> Owners(Session session) => session.List(
@@ -310,7 +311,7 @@ public static class StepStore
     }
 
     private static void Say(WriteSession session, StepId id, string kind, string says, string at) => session.Execute(
-        "insert into step_entry (work_step_id, kind, says, made_at) values (@id, @kind, @says, @at)", ("id", id), ("kind", kind), ("says", says), ("at", at));
+        "insert into step_entry (work_step_id, kind, says, made_at, author) values (@id, @kind, @says, @at, @author)", ("id", id), ("kind", kind), ("says", says), ("at", at), ("author", Author.Current));
 
     private static void DropEmpty(WriteSession session) => session.Execute(
         """
