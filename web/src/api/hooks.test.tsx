@@ -1,10 +1,12 @@
-import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { QueryClient, QueryClientProvider, QueryObserver } from '@tanstack/react-query';
 import { act, cleanup, renderHook, screen, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { tell, useLastAction } from '../app/lastAction';
-import { api, ApiError } from './client';
-import { useActiveJobs, useChange, useFormChange, useJob, useJobEvents } from './hooks';
+import { tellOfOthers, useOthers } from '../team/others';
+import { api, ApiError, windowId } from './client';
+import { useActiveJobs, useChange, useFormChange, useJob, useServerEvents } from './hooks';
+import { keyOf } from './keys';
 
 afterEach(() => {
   cleanup();
@@ -49,35 +51,39 @@ describe('a change that is refused for a field', () => {
   });
 });
 
-describe('the jobs that are under way', () => {
-  const job = { id: 7, kind: 'import', label: 'Importing', state: 'running', message: '', canResume: false };
+type Listener = (event: MessageEvent<string>) => void;
 
-  /** Events as the server would send them, and an answer about active jobs that can be held back. */
-  const server = () => {
-    let tell: (event: MessageEvent<string>) => void = () => undefined;
-    let answerNow: () => void = () => undefined;
-    vi.stubGlobal(
-      'EventSource',
-      class {
-        addEventListener = (_: string, listener: typeof tell) => (tell = listener);
-        close = () => undefined;
-      },
-    );
-    const get = vi.spyOn(api, 'GET').mockImplementation(
-      (() =>
-        new Promise((resolve) => {
-          answerNow = () => resolve({ data: [job], response: new Response() });
-        })) as never,
-    );
-    return {
-      get,
-      tell: (ended: number, jobs: object[]) =>
-        act(() => tell(new MessageEvent('jobs', { data: JSON.stringify({ ended, jobs }) }))),
-      answer: () => act(async () => answerNow()),
-    };
+const job = { id: 7, kind: 'import', label: 'Importing', state: 'running', message: '', canResume: false };
+
+/** Events as the server would send them, and an answer about active jobs that can be held back. */
+const server = () => {
+  const listeners: Record<string, Listener> = {};
+  let answerNow: () => void = () => undefined;
+  vi.stubGlobal(
+    'EventSource',
+    class {
+      addEventListener = (name: string, listener: Listener) => (listeners[name] = listener);
+      close = () => undefined;
+    },
+  );
+  const get = vi.spyOn(api, 'GET').mockImplementation(
+    (() =>
+      new Promise((resolve) => {
+        answerNow = () => resolve({ data: [job], response: new Response() });
+      })) as never,
+  );
+  return {
+    get,
+    tell: (ended: number, jobs: object[]) =>
+      act(() => listeners.jobs!(new MessageEvent('jobs', { data: JSON.stringify({ ended, jobs }) }))),
+    change: (told: object) => act(() => listeners.change!(new MessageEvent('change', { data: JSON.stringify(told) }))),
+    open: () => act(() => listeners.open!(new MessageEvent('open'))),
+    answer: () => act(async () => answerNow()),
   };
+};
+describe('the jobs that are under way', () => {
   const useBoth = () => {
-    useJobEvents();
+    useServerEvents();
     return { jobs: useActiveJobs(), change: useChange(() => Promise.resolve('')) };
   };
 
@@ -103,7 +109,7 @@ describe('the jobs that are under way', () => {
     );
     const { result } = renderHook(
       () => {
-        useJobEvents();
+        useServerEvents();
         return useJob(7).data;
       },
       { wrapper: Around },
@@ -126,5 +132,61 @@ describe('the jobs that are under way', () => {
     act(() => result.current.change.mutate(undefined));
     await waitFor(() => expect(result.current.change.isSuccess).toBe(true));
     expect(get.mock.calls.length).toBe(before);
+  });
+});
+
+describe('what is changed in another window', () => {
+  const useRead = () => {
+    useServerEvents();
+    return { others: useOthers() };
+  };
+
+  /** A query of keywords and one of briefs, each with how often it was read. */
+  const reads = () => {
+    const queries = new QueryClient();
+    const read = { keywords: 0, briefs: 0 };
+    for (const root of ['keywords', 'briefs'] as const)
+      new QueryObserver(queries, {
+        queryKey: keyOf(root),
+        queryFn: () => Promise.resolve(++read[root]),
+        staleTime: Infinity,
+      }).subscribe(() => undefined);
+    const wrapper = ({ children }: { children: ReactNode }) => (
+      <QueryClientProvider client={queries}>{children}</QueryClientProvider>
+    );
+    return { read, wrapper };
+  };
+
+  it('is read again as far as it was touched, and said with its author', async () => {
+    const { change } = server();
+    const { read, wrapper } = reads();
+    const { result } = renderHook(useRead, { wrapper });
+    await waitFor(() => expect(read).toEqual({ keywords: 1, briefs: 1 }));
+    change({ areas: ['briefs'], says: 'Change a brief', author: 'Ada', window: 'other' });
+    await waitFor(() => expect(read).toEqual({ keywords: 1, briefs: 2 }));
+    expect(result.current.others).toMatchObject({ author: 'Ada', says: 'Change a brief' });
+  });
+
+  it('says nothing where it has no name, or was done here', async () => {
+    const { change } = server();
+    const { read, wrapper } = reads();
+    act(() => tellOfOthers(undefined));
+    const { result } = renderHook(useRead, { wrapper });
+    await waitFor(() => expect(read.keywords).toBe(1));
+    change({ areas: ['keywords'], says: 'Paste keywords', author: 'Ada', window: windowId });
+    change({ areas: ['briefs'], says: '', author: 'Ada', window: 'other' });
+    await waitFor(() => expect(read).toEqual({ keywords: 1, briefs: 2 }));
+    expect(result.current.others).toBeUndefined();
+  });
+
+  it('is read again as a whole when the server was out of reach', async () => {
+    const { open } = server();
+    const { read, wrapper } = reads();
+    renderHook(useRead, { wrapper });
+    await waitFor(() => expect(read.keywords).toBe(1));
+    open();
+    expect(read).toEqual({ keywords: 1, briefs: 1 });
+    open();
+    await waitFor(() => expect(read).toEqual({ keywords: 2, briefs: 2 }));
   });
 });

@@ -3,7 +3,8 @@ import { useEffect } from 'react';
 import { tell } from '../app/lastAction';
 import { fileUrl, isProjectsPage } from './base';
 import { take } from './changed';
-import { answer, api, ApiError, type Schema } from './client';
+import { tellOfOthers } from '../team/others';
+import { answer, api, ApiError, windowId, type Schema } from './client';
 import { isTouched, jobsKey, keyOf, type Area } from './keys';
 
 /** The project with its track. */
@@ -25,13 +26,27 @@ async function readAgain(queries: QueryClient, changed: ReadonlySet<Area> | unde
   await queries.invalidateQueries(touched);
 }
 
-/** Listens to what the server says of its jobs, and reads everything on screen again when one ends. Once in the shell. */
-export function useJobEvents() {
+/**
+ * Listens to what the server says of its jobs and of changes in other windows, and reads again what they touched; everything when a job ends, or when the
+ * server was out of reach meanwhile. Once in the shell.
+ */
+export function useServerEvents() {
   const queries = useQueryClient();
   useEffect(() => {
     const events = new EventSource(fileUrl('/api/jobs/events'));
     let before: number | undefined;
     let running: Schema['JobView'][] = [];
+    let wasOpen = false;
+    events.addEventListener('open', () => {
+      if (wasOpen) void readAgain(queries, undefined);
+      wasOpen = true;
+    });
+    events.addEventListener('change', (event: MessageEvent<string>) => {
+      const told = JSON.parse(event.data) as { areas: Area[]; says: string; author: string; window: string };
+      if (told.window === windowId) return;
+      void readAgain(queries, new Set(told.areas));
+      if (told.says) tellOfOthers(told);
+    });
     events.addEventListener('jobs', (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as { ended: number; jobs: Schema['JobView'][] };
       void queries.cancelQueries({ queryKey: jobsKey });

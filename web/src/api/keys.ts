@@ -27,6 +27,8 @@ const reads = {
   'projects in brief': 'all',
   backups: 'all',
   guide: [],
+  team: [],
+  'my briefs': [],
   overview: 'all',
   history: 'all',
   places: 'all',

@@ -4,6 +4,86 @@
  */
 
 export interface paths {
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["session"];
+        put?: never;
+        post: operations["signIn"];
+        delete: operations["signOut"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changePassword"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/team": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["team"];
+        put?: never;
+        post: operations["addUser"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/team/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["changeUser"];
+        post?: never;
+        delete: operations["removeUser"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/my-briefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["myBriefs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects": {
         parameters: {
             query?: never;
@@ -2963,6 +3043,8 @@ export interface components {
         BriefEntry: {
             says: string;
             madeAt: string;
+            /** @description By whom; empty where nobody has to sign in. */
+            author: string;
         };
         /** @description A keyword of a brief, the primary first. */
         BriefKeyword: {
@@ -3143,6 +3225,8 @@ export interface components {
             /** Format: int32 */
             words: number;
             madeAt: string;
+            /** @description Who kept it; empty where nobody has to sign in. */
+            author: string;
         };
         /** @description What no section serves yet, in words. */
         BriefUnserved: {
@@ -3490,6 +3574,11 @@ export interface components {
             mergeCount: number;
             /** @description Clusters whose keywords come together, likewise. */
             merges: components["schemas"]["PartsView"][];
+        };
+        /** @description What is to be changed of a user; null for what stays. Their sessions end. */
+        ChangeUserRequest: {
+            role?: null | components["schemas"]["Role"];
+            password?: null | string;
         };
         /** @description Changes of a page that are close together. */
         ChangeView: {
@@ -4891,6 +4980,8 @@ export interface components {
             progress: null | components["schemas"]["JobProgress"];
             /** @description It was stopped or paused or failed, and can go on where it was. */
             canResume: boolean;
+            /** @description Who began it; empty where nobody has to sign in. */
+            author: string;
         };
         /** @description Keeps a version of a text. */
         KeepTextRequest: {
@@ -5511,6 +5602,28 @@ export interface components {
             /** @description That of the cluster as it was shown; null not to look whether it was changed meanwhile. */
             version?: null | string;
         };
+        /** @description A brief on which whoever is signed in is named as the writer. */
+        MyBrief: {
+            /** @description The project that it belongs to. */
+            project: string;
+            /** @description What that is called. */
+            projectName: string;
+            /**
+             * Format: int64
+             * @description Names a brief.
+             */
+            id: number;
+            primary: string;
+            url: string;
+            isNew: boolean;
+            /** Format: int32 */
+            words: null | number;
+            state: components["schemas"]["BriefState"];
+            /** Format: date */
+            due: null | string;
+            /** @description Where it is read. */
+            page: string;
+        };
         /**
          * @description Whose name is in a keyword.
          * @enum {unknown}
@@ -5561,6 +5674,13 @@ export interface components {
             /** @description The cluster is locked, so that it takes the keyword in only where the planner says so. */
             isOffered: boolean;
         };
+        /** @description Chooses another password. */
+        NewPasswordRequest: {
+            /** @description The one that is valid now. */
+            current: string;
+            /** @description The one from now on. */
+            password: string;
+        };
         /** @description Makes a project. */
         NewProjectRequest: {
             /** @description Empty for the domain. */
@@ -5573,6 +5693,12 @@ export interface components {
             settingsOf?: null | string;
             /** @description Which of them; null for all. */
             parts?: null | components["schemas"]["SettingsPart"][];
+        };
+        /** @description Lets somebody sign in. */
+        NewUserRequest: {
+            name: string;
+            role: components["schemas"]["Role"];
+            password: string;
         };
         /** @description Something to do next. */
         NextStep: {
@@ -6476,12 +6602,18 @@ export interface components {
             grouping: components["schemas"]["RegroupRequest"];
             groupedAt: null | string;
             track: components["schemas"]["TrackStage"][];
+            /** @description What is undone next; null where there is nothing. */
             undo: null | string;
+            /** @description What is redone next; null where there is nothing. */
             redo: null | string;
             /** @description The project is empty, and the demo can be loaded into it. */
             canLoadDemo: boolean;
             /** @description What is wrong with its file, and what can still be read of it; null where nothing is known to be. */
             damage: null | string;
+            /** @description Who did what is undone next; empty where nobody had to sign in. */
+            undoAuthor: string;
+            /** @description Who did what is redone next; empty where nobody had to sign in. */
+            redoAuthor: string;
         };
         /** @description One query on one page. */
         QueryDetail: {
@@ -7074,6 +7206,11 @@ export interface components {
             /** Format: date */
             until: null | string;
         };
+        /**
+         * @description What somebody who signs in may do.
+         * @enum {unknown}
+         */
+        Role: "planner" | "writer" | "reader";
         /** @description Filters with a name. */
         SavedFilterRow: {
             /**
@@ -7270,6 +7407,19 @@ export interface components {
             /** @description A key is kept; it is never told. */
             hasKey: boolean;
         };
+        /** @description Somebody who is signed in. */
+        SessionUser: {
+            name: string;
+            role: components["schemas"]["Role"];
+        };
+        /** @description Who is signed in. */
+        SessionView: {
+            /** @description Whether one has to sign in here; not on the machine itself. */
+            hasSignIn: boolean;
+            user: null | components["schemas"]["SessionUser"];
+            /** @description To be sent with each change, in the header Jade-Token; null where nobody is signed in. */
+            token: null | string;
+        };
         /**
          * @description A part of the settings that is worth having in several projects.
          * @enum {unknown}
@@ -7315,6 +7465,11 @@ export interface components {
             pixels: number;
             /** Format: int32 */
             mostPixels: number;
+        };
+        /** @description Signs in. */
+        SignInRequest: {
+            name: string;
+            password: string;
         };
         /**
          * @description How findings show themselves. Adding one: a file beside this one, and a line in FindingTable.
@@ -7564,6 +7719,8 @@ export interface components {
             isComment: boolean;
             says: string;
             madeAt: string;
+            /** @description By whom; empty where nobody has to sign in. */
+            author: string;
         };
         /** @description Which steps are wanted. */
         StepFilter: {
@@ -7827,6 +7984,12 @@ export interface components {
             ours: number;
             /** Format: int32 */
             oursBefore: number;
+        };
+        /** @description Who can sign in. */
+        TeamView: {
+            users: components["schemas"]["User"][];
+            /** @description Others can reach this program, so that users can sign in. */
+            isOpen: boolean;
         };
         /** @description What ranking pages have in common. */
         Term: {
@@ -8138,6 +8301,10 @@ export interface components {
             isOpen: boolean;
             /** @description ISO 8601, UTC. */
             madeAt: string;
+            /** @description Who made it; empty where nobody had to sign in. */
+            author: string;
+            /** @description Who undid or redid it last; empty where nobody did, or nobody had to sign in. */
+            replayedBy: string;
         };
         /** @description An address that a scan could not read, or passed over. */
         UnreadUrl: {
@@ -8164,6 +8331,21 @@ export interface components {
             };
             /** @description Kinds for which columns were mapped for such a header before, and are again. */
             remembered: components["schemas"]["TableKind"][];
+        };
+        /** @description Somebody who can sign in. */
+        User: {
+            /**
+             * Format: int64
+             * @description Names somebody who can sign in.
+             */
+            id: number;
+            /** @description By which they sign in, and which stands beside their changes; not even in its case the same as another's. */
+            name: string;
+            role: components["schemas"]["Role"];
+            /** @description ISO 8601, UTC. */
+            addedAt: string;
+            /** @description The last time, ISO 8601 in UTC; null where they never have. */
+            signedInAt: null | string;
         };
         /** @description Close variants: keywords with the same stems in any order. */
         VariantGroup: {
@@ -8379,6 +8561,281 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamView"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    addUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewUserRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["User"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    changeUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeUserRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeUser: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    myBriefs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MyBrief"][];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     projects: {
         parameters: {
             query?: never;

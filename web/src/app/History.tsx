@@ -36,10 +36,13 @@ export function HistoryList() {
               <td>
                 <div className={step.isUndone ? ui.quiet : undefined}>
                   {step.label}
-                  {step.isUndone && ' (undone)'}
+                  {step.isUndone && (step.replayedBy ? ` (undone by ${step.replayedBy})` : ' (undone)')}
                   {step.isOpen && ' (under way)'}
                 </div>
-                <div className={ui.quiet}>{moment(step.madeAt)}</div>
+                <div className={ui.quiet}>
+                  {step.author && `${step.author}, `}
+                  {moment(step.madeAt)}
+                </div>
               </td>
               <td className={ui.num}>
                 {step.id === nextToUndo && !step.isOpen && (

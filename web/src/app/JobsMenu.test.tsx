@@ -28,6 +28,7 @@ const job = (id: number, more: Partial<Schema['JobView']> = {}): Schema['JobView
   stage: 'results',
   label: `Capture ${id}`,
   state: 'running',
+  author: '',
   message: '',
   createdAt: '2026-11-29T10:00:00Z',
   canResume: false,

@@ -28,6 +28,7 @@ export function JobsMenu() {
       {jobs.map((j) => (
         <section key={j.id}>
           <b>{j.label}</b>
+          {j.author && <span className={ui.second}> by {j.author}</span>}
           {j.progress && j.progress.total > 0 && (
             <Progress
               size="small"

@@ -1,7 +1,7 @@
 import { Button, Drawer } from 'antd';
 import { useEffect, useRef, useState } from 'react';
 import { Link, Navigate, Route, Routes, useLocation, useNavigate } from 'react-router';
-import { useJobEvents, useProject, useReplay } from '../api/hooks';
+import { useProject, useReplay, useServerEvents } from '../api/hooks';
 import { ClustersScreen } from '../clusters/ClustersScreen';
 import { ConflictScreen } from '../findings/ConflictScreen';
 import { FindingsScreen } from '../findings/FindingsScreen';
@@ -23,12 +23,14 @@ import { Palette } from './Palette';
 import { stages } from './stages';
 import { Track } from './Track';
 import { ViewMenu } from './ViewMenu';
+import { OthersLine } from '../team/OthersLine';
+import { UserMenu } from '../team/UserMenu';
 import styles from './shell.module.css';
 import ui from '../pieces/ui.module.css';
 
 /** The frame of every screen: top bar, track, and the keys that work everywhere. */
 export function Shell() {
-  useJobEvents();
+  useServerEvents();
   const project = useProject();
   const undo = useReplay('undo');
   const redo = useReplay('redo');
@@ -92,18 +94,23 @@ export function Shell() {
             Projects
           </a>
           <span className={ui.gap} />
+          <OthersLine />
           <JobsMenu />
           <FindBox input={search} />
           <button
             disabled={!project.data.undo}
-            title={project.data.undo ? `Undo: ${project.data.undo}` : 'Nothing to undo'}
+            title={
+              project.data.undo ? `Undo: ${byWhom(project.data.undo, project.data.undoAuthor)}` : 'Nothing to undo'
+            }
             onClick={() => undo.mutate(undefined)}
           >
             Undo
           </button>
           <button
             disabled={!project.data.redo}
-            title={project.data.redo ? `Redo: ${project.data.redo}` : 'Nothing to redo'}
+            title={
+              project.data.redo ? `Redo: ${byWhom(project.data.redo, project.data.redoAuthor)}` : 'Nothing to redo'
+            }
             onClick={() => redo.mutate(undefined)}
           >
             Redo
@@ -118,6 +125,7 @@ export function Shell() {
           <button aria-label="Keys of this screen" onClick={() => setHelpShown(true)}>
             <kbd>?</kbd>
           </button>
+          <UserMenu />
         </header>
         {project.data.damage && (
           <p className={styles.damage} role="alert">
@@ -177,6 +185,9 @@ export function Shell() {
     </KeysContext>
   );
 }
+
+/** A change, with who made it where that is known. */
+const byWhom = (label: string, author: string) => (author ? `${label} (${author})` : label);
 
 function KeyTable({ title, keys }: { title: string; keys: KeyHelp[] }) {
   if (keys.length === 0) return null;

@@ -121,12 +121,20 @@ export function BriefPane({
       <h2>History</h2>
       {view.history.map((e, i) => (
         <p key={i}>
-          <span className={ui.quiet}>{moment(e.madeAt)}</span> {e.says}
+          <span className={ui.quiet}>
+            {moment(e.madeAt)}
+            {e.author && `, ${e.author}`}
+          </span>{' '}
+          {e.says}
         </p>
       ))}
       {view.texts.map((t) => (
         <p key={t.id}>
-          <span className={ui.quiet}>{moment(t.madeAt)}</span> text kept: {t.name}, {counted(t.words, 'word')}
+          <span className={ui.quiet}>
+            {moment(t.madeAt)}
+            {t.author && `, ${t.author}`}
+          </span>{' '}
+          text kept: {t.name}, {counted(t.words, 'word')}
         </p>
       ))}
       <p className={ui.quiet}>Made on {day(view.row.madeAt)}.</p>

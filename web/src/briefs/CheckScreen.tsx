@@ -92,6 +92,7 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
               label="Address"
               placeholder="https://…"
               act="Read"
+              isRead
               change={(url) => bring.mutateAsync({ url })}
               done={() => 'The page was read.'}
             >

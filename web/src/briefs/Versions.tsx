@@ -28,7 +28,7 @@ export function Versions({
   });
   const options = texts.map((t) => ({
     value: t.id,
-    label: `${moment(t.madeAt)}, ${counted(t.words, 'word')}, ${t.name}`,
+    label: [moment(t.madeAt), counted(t.words, 'word'), t.name, t.author].filter(Boolean).join(', '),
   }));
   return (
     <div className={ui.form}>

@@ -138,7 +138,11 @@ function RecentChanges() {
       <h2>Recent changes</h2>
       {recent.map((step) => (
         <p key={step.id} className={styles.recent}>
-          {step.label} <span className={ui.quiet}>{moment(step.madeAt)}</span>
+          {step.label}{' '}
+          <span className={ui.quiet}>
+            {step.author && `${step.author}, `}
+            {moment(step.madeAt)}
+          </span>
         </p>
       ))}
       {history.length > mostRecent && (

@@ -9,6 +9,7 @@ export function AskText<TAnswer>({
   placeholder,
   act,
   note,
+  isRead = false,
   change,
   done,
   children,
@@ -17,6 +18,8 @@ export function AskText<TAnswer>({
   placeholder: string;
   act: string;
   note?: string;
+  /** It only asks. */
+  isRead?: boolean;
   change: (text: string) => Promise<TAnswer>;
   done: (answer: TAnswer) => string;
   children: ReactElement;
@@ -39,6 +42,7 @@ export function AskText<TAnswer>({
           act={act}
           isReady={(form) => form.text.trim() !== ''}
           isLine
+          isRead={isRead}
         >
           <Form.Item name="text" extra={note}>
             <Input autoFocus aria-label={label} placeholder={placeholder} maxLength={300} className={ui.long} />

@@ -3,6 +3,7 @@ import { useId, useState, type ReactNode } from 'react';
 import { ApiError } from '../api/client';
 import { useFormChange } from '../api/hooks';
 import { focusList } from '../app/keys';
+import { useCanChange } from '../team/session';
 import ui from './ui.module.css';
 
 /**
@@ -21,6 +22,8 @@ export function ChangeForm<TValues extends object, TAnswer>({
   isPlain = false,
   isLine = false,
   isSmall = false,
+  isRead = false,
+  tellsAll = false,
   clears = [],
   close,
   below,
@@ -43,6 +46,10 @@ export function ChangeForm<TValues extends object, TAnswer>({
   /** Fields and buttons in one line. */
   isLine?: boolean;
   isSmall?: boolean;
+  /** It asks, or changes what is the user's own, so that readers may do it too. */
+  isRead?: boolean;
+  /** There is no tally bar: whatever is refused is told above the buttons. */
+  tellsAll?: boolean;
   /** Fields that are as they were at first again when the change is made. */
   clears?: readonly (keyof TValues & string)[];
   /** Escape closes the form and gives the keys back to the list. */
@@ -60,11 +67,14 @@ export function ChangeForm<TValues extends object, TAnswer>({
     setNow(all());
     return done?.(answer);
   });
-  const refusal = saving.error instanceof ApiError && saving.error.field !== undefined ? saving.error : undefined;
+  const refusal =
+    saving.error instanceof ApiError && (tellsAll || saving.error.field !== undefined) ? saving.error : undefined;
   // Ant Design gives the control of a field the names of form and field for its id.
-  const hasField = (field: string) => document.getElementById(`${name}_${field}`) !== null;
+  const hasField = (field: string | undefined) =>
+    field !== undefined && document.getElementById(`${name}_${field}`) !== null;
+  const mayNot = !useCanChange() && !isRead;
   const send = () => {
-    if (saving.isPending || isBlocked || !isReady(all())) return;
+    if (saving.isPending || isBlocked || mayNot || !isReady(all())) return;
     saving.mutate(all(), {
       onError: (error) => {
         if (error instanceof ApiError && error.field !== undefined && hasField(error.field))
@@ -76,7 +86,8 @@ export function ChangeForm<TValues extends object, TAnswer>({
     <Button
       type={isPlain ? 'default' : 'primary'}
       htmlType="submit"
-      disabled={isBlocked || !isReady(now)}
+      disabled={isBlocked || mayNot || !isReady(now)}
+      title={mayNot ? 'You can read this project, and a planner can change it.' : undefined}
       loading={saving.isPending}
     >
       {typeof act === 'function' ? act(now) : act}
@@ -105,7 +116,7 @@ export function ChangeForm<TValues extends object, TAnswer>({
       }}
     >
       {typeof children === 'function' ? children(now) : children}
-      {refusal && !hasField(refusal.field!) && (
+      {refusal && !hasField(refusal.field) && (
         <div role="alert" className={ui.fault}>
           {refusal.message}
         </div>

@@ -89,7 +89,11 @@ export function StepPane({ id, host }: { id: number; host: string | undefined })
       <ul className={styles.entries}>
         {entries.map((e, i) => (
           <li key={i} className={e.isComment ? undefined : ui.second}>
-            <span className={ui.quiet}>{moment(e.madeAt)}</span> {e.says}
+            <span className={ui.quiet}>
+              {moment(e.madeAt)}
+              {e.author && `, ${e.author}`}
+            </span>{' '}
+            {e.says}
           </li>
         ))}
       </ul>

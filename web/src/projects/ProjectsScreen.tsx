@@ -14,6 +14,9 @@ import { NewProjectPane } from './NewProjectPane';
 import { ProjectPane } from './ProjectPane';
 import { projectColumns } from './projectColumns';
 import { allProjects, chosen, projectsQuery, states, titleOf } from './useProjects';
+import { useCanChange } from '../team/session';
+import { TeamPane } from '../team/TeamPane';
+import { UserMenu } from '../team/UserMenu';
 import shell from '../app/shell.module.css';
 import styles from './projects.module.css';
 import ui from '../pieces/ui.module.css';
@@ -23,8 +26,9 @@ const ignore = () => undefined;
 /** All projects: opened, made, taken along, put away and backed up. */
 export function ProjectsScreen() {
   const list = useListState();
-  const pane = usePane(list, ['new', 'import'] as const);
-  const projects = useQuery(allProjects);
+  const pane = usePane(list, ['new', 'import', 'team'] as const);
+  const projects = useQuery({ ...allProjects, refetchInterval: 10_000 });
+  const canChange = useCanChange();
   const query = projectsQuery(list);
   useEffect(() => {
     document.title = 'Projects · Jade Orchard';
@@ -45,6 +49,7 @@ export function ProjectsScreen() {
           Guide
         </a>
         <ViewMenu />
+        <UserMenu />
       </header>
       <ListScreen
         title="Projects"
@@ -71,6 +76,7 @@ export function ProjectsScreen() {
               value={query.search ?? ''}
               onChange={(event) => list.set({ search: event.target.value })}
             />
+            {canChange && <Button onClick={() => pane.open('team')}>Team</Button>}
             <Button onClick={() => pane.open('import')}>Import a project</Button>
             <Button type="primary" onClick={() => pane.open('new')}>
               New project
@@ -82,6 +88,8 @@ export function ProjectsScreen() {
             <NewProjectPane projects={all} close={pane.close} />
           ) : pane.shown === 'import' ? (
             <ImportProjectPane close={pane.close} />
+          ) : pane.shown === 'team' && canChange ? (
+            <TeamPane close={pane.close} />
           ) : selected ? (
             <ProjectPane key={selected.id} project={selected} projects={all} />
           ) : (
