@@ -201,6 +201,18 @@ public sealed class TeamTests : IDisposable
         Assert.Equal(429, (await ada.SignIn("Ada", TeamApplication.Password)).Status);
     }
 
+    /// <summary>Browsers take what comes from their own machine for secure (W3C Secure Contexts, 3.1), so that it can be tried without a proxy.</summary>
+    [Fact]
+    public async Task FromTheMachineItselfSigningInTakesNoHttps()
+    {
+        _app.Team.Add("Ada", Role.Planner, TeamApplication.Password);
+        using var ada = _app.Elsewhere();
+        ada.Headers.Clear();
+        Assert.Equal(200, (await ada.SignIn("Ada", TeamApplication.Password)).Status);
+        Assert.Contains("secure", ada.SetCookies["jade-session"], StringComparison.OrdinalIgnoreCase);
+        Assert.Equal(200, (await ada.Send(HttpMethod.Post, "/api/keywords/paste", new { text = "kayak" })).Status);
+    }
+
     [Fact]
     public async Task WithoutHttpsNobodySignsInFromElsewhere()
     {

@@ -14,7 +14,7 @@ export const sharedServices = 'http://localhost:5188';
 const build = join(process.cwd(), '../.build');
 
 /** A port that nothing listens at. */
-async function freePort() {
+export async function freePort() {
   const server = createServer().listen(0, '127.0.0.1');
   await once(server, 'listening');
   const { port } = server.address() as { port: number };

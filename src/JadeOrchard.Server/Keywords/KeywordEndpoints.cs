@@ -141,7 +141,7 @@ public static class KeywordEndpoints
                 if (good.Count == 0)
                     return Problems.Invalid("text", "There is no keyword in it. Write one a line.");
                 return project.Change<PasteAnswer>(
-                    $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} keywords",
+                    good.Count == 1 ? "Paste a keyword" : $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} keywords",
                     session =>
                     {
                         var before = KeywordStore.Count(session);

@@ -65,7 +65,7 @@ public static class ScanEndpoints
                     return Problems.Invalid("text", $"There is no address of {site} in it. Write one a line.");
                 var rejected = lines.Except(good).ToList();
                 return project.Change<PastePagesAnswer>(
-                    $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} pages",
+                    good.Count == 1 ? "Paste a page" : $"Paste {good.Count.ToString("N0", CultureInfo.InvariantCulture)} pages",
                     session =>
                     {
                         var added = good.Count(url =>

@@ -51,7 +51,8 @@ public static class SignIn
             options.FormFieldName = TokenField;
             options.Cookie.Name = "jade-token";
             options.Cookie.HttpOnly = true;
-            options.Cookie.SecurePolicy = CookieSecurePolicy.Always;
+            // It is worth nothing without the session, and on this machine itself there may be no TLS.
+            options.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
             options.Cookie.SameSite = SameSiteMode.Strict;
             options.Cookie.Path = "/";
             // The program sets a stricter policy of its own for each page.

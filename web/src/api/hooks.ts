@@ -4,6 +4,7 @@ import { tell } from '../app/lastAction';
 import { fileUrl, isProjectsPage } from './base';
 import { take } from './changed';
 import { tellOfOthers } from '../team/others';
+import { session } from '../team/session';
 import { answer, api, ApiError, windowId, type Schema } from './client';
 import { isTouched, jobsKey, keyOf, type Area } from './keys';
 
@@ -75,12 +76,15 @@ export function useShownJob(id: number) {
   }, [id]);
 }
 
+/** Whose job it is, where it is somebody else's. */
+const others = ({ author }: Schema['JobView']) => (author && author !== session().user?.name ? `${author}: ` : '');
+
 /** Says in the tally bar that a job is over, whatever screen is shown. */
 async function tellEnd(id: number) {
   const job = await answer(api.GET('/api/jobs/{id}', { params: { path: { id } } })).catch(() => undefined);
   if (job && hasEnded(job))
     tell({
-      text: job.message ? `${job.label}: ${job.message}` : `${job.label}: ${job.state}.`,
+      text: `${others(job)}${job.label}: ${job.message || `${job.state}.`}`,
       isError: job.state === 'failed',
       link: job.stage || undefined,
     });

@@ -23,6 +23,7 @@ import { Palette } from './Palette';
 import { stages } from './stages';
 import { Track } from './Track';
 import { ViewMenu } from './ViewMenu';
+import { useCanChange } from '../team/session';
 import { OthersLine } from '../team/OthersLine';
 import { UserMenu } from '../team/UserMenu';
 import styles from './shell.module.css';
@@ -34,6 +35,7 @@ export function Shell() {
   const project = useProject();
   const undo = useReplay('undo');
   const redo = useReplay('redo');
+  const canChange = useCanChange();
   const navigate = useNavigate();
   const { pathname } = useLocation();
   const [keys, setKeys] = useState<KeyHelp[]>([]);
@@ -98,7 +100,7 @@ export function Shell() {
           <JobsMenu />
           <FindBox input={search} />
           <button
-            disabled={!project.data.undo}
+            disabled={!project.data.undo || !canChange}
             title={
               project.data.undo ? `Undo: ${byWhom(project.data.undo, project.data.undoAuthor)}` : 'Nothing to undo'
             }
@@ -107,7 +109,7 @@ export function Shell() {
             Undo
           </button>
           <button
-            disabled={!project.data.redo}
+            disabled={!project.data.redo || !canChange}
             title={
               project.data.redo ? `Redo: ${byWhom(project.data.redo, project.data.redoAuthor)}` : 'Nothing to redo'
             }

@@ -48,6 +48,7 @@ export function ProjectsScreen() {
         <a className={shell.soft} href="/guide" target="_blank" rel="noreferrer">
           Guide
         </a>
+        {canChange && <button onClick={() => pane.open('team')}>Team</button>}
         <ViewMenu />
         <UserMenu />
       </header>
@@ -76,7 +77,6 @@ export function ProjectsScreen() {
               value={query.search ?? ''}
               onChange={(event) => list.set({ search: event.target.value })}
             />
-            {canChange && <Button onClick={() => pane.open('team')}>Team</Button>}
             <Button onClick={() => pane.open('import')}>Import a project</Button>
             <Button type="primary" onClick={() => pane.open('new')}>
               New project

@@ -15,7 +15,6 @@ const SignInForm = ({ name = '', done }: { name?: string; done: () => void }) =>
     }}
     act="Sign in"
     tellsAll
-    isReady={(form) => form.name.trim() !== '' && form.password !== ''}
   >
     <Form.Item name="name" label="Name">
       <Input autoFocus={name === ''} autoComplete="username" maxLength={60} />
@@ -31,8 +30,9 @@ export const SignInScreen = () => (
   <main className={styles.signIn}>
     <h1>Jade Orchard</h1>
     <SignInForm done={() => window.location.reload()} />
+    <p>Forgotten your password? A planner can give you another one.</p>
     <p>
-      Forgotten your password? A planner can give you another one. <a href="/guide">The guide</a>
+      <a href="/guide">The guide</a>
     </p>
   </main>
 );

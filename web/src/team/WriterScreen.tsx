@@ -61,7 +61,7 @@ export function WriterScreen() {
                     <div className={ui.quiet}>{brief.url}</div>
                   </td>
                   <td>{brief.projectName}</td>
-                  <td className={ui.num}>{brief.words === null ? '' : number(brief.words)}</td>
+                  <td className={ui.num}>{brief.words === null ? '–' : number(brief.words)}</td>
                   <td>{brief.state}</td>
                   <td>{brief.due ? day(brief.due) : ''}</td>
                 </tr>
