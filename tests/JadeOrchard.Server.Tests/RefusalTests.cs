@@ -67,6 +67,10 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
     /// <summary>Method and address, body, status, field, and the beginning of what is said.</summary>
     private static readonly (string What, string Body, int Status, string? Field, string Says)[] Refused =
     [
+        ("POST /api/session", """{"name":"Ada","password":"four words and some"}""", 409, null, "On this machine nobody has to sign in."),
+        ("PUT /api/session/password", """{"current":"a","password":"four words and some"}""", 409, null, "On this machine nobody has to sign in."),
+        ("POST /api/team", """{"name":" ","role":"planner","password":"four words and some"}""", 400, "name", "Write a name of 1 to 60 characters"),
+        ("POST /api/team", """{"name":"Ada","role":"planner","password":"short"}""", 400, "password", "A password has at least 12 characters."),
         // The project and its settings.
         ("PUT /api/project", """{"name":"","host":"no host","country":"GB","language":"en","brandTerms":[]}""", 400, "host", "'no host' is not a domain."),
         ("PUT /api/project", """{"name":"","host":"fenwater.example","country":"G1","language":"en","brandTerms":[]}""", 400, "country", "'G1' is no country."),
@@ -229,6 +233,7 @@ public sealed class RefusalTests(RefusalProject project) : IClassFixture<Refusal
         "PUT /api/plan/parts/{id}", "DELETE /api/plan/parts/{id}", "POST /api/plan/steps/from-decisions", "POST /api/plan/links",
         "DELETE /api/changes/entered/{id}", "POST /api/uploads", "POST /api/scans", "POST /api/jobs/{id}/stop",
         "DELETE /api/projects/{project}", "POST /api/projects/{project}/archive", "POST /api/projects/{project}/take-back",
+        "DELETE /api/session", "PUT /api/team/{id}", "DELETE /api/team/{id}",
         "POST /api/projects/{project}/backups", "DELETE /api/projects/{project}/backups/{backup}", "POST /api/projects/{project}/backups/{backup}/restore",
     ];
 

@@ -22,7 +22,7 @@ public static class GuideEndpoints
     /// <summary>In the order of the guide's first page; what else it leads to comes after that.</summary>
     private static readonly string[] Order =
     [
-        "README", "first-hour", "site", "keywords", "results", "clusters", "page-map", "findings", "plan", "briefs", "refresh", "projects", "how-it-computes", "keyboard", "files-and-services", "command-line", "administrators", "developers",
+        "README", "first-hour", "site", "keywords", "results", "clusters", "page-map", "findings", "plan", "briefs", "refresh", "projects", "team", "how-it-computes", "keyboard", "files-and-services", "command-line", "administrators", "developers",
         "words", "promises", "services", "about", "contributing", "front-end",
     ];
 
