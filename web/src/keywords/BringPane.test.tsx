@@ -80,7 +80,7 @@ describe('the pane that brings keywords', () => {
     await choose('Also into the list', 'Suits');
     write('Keywords, one a line', 'kayak\ndry suit\n—');
     await press('Bring');
-    await waitFor(() => expect(told()).toBe('1 new keywords, 1 known, 1 line without a keyword.'));
+    await waitFor(() => expect(told()).toBe('1 new keyword, 1 known, 1 line without a keyword.'));
     expect(sent(asked)[0]!.body).toEqual({ text: 'kayak\ndry suit\n—', listId: 2 });
     await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>('Keywords, one a line').value).toBe(''));
     write('Keywords, one a line', 'canoe');

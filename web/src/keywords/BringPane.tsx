@@ -129,7 +129,7 @@ export function BringPane({
         change={bring}
         done={(pasted) =>
           pasted &&
-          `${number(pasted.added)} new keywords, ${number(pasted.known)} known${pasted.rejected > 0 ? `, ${counted(pasted.rejected, 'line')} without a keyword` : ''}.`
+          `${counted(pasted.added, 'new keyword')}, ${number(pasted.known)} known${pasted.rejected > 0 ? `, ${counted(pasted.rejected, 'line')} without a keyword` : ''}.`
         }
         act="Bring"
         acts={<Button onClick={close}>Close</Button>}

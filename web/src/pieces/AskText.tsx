@@ -1,5 +1,5 @@
-import { Form, Input, Popover } from 'antd';
-import { useState, type ReactElement } from 'react';
+import { Form, Input, type InputRef, Popover } from 'antd';
+import { useRef, useState, type ReactElement } from 'react';
 import { ChangeForm } from './ChangeForm';
 import ui from './ui.module.css';
 
@@ -25,11 +25,14 @@ export function AskText<TAnswer>({
   children: ReactElement;
 }) {
   const [open, setOpen] = useState(false);
+  const field = useRef<InputRef>(null);
   return (
     <Popover
       trigger="click"
       open={open}
       onOpenChange={setOpen}
+      // Before that it is not on screen yet, and cannot be focused.
+      afterOpenChange={(isOpen) => isOpen && field.current?.focus()}
       destroyOnHidden
       content={
         <ChangeForm
@@ -45,7 +48,7 @@ export function AskText<TAnswer>({
           isRead={isRead}
         >
           <Form.Item name="text" extra={note}>
-            <Input autoFocus aria-label={label} placeholder={placeholder} maxLength={300} className={ui.long} />
+            <Input ref={field} aria-label={label} placeholder={placeholder} maxLength={300} className={ui.long} />
           </Form.Item>
         </ChangeForm>
       }
