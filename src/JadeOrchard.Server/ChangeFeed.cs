@@ -18,7 +18,7 @@ public sealed class ChangeFeed
 
     private const int LongestWindow = 64;
 
-    /// <summary>So many changes wait for a window; more are told as one that touched everything.</summary>
+    /// <summary>At most this many changes are queued for a window; beyond that it is told once that everything may have changed.</summary>
     private const int MostWaiting = 100;
 
     private readonly Lock _lock = new();
@@ -67,7 +67,7 @@ public sealed class ChangeFeed
             }
         }
 
-        /// <returns>What was told since it was taken last, in its order.</returns>
+        /// <returns>The changes since the last call, in order.</returns>
         public IReadOnlyList<ChangeTold> Take()
         {
             lock (_feed._lock)

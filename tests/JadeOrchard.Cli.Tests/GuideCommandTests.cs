@@ -60,7 +60,7 @@ public sealed partial class GuideCommandTests : IDisposable
         Assert.Empty(commands.Except(Examples.Cast<object[]>().Select(e => ((string)e[0]).Split(' ')[0])));
     }
 
-    /// <summary>The example with files and values in place of the names that stand for them, and the files that it is to write.</summary>
+    /// <summary>The example with real files and values for its placeholders, and the files it should write.</summary>
     private (string[] Arguments, List<string> Made) ArgumentsOf(string example)
     {
         var words = example.Replace("…", "", StringComparison.Ordinal).Replace("...", "", StringComparison.Ordinal).Split(' ', StringSplitOptions.RemoveEmptyEntries).ToList();

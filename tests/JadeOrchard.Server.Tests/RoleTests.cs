@@ -67,8 +67,8 @@ public sealed class RoleProject : IAsyncLifetime
 }
 
 /// <summary>
-/// Each role against each endpoint. The endpoints come from the OpenAPI document; who may use them is written here a second time, by hand, so that
-/// one which is added or opened without a decision fails.
+/// Each role against each endpoint. The endpoints come from the OpenAPI document. Who may use them is listed here again by hand, so that the test
+/// fails when one is added or opened by accident.
 /// </summary>
 public sealed partial class RoleTests(RoleProject project) : IClassFixture<RoleProject>
 {

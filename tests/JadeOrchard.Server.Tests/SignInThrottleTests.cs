@@ -49,7 +49,7 @@ public class SignInThrottleTests
         for (var i = 0; i < 30; i++)
             Assert.Null(_throttle.Try($"user {i}", Here));
         Assert.NotNull(_throttle.Try("user 31", Here));
-        // A name of their own does not begin their count anew: of the thirty-first try none was counted.
+        // Signing in with their own name does not reset the count of the address.
         _clock.Now += TimeSpan.FromMinutes(1);
         Assert.Null(_throttle.Try("mine", Here));
         _throttle.Succeeded("mine", Here);

@@ -45,7 +45,7 @@ public sealed class SignInThrottle(TimeProvider clock)
         }
     }
 
-    /// <summary>The password was right: tries of this name from this address begin anew, and this one counts nowhere.</summary>
+    /// <summary>The password was right: the count for this name at this address starts over, and this try is not counted.</summary>
     public void Succeeded(string name, IPAddress? address)
     {
         lock (_lock)

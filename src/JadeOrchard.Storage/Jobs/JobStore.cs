@@ -76,7 +76,7 @@ public static class JobStore
     public static long AddDeath(WriteSession session, JobId jobId, string place) => session.Count(
         "update job set died = case when died_at = @place then died + 1 else 1 end, died_at = @place where job_id = @id returning died", ("id", jobId), ("place", place));
 
-    /// <summary>It is gone on with, and may be begun again.</summary>
+    /// <summary>Puts a job that ended early back in the queue.</summary>
     public static void GoOn(WriteSession session, JobId jobId) =>
         session.Execute("update job set died = 0, died_at = '', state = 'waiting', message = '', finished_at = null, author = @author where job_id = @id", ("id", jobId), ("author", Author.Current));
 

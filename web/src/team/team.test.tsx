@@ -49,7 +49,7 @@ afterEach(() => {
 });
 
 describe('signing in', () => {
-  it('begins the window anew with the session', async () => {
+  it('reloads the page with the session', async () => {
     setSession(nobody);
     const asked = serve({ 'POST /api/session': as('Ada', 'planner') });
     show(<SignInScreen />);
@@ -280,7 +280,7 @@ describe('what others change', () => {
     await waitFor(() => expect(line()).toBe('You, in another window: Undone: Change a brief'));
   });
 
-  it('stands in the history with who undid it', async () => {
+  it('is in the history with who undid it', async () => {
     const step = {
       id: 1,
       label: 'Paste keywords',

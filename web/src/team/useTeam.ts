@@ -12,7 +12,7 @@ export const roles = [
   { value: 'reader', label: 'reader', says: 'reads everything, changes nothing' },
 ] as const;
 
-/** Signs out. The window begins anew, so that nothing of the project stays in it. */
+/** Signs out and reloads, so that nothing of the project stays in the window. */
 export function useSignOut() {
   const queries = useQueryClient();
   return useMutation({
