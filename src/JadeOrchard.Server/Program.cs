@@ -76,7 +76,7 @@ builder.Services.AddSingleton(new Listener(listen.Length == 0));
 builder.Services.AddSingleton(new DemoFolder(builder.Configuration["demo"] is { Length: > 0 } demo ? Path.GetFullPath(demo) : null));
 builder.Services.AddSingleton(ServiceTiming.Default);
 builder.Services.AddSingleton<ProjectList>();
-SignIn.Add(builder.Services, data);
+SignIn.Add(builder.Services, data, isDescribing);
 if (!isDescribing)
 {
     try

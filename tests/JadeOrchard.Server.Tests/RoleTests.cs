@@ -246,6 +246,49 @@ public sealed partial class RoleTests(RoleProject project) : IClassFixture<RoleP
     }
 
     [Fact]
+    public async Task AWritersBriefsOfAllProjectsAreInOneList()
+    {
+        var (wim, ada) = (project.Clients["writer"], project.Clients["planner"]);
+        var (status, copy) = await ada.Send(HttpMethod.Post, "/api/projects/project/duplicate", new { name = "Another market", withData = true });
+        Assert.Equal(201, status);
+        var id = Text(copy, "id");
+        try
+        {
+            var briefs = (await wim.Get("/api/my-briefs")).Body.EnumerateArray().ToList();
+            Assert.Equal(["project", id], briefs.Select(b => Text(b, "project")).OrderByDescending(p => p == "project"));
+            Assert.Contains("Another market", briefs.Select(b => Text(b, "projectName")));
+            foreach (var brief in briefs)
+            {
+                using var page = await wim.Answer(HttpMethod.Get, Text(brief, "page"));
+                Assert.Equal(200, (int)page.StatusCode);
+            }
+
+            // What is put away is not worked on.
+            Assert.Equal(200, (await ada.Send(HttpMethod.Post, $"/api/projects/{id}/archive")).Status);
+            Assert.Equal("project", Text(Assert.Single((await wim.Get("/api/my-briefs")).Body.EnumerateArray()), "project"));
+        }
+        finally
+        {
+            await ada.Send(HttpMethod.Delete, $"/api/projects/{id}");
+        }
+    }
+
+    /// <summary>The histories of a step and a brief name their authors, and so does a step's comment.</summary>
+    [Fact]
+    public async Task HistoriesOfStepsAndBriefsNameTheirAuthors()
+    {
+        var ada = project.Clients["planner"];
+        var cluster = Id(Rows((await ada.Get("/api/clusters")).Body)[0]);
+        Assert.Equal(200, (await ada.Send(HttpMethod.Post, $"/api/page-map/{cluster}/planned", new { url = "/suits", workingTitle = "Suits" })).Status);
+        var step = Id(Rows((await ada.Get("/api/plan/steps")).Body)[0]);
+        await ada.Send(HttpMethod.Post, $"/api/plan/steps/{step}/comments", new { says = "by hand" });
+        var entries = (await ada.Get($"/api/plan/steps/{step}")).Body.GetProperty("entries").EnumerateArray().ToList();
+        Assert.NotEmpty(entries);
+        Assert.All(entries, e => Assert.Equal("Ada", Text(e, "author")));
+        Assert.All((await ada.Get($"/api/briefs/{project.Others}")).Body.GetProperty("history").EnumerateArray(), e => Assert.Equal("Ada", Text(e, "author")));
+    }
+
+    [Fact]
     public async Task ALinkForAWriterNeedsNoSignIn()
     {
         var ada = project.Clients["planner"];

@@ -60,6 +60,36 @@ public sealed class TeamTests : IDisposable
         }
     }
 
+    /// <summary>However an address is written, it leads either to the front end, which holds nothing of a project, or is refused.</summary>
+    [Theory]
+    [InlineData("//api/project")]
+    [InlineData("/p/project//api/project")]
+    [InlineData("/./api/project")]
+    [InlineData("/API/project")]
+    [InlineData("/%61pi/project")]
+    [InlineData("/p/project/api%2fproject")]
+    [InlineData("/api;x/project")]
+    [InlineData("/brief/../api/project")]
+    [InlineData("/guide/../api/project")]
+    [InlineData("/assets/..%2fapi/project")]
+    [InlineData("/p/project/brief/%2e%2e/api/project")]
+    [InlineData("/index.html/api/project")]
+    [InlineData("/api/project.json")]
+    [InlineData("/P/project/api/project")]
+    [InlineData("/MY-BRIEFS/1")]
+    [InlineData("/p/project/my-briefs/1.html")]
+    public async Task NoWayOfWritingAnAddressLeadsAroundSigningIn(string path)
+    {
+        using var ada = await _app.SignedIn("Ada", Role.Planner);
+        Assert.Equal(204, (await ada.Send(HttpMethod.Put, "/api/project", new { name = "Secret plans", host = "fenwater.example", country = "gb", language = "en", brandTerms = Array.Empty<string>() })).Status);
+        using var nobody = new HttpClient(new SocketsHttpHandler { AllowAutoRedirect = false });
+        var address = new Uri(_app.TeamAddress.GetLeftPart(UriPartial.Authority) + path, new UriCreationOptions { DangerousDisablePathAndQueryCanonicalization = true });
+        using var answer = await nobody.GetAsync(address);
+        Assert.DoesNotContain("Secret plans", await answer.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.Null(answer.Headers.Location);
+        Assert.True(answer.Content.Headers.ContentType?.MediaType is not "application/json", path);
+    }
+
     [Fact]
     public async Task ASessionIsACookieThatScriptsAndOtherSitesDoNotGet()
     {

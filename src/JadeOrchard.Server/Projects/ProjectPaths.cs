@@ -37,7 +37,7 @@ public static class ProjectPaths
         var projects = context.RequestServices.GetRequiredService<ProjectList>();
         var path = context.Request.Path;
         var isWriters = path.StartsWithSegments("/brief", StringComparison.Ordinal);
-        var isMine = path.StartsWithSegments(MyBriefs.Path, StringComparison.Ordinal);
+        var isMine = path.StartsWithSegments(MyBriefs.Path);
         if (IsOfNone(path))
         {
             await next();

@@ -23,10 +23,14 @@ public static class SignIn
     private static readonly TimeSpan Idle = TimeSpan.FromDays(7);
 
     /// <summary>Adds what signing in takes; its keys lie in the data folder, so that sessions survive a restart.</summary>
-    public static void Add(IServiceCollection services, string data)
+    /// <param name="services">Of the program.</param>
+    /// <param name="data">The data folder.</param>
+    /// <param name="isDescribing">The program is only described, and writes nothing.</param>
+    public static void Add(IServiceCollection services, string data, bool isDescribing)
     {
-        var keys = Path.Combine(data, "keys");
-        services.AddDataProtection().SetApplicationName(Services.Product.Name).PersistKeysToFileSystem(new DirectoryInfo(keys));
+        var keys = services.AddDataProtection().SetApplicationName(Services.Product.Name);
+        if (!isDescribing)
+            keys.PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(data, "keys")));
         services.AddSingleton(provider => new TeamStore(data, provider.GetRequiredService<TimeProvider>()));
         services.AddSingleton<SignInThrottle>();
         services.AddAuthentication(Scheme).AddCookie(Scheme, options =>

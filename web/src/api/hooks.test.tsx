@@ -4,7 +4,8 @@ import type { ReactNode } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
 import { tell, useLastAction } from '../app/lastAction';
 import { tellOfOthers, useOthers } from '../team/others';
-import { api, ApiError, windowId } from './client';
+import { setSession } from '../team/session';
+import { api, ApiError, listApi, windowId } from './client';
 import { useActiveJobs, useChange, useFormChange, useJob, useServerEvents } from './hooks';
 import { keyOf } from './keys';
 
@@ -58,12 +59,19 @@ const job = { id: 7, kind: 'import', label: 'Importing', state: 'running', messa
 /** Events as the server would send them, and an answer about active jobs that can be held back. */
 const server = () => {
   const listeners: Record<string, Listener> = {};
+  const streams: { readyState: number; isClosed: boolean }[] = [];
   let answerNow: () => void = () => undefined;
   vi.stubGlobal(
     'EventSource',
     class {
+      static CLOSED = 2;
+      readyState = 1;
+      isClosed = false;
+      constructor() {
+        streams.push(this);
+      }
       addEventListener = (name: string, listener: Listener) => (listeners[name] = listener);
-      close = () => undefined;
+      close = () => (this.isClosed = true);
     },
   );
   const get = vi.spyOn(api, 'GET').mockImplementation(
@@ -78,6 +86,14 @@ const server = () => {
       act(() => listeners.jobs!(new MessageEvent('jobs', { data: JSON.stringify({ ended, jobs }) }))),
     change: (told: object) => act(() => listeners.change!(new MessageEvent('change', { data: JSON.stringify(told) }))),
     open: () => act(() => listeners.open!(new MessageEvent('open'))),
+    /** The stream fails: for good where the server refuses it. */
+    fail: (readyState: number) =>
+      act(async () => {
+        streams.at(-1)!.readyState = readyState;
+        listeners.error!(new MessageEvent('error'));
+        await Promise.resolve();
+      }),
+    streams,
     answer: () => act(async () => answerNow()),
   };
 };
@@ -188,5 +204,26 @@ describe('what is changed in another window', () => {
     expect(read).toEqual({ keywords: 1, briefs: 1 });
     open();
     await waitFor(() => expect(read).toEqual({ keywords: 2, briefs: 2 }));
+  });
+
+  it('is heard again after signing in again', async () => {
+    const { streams, fail } = server();
+    const ada = { hasSignIn: true, user: { name: 'Ada', role: 'planner' as const }, token: 'a' };
+    act(() => setSession(ada));
+    const list = vi.spyOn(listApi, 'GET').mockResolvedValue({
+      data: { hasSignIn: true, user: null, token: null },
+      response: new Response(),
+    } as never);
+    renderHook(useServerEvents, { wrapper: Around });
+    expect(streams).toHaveLength(1);
+    // A stream that breaks off is begun again by the browser; one that is refused is not.
+    await fail(0);
+    expect(list).not.toHaveBeenCalled();
+    await fail(2);
+    await waitFor(() => expect(streams[0]!.isClosed).toBe(true));
+    expect(streams).toHaveLength(1);
+    act(() => setSession({ ...ada, token: 'b' }));
+    expect(streams).toHaveLength(2);
+    act(() => setSession({ hasSignIn: false, user: null, token: null }));
   });
 });

@@ -4,8 +4,8 @@ import { tell } from '../app/lastAction';
 import { fileUrl, isProjectsPage } from './base';
 import { take } from './changed';
 import { tellOfOthers } from '../team/others';
-import { session } from '../team/session';
-import { answer, api, ApiError, windowId, type Schema } from './client';
+import { session, useSession } from '../team/session';
+import { answer, api, ApiError, loadSession, windowId, type Schema } from './client';
 import { isTouched, jobsKey, keyOf, type Area } from './keys';
 
 /** The project with its track. */
@@ -33,7 +33,10 @@ async function readAgain(queries: QueryClient, changed: ReadonlySet<Area> | unde
  */
 export function useServerEvents() {
   const queries = useQueryClient();
+  const { hasSignIn, user } = useSession();
+  const isIn = !hasSignIn || user !== null;
   useEffect(() => {
+    if (!isIn) return;
     const events = new EventSource(fileUrl('/api/jobs/events'));
     let before: number | undefined;
     let running: Schema['JobView'][] = [];
@@ -41,6 +44,10 @@ export function useServerEvents() {
     events.addEventListener('open', () => {
       if (wasOpen) void readAgain(queries, undefined);
       wasOpen = true;
+    });
+    // It tries again by itself but where it is refused.
+    events.addEventListener('error', () => {
+      if (events.readyState === EventSource.CLOSED) void loadSession().catch(() => undefined);
     });
     events.addEventListener('change', (event: MessageEvent<string>) => {
       const told = JSON.parse(event.data) as { areas: Area[]; says: string; author: string; window: string };
@@ -62,7 +69,7 @@ export function useServerEvents() {
       before = told.ended;
     });
     return () => events.close();
-  }, [queries]);
+  }, [queries, isIn]);
 }
 
 /** Jobs whose progress is on screen. */

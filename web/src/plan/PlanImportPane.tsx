@@ -50,8 +50,8 @@ export function PlanImportPane({ close }: { close: () => void }) {
       {preview && (
         <>
           <p>
-            {counted(preview.changes.length, 'step')} would change, {counted(preview.same, 'row')} say what is there
-            already, {preview.rejected.length} rejected.
+            {counted(preview.changes.length, 'step')} would change, {counted(preview.same, 'row')}{' '}
+            {preview.same === 1 ? 'says' : 'say'} what is there already, {preview.rejected.length} rejected.
           </p>
           <table className={ui.facts}>
             <tbody>
