@@ -29,7 +29,9 @@ public static class SignIn
     public static void Add(IServiceCollection services, string data, bool isDescribing)
     {
         var keys = services.AddDataProtection().SetApplicationName(Services.Product.Name);
-        if (!isDescribing)
+        if (isDescribing)
+            keys.UseEphemeralDataProtectionProvider();
+        else
             keys.PersistKeysToFileSystem(new DirectoryInfo(Path.Combine(data, "keys")));
         services.AddSingleton(provider => new TeamStore(data, provider.GetRequiredService<TimeProvider>()));
         services.AddSingleton<SignInThrottle>();
