@@ -67,7 +67,7 @@ public sealed class RoleProject : IAsyncLifetime
 }
 
 /// <summary>
-/// Each role against each endpoint. The endpoints come from the OpenAPI document. Who may use them is listed here again by hand, so that the test
+/// Each role against each endpoint. The endpoints come from the OpenAPI document. A second list says who may use each, so that the test
 /// fails when one is added or opened by accident.
 /// </summary>
 public sealed partial class RoleTests(RoleProject project) : IClassFixture<RoleProject>
@@ -281,7 +281,7 @@ public sealed partial class RoleTests(RoleProject project) : IClassFixture<RoleP
         var cluster = Id(Rows((await ada.Get("/api/clusters")).Body)[0]);
         Assert.Equal(200, (await ada.Send(HttpMethod.Post, $"/api/page-map/{cluster}/planned", new { url = "/suits", workingTitle = "Suits" })).Status);
         var step = Id(Rows((await ada.Get("/api/plan/steps")).Body)[0]);
-        await ada.Send(HttpMethod.Post, $"/api/plan/steps/{step}/comments", new { says = "by hand" });
+        await ada.Send(HttpMethod.Post, $"/api/plan/steps/{step}/comments", new { says = "needs a picture" });
         var entries = (await ada.Get($"/api/plan/steps/{step}")).Body.GetProperty("entries").EnumerateArray().ToList();
         Assert.NotEmpty(entries);
         Assert.All(entries, e => Assert.Equal("Ada", Text(e, "author")));

@@ -153,6 +153,10 @@ public sealed class TeamTests : IDisposable
         var id = Id((await ada.Get("/api/team")).Body.GetProperty("users")[0]);
         Assert.Equal(409, (await ada.Send(HttpMethod.Delete, $"/api/team/{id}")).Status);
         Assert.Equal(409, (await ada.Send(HttpMethod.Put, $"/api/team/{id}", new { role = "reader" })).Status);
+        // Nor is half of a change made where the other half is refused.
+        Assert.Equal(409, (await ada.Send(HttpMethod.Put, $"/api/team/{id}", new { role = "reader", password = "another four words" })).Status);
+        Assert.Equal(200, (await ada.Get("/api/team")).Status);
+        Assert.NotNull(_app.Team.Verify("Ada", TeamApplication.Password));
         var (status, problem) = await ada.Send(HttpMethod.Post, "/api/team", new { name = "ADA", role = "reader", password = "four words and more" });
         Assert.Equal((400, "name"), (status, Text(problem, "field")));
         Assert.Equal(400, (await ada.Send(HttpMethod.Post, "/api/team", new { name = "Cy", role = "reader", password = "short" })).Status);

@@ -33,8 +33,7 @@ public static class TeamEndpoints
             })
             .WithName("addUser");
 
-        api.MapPut("/team/{id:long}", (UserId id, ChangeUserRequest request, TeamStore team) => Answer(id, () =>
-                (request.Password is not { } password || team.SetPassword(id, password)) && (request.Role is not { } role || team.SetRole(id, role)) && team.Users().Any(u => u.Id == id)))
+        api.MapPut("/team/{id:long}", (UserId id, ChangeUserRequest request, TeamStore team) => Answer(id, () => team.Update(id, request.Role, request.Password)))
             .WithName("changeUser");
 
         api.MapDelete("/team/{id:long}", (UserId id, TeamStore team) => Answer(id, () => team.Remove(id))).WithName("removeUser");

@@ -81,23 +81,35 @@ public sealed class TeamStore
     /// <summary>Gives somebody another role. Their sessions end, so that nothing is left of the one before.</summary>
     /// <returns>False where there is no such user.</returns>
     /// <exception cref="TeamException">They are the last planner.</exception>
-    public bool SetRole(UserId id, Role role) => Change(connection =>
-    {
-        if (role != Role.Planner)
-            RefuseLastPlanner(connection, id);
-        return Execute(connection, "update user set role = @role where user_id = @id; delete from session where user_id = @id", ("role", role.Stored()), ("id", id)) > 0;
-    });
+    public bool SetRole(UserId id, Role role) => Update(id, role, null);
 
     /// <summary>Gives somebody another password. Their sessions end.</summary>
     /// <returns>False where there is no such user.</returns>
     /// <exception cref="TeamException">The password is no good.</exception>
-    public bool SetPassword(UserId id, string password)
+    public bool SetPassword(UserId id, string password) => Update(id, null, password);
+
+    /// <summary>Gives somebody another role, another password or both, or neither where one of them is refused. Their sessions end.</summary>
+    /// <param name="id">The user.</param>
+    /// <param name="role">Null for the one they have.</param>
+    /// <param name="password">Null for the one they have.</param>
+    /// <returns>False where there is no such user.</returns>
+    /// <exception cref="TeamException">They are the last planner, or the password is no good.</exception>
+    public bool Update(UserId id, Role? role, string? password)
     {
         if (Users().FirstOrDefault(u => u.Id == id) is not { } user)
             return false;
-        Passwords.Check(user.Name, password);
-        var hash = Passwords.Hash(password);
-        return Change(connection => Execute(connection, "update user set password_hash = @hash where user_id = @id; delete from session where user_id = @id", ("hash", hash), ("id", id)) > 0);
+        if (password is not null)
+            Passwords.Check(user.Name, password);
+        var hash = password is null ? null : Passwords.Hash(password);
+        return Change(connection =>
+        {
+            if (role is not (null or Role.Planner))
+                RefuseLastPlanner(connection, id);
+            return Execute(
+                connection,
+                "update user set role = coalesce(@role, role), password_hash = coalesce(@hash, password_hash) where user_id = @id; delete from session where user_id = @id",
+                ("role", role?.Stored()), ("hash", hash), ("id", id)) > 0;
+        });
     }
 
     /// <summary>Lets somebody sign in no more; their sessions end.</summary>

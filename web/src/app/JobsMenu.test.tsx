@@ -1,21 +1,10 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import { api, type Schema } from '../api/client';
 import { jobsKey } from '../api/keys';
 import { jobSays, JobsMenu } from './JobsMenu';
 
-// Ant Design's popover measures itself.
-beforeEach(() =>
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = () => undefined;
-      unobserve = () => undefined;
-      disconnect = () => undefined;
-    },
-  ),
-);
 afterEach(() => {
   cleanup();
   vi.restoreAllMocks();

@@ -1,19 +1,9 @@
 import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schema } from '../api/client';
 import { press, sent, serve, show, told } from '../testing';
 import { DraftPart } from './DraftPart';
 
-beforeEach(() =>
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = () => undefined;
-      unobserve = () => undefined;
-      disconnect = () => undefined;
-    },
-  ),
-);
 afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();

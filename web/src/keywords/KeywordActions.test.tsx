@@ -1,20 +1,10 @@
 import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react';
-import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { afterEach, describe, expect, it, vi } from 'vitest';
 import type { Schema } from '../api/client';
 import { useListState } from '../pieces/useListState';
 import { press, sent, serve, show, told, write } from '../testing';
 import { KeywordActions } from './KeywordActions';
 
-beforeEach(() =>
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = () => undefined;
-      unobserve = () => undefined;
-      disconnect = () => undefined;
-    },
-  ),
-);
 afterEach(() => {
   cleanup();
   vi.unstubAllGlobals();

@@ -29,14 +29,6 @@ const reload = vi.fn();
 const went = vi.fn();
 beforeEach(() => {
   vi.stubGlobal('location', { ...window.location, reload, assign: went });
-  vi.stubGlobal(
-    'ResizeObserver',
-    class {
-      observe = () => undefined;
-      unobserve = () => undefined;
-      disconnect = () => undefined;
-    },
-  );
 });
 afterEach(() => {
   cleanup();
