@@ -4,12 +4,13 @@ using JadeOrchard.Storage;
 namespace JadeOrchard.Server;
 
 /// <summary>The part of a list request that every list has, as in the query string.</summary>
-public sealed record Listing(string? Search, string? Sort, bool? Descending, int? Offset, int? Limit)
+/// <param name="Find">The id of a row: the tally then says where it stands.</param>
+public sealed record Listing(string? Search, string? Sort, bool? Descending, int? Offset, int? Limit, string? Find = null)
 {
     /// <summary>More rows than this come in several requests.</summary>
     public const int MostRows = 500;
 
-    public ListQuery ToQuery() => new(Search, Sort, Descending ?? false, Offset ?? 0, Math.Clamp(Limit ?? 100, 0, MostRows));
+    public ListQuery ToQuery() => new(Search, Sort, Descending ?? false, Offset ?? 0, Math.Clamp(Limit ?? 100, 0, MostRows), Find);
 
     /// <summary>The whole list, for an export.</summary>
     public ListQuery ToExport() => new(Search, Sort, Descending ?? false, 0, int.MaxValue);

@@ -9,8 +9,21 @@ namespace JadeOrchard.Storage;
 /// <param name="Descending">Greatest first.</param>
 /// <param name="Offset">Rows to pass over.</param>
 /// <param name="Limit">Rows at most.</param>
-public sealed record ListQuery(string? Search = null, string? Sort = null, bool Descending = false, int Offset = 0, int Limit = 100)
+/// <param name="Find">The id of a row whose place in the list is wanted; null for none.</param>
+public sealed record ListQuery(string? Search = null, string? Sort = null, bool Descending = false, int Offset = 0, int Limit = 100, string? Find = null)
 {
+    /// <returns>Where the row that is looked for stands, from 0; null where none is, or it is not among them.</returns>
+    public int? PlaceOf<T>(IReadOnlyList<T> rows, Func<T, string> idOf)
+    {
+        for (var i = 0; Find is not null && i < rows.Count; i++)
+        {
+            if (idOf(rows[i]) == Find)
+                return i;
+        }
+
+        return null;
+    }
+
     /// <summary>A search as a pattern for LIKE with "\" as its escape.</summary>
     internal static string Pattern(string search) =>
         "%" + search.Trim().Replace("\\", "\\\\", StringComparison.Ordinal).Replace("%", "\\%", StringComparison.Ordinal).Replace("_", "\\_", StringComparison.Ordinal) + "%";
@@ -28,7 +41,8 @@ public sealed record ListPage<T>(IReadOnlyList<T> Rows, ListTally Tally);
 /// <param name="MeanDifficulty">0 to 100; null where none is known.</param>
 /// <param name="AtStake">Clicks per month, where the list has them.</param>
 /// <param name="Captured">How many of the keywords have a result list, where the list tells.</param>
-public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake, long Captured);
+/// <param name="Place">Where the row that was looked for stands, from 0; null where none was, or the list does not have it.</param>
+public sealed record ListTally(long Rows, long Keywords, long Demand, double? MeanDifficulty, double AtStake, long Captured, long? Place = null);
 
 /// <summary>A list as SQL: where its rows come from, and what can be asked of it.</summary>
 /// <param name="Key">The column that tells rows apart.</param>
@@ -123,7 +137,13 @@ internal sealed record ListSource<T>(
             """,
             Read,
             [.. given, ("limit", Math.Clamp(limit, 0, int.MaxValue)), ("offset", Math.Max(0, offset))]);
-        return new ListPage<T>(rows, tally ?? beside?.GetAwaiter().GetResult() ?? TallyOf(session));
+        tally ??= beside?.GetAwaiter().GetResult() ?? TallyOf(session);
+        return new ListPage<T>(rows, query.Find is null ? tally : tally with { Place = Place() });
+
+        long? Place() => session.List(
+            $"select place from (select cast({Key} as text) as key, row_number() over (order by {string.Join(", ", order)}) - 1 as place from {narrow} {where}) where key = @find",
+            r => (long?)r.GetInt64(0),
+            [.. given, ("find", query.Find)]).FirstOrDefault();
     }
 
     private List<OrderTerm> OrderOf(ListQuery query)

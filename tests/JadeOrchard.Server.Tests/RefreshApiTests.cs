@@ -217,6 +217,37 @@ public sealed class RefreshApiTests : IDisposable
         Assert.Equal(409, (await _app.Send(HttpMethod.Post, $"/api/refresh/pages/{page}/rival-keywords")).Status);
     }
 
+    /// <summary>A link to a row is followed to wherever it stands, in each list that a screen shows in parts.</summary>
+    [Fact]
+    public async Task EveryListSaysWhereARowStands()
+    {
+        await Project();
+        await _app.Regroup();
+        foreach (var cluster in Rows(await _app.Get("/api/clusters")))
+        {
+            await _app.Send(HttpMethod.Post, $"/api/page-map/{Id(cluster)}/planned", new { url = $"/new-{Id(cluster)}", workingTitle = "New" });
+            await _app.Send(HttpMethod.Post, "/api/briefs", new { clusterIds = new[] { Id(cluster) } });
+        }
+
+        foreach (var page in Rows(await _app.Get("/api/pages")).Where(p => Text(p, "kind") == "existing"))
+            await _app.Send(HttpMethod.Post, "/api/changes", new { page = Text(page, "url"), day = Last.AddDays(-29).ToString("yyyy-MM-dd", CultureInfo.InvariantCulture), kind = "title", note = "" });
+        foreach (var (list, id) in new[]
+        {
+            ("keywords", "id"), ("keywords?search=suit&sort=volume", "id"), ("pages", "id"), ("pages?sort=url&descending=true", "id"), ("clusters", "id"), ("clusters?sort=difficulty", "id"), ("topics", "id"), ("findings", "key"),
+            ("findings?anyState=true&sort=demand", "key"), ("plan/steps", "id"), ("briefs", "id"), ("changes", "id"), ("refresh/queries", "id"), ("refresh/queries?sort=clicks", "id"), ("refresh/pages", "id"), ("ranks?by=page", "id"),
+        })
+        {
+            var (path, more) = ($"/api/{list}", list.Contains('?', StringComparison.Ordinal) ? '&' : '?');
+            var rows = Rows(await _app.Get(path));
+            Assert.True(rows.Count > 1, $"{list}: {rows.Count} rows");
+            for (var i = 0; i < rows.Count; i++)
+                Assert.Equal((list, i), (list, (await PlaceOf(rows[i].GetProperty(id).ToString(), "limit=1")).GetInt32()));
+            Assert.Equal((list, JsonValueKind.Null), (list, (await PlaceOf("none of them", "")).ValueKind));
+
+            async Task<JsonElement> PlaceOf(string row, string range) => (await _app.Get($"{path}{more}find={Uri.EscapeDataString(row)}&{range}")).GetProperty("tally").GetProperty("place");
+        }
+    }
+
     private async Task Project(Func<DateOnly, bool>? missing = null)
     {
         await _app.BringProject();

@@ -70,6 +70,20 @@ test('a link has what is shown, selected and picked', async ({ page, context }) 
   await expect(other.getByRole('row', { selected: true })).toBeVisible();
 });
 
+test('a link to a row far down scrolls to it, and keys go on from there', async ({ page, server }) => {
+  const far = 400;
+  const { rows } = await server.get<{ rows: { id: number; phrase: string }[] }>(`/api/keywords?Offset=${far}&Limit=2`);
+  await page.goto(`/keywords?id=${rows[0]!.id}`);
+  const selected = page.getByRole('row', { selected: true });
+  await expect(selected).toBeInViewport({ ratio: 1 });
+  await expect(selected).toHaveAttribute('aria-rowindex', String(far + 2));
+  await expect(selected).toContainText(rows[0]!.phrase);
+  await page.getByRole('grid', { name: 'keywords' }).focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(selected).toContainText(rows[1]!.phrase);
+  await expect(selected).toHaveAttribute('aria-rowindex', String(far + 3));
+});
+
 for (const path of ['/', '/clusters?id=1', '/page-map?id=1', '/findings', '/plan', '/briefs', '/refresh?view=queries'])
   test(`axe finds nothing serious by night on ${path}`, async ({ page }) => {
     await page.emulateMedia({ colorScheme: 'dark' });

@@ -222,7 +222,7 @@ test.describe('from the project “grouped”', () => {
     // It goes on to the next by itself.
     await expect(pane(page)).toContainText('Which page for “kayak paddle”?');
     await page.keyboard.press('1');
-    await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
+    await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered', exact: true })).toBeVisible();
     await expect(pane(page)).toContainText('No page of the site fits.');
     await page.keyboard.press('d');
     await page.getByLabel('Why no page?').fill('no lessons here');
@@ -260,7 +260,7 @@ test.describe('from the project “mapped”', () => {
     await expect(pane(page).getByRole('button', { name: 'Accept 0' })).toBeDisabled();
     await pane(page).getByRole('checkbox').check();
     await pane(page).getByRole('button', { name: 'Accept 1' }).click();
-    await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered' })).toBeVisible();
+    await expect(row(page, 'kayak paddle').getByRole('img', { name: 'covered', exact: true })).toBeVisible();
   });
 
   test('search performance comes in and shows split traffic', async ({ page }) => {
@@ -331,6 +331,7 @@ test.describe('from the project “found”', () => {
   test('a conflict is decided with its pages side by side, and becomes a step of the plan', async ({ page }) => {
     await page.goto('/findings');
     await finding(page, '/dry-suits and /guide').click();
+    await expect(pane(page).getByRole('button', { name: 'Decide side by side' })).toBeVisible();
     await page.getByRole('region', { name: 'Findings by kind' }).focus();
     await page.keyboard.press('c');
     await expect(page.getByRole('heading', { name: 'Conflict: /dry-suits and /guide' })).toBeVisible();

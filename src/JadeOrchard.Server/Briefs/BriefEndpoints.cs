@@ -94,7 +94,7 @@ public static class BriefEndpoints
                 var rows = Sorted(Rows(project, session).Where(b => (state is null || b.State == state) && (string.IsNullOrWhiteSpace(writer) || b.Writer == writer)
                     && (search.Length == 0 || new[] { b.Primary, b.Url, b.Writer }.Any(t => t.Contains(search, StringComparison.OrdinalIgnoreCase)))), query).ToList();
                 return new BriefPage(
-                    [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, rows.Sum(b => b.Keywords), rows.Sum(b => b.Demand), null, 0, 0), rows.Sum(b => (long)(b.Words ?? 0)),
+                    [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, rows.Sum(b => b.Keywords), rows.Sum(b => b.Demand), null, 0, 0, query.PlaceOf(rows, b => $"{b.Id}")), rows.Sum(b => (long)(b.Words ?? 0)),
                     rows.Count(b => b.State is not (BriefState.Draft or BriefState.Ready)), [.. Rows(project, session).Select(b => b.Writer).Where(w => w.Length > 0).Distinct(StringComparer.OrdinalIgnoreCase).Order(StringComparer.OrdinalIgnoreCase)]);
             }))
             .WithName("briefs");

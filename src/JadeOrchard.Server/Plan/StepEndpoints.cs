@@ -97,7 +97,7 @@ public static class StepEndpoints
                 var (findings, pages) = StepStore.Unplanned(session);
                 return new StepPage(
                     [.. rows.Skip(query.Offset).Take(query.Limit)],
-                    new ListTally(rows.Count, 0, rows.SelectMany(s => s.Clusters).DistinctBy(c => c.Id).Sum(c => c.Demand), null, rows.Sum(s => s.Gain), 0),
+                    new ListTally(rows.Count, 0, rows.SelectMany(s => s.Clusters).DistinctBy(c => c.Id).Sum(c => c.Demand), null, rows.Sum(s => s.Gain), 0, query.PlaceOf(rows, s => $"{s.Id}")),
                     rows.Sum(s => s.Hours), rows.Count(s => s.IsLate), rows.Count(s => s.Status == StepStatus.Done && s.Parts.Any(p => p.IsFound == false)), rows.Count(s => s.Status == StepStatus.Done),
                     findings.Count + pages.Count);
             }))

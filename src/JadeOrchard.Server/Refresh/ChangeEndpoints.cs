@@ -90,7 +90,7 @@ public static class ChangeEndpoints
                 var query = listing.ToQuery();
                 var wanted = Wanted(board, filter, query);
                 return new ChangesPage(
-                    [.. wanted.Skip(query.Offset).Take(query.Limit).Select(i => View(board, i))], new ListTally(wanted.Count, 0, 0, null, 0, 0), board.Sets.Count, Kinds(board, wanted),
+                    [.. wanted.Skip(query.Offset).Take(query.Limit).Select(i => View(board, i))], new ListTally(wanted.Count, 0, 0, null, 0, 0, query.PlaceOf(wanted, i => IdOf(board.Sets[i]))), board.Sets.Count, Kinds(board, wanted),
                     wanted.CountBy(i => board.Effects[i]?.Verdict ?? EffectVerdict.TooLittleData).ToDictionary(), board.IsMeasuring, board.HasPerformance);
             }))
             .WithName("changes");
@@ -182,11 +182,13 @@ public static class ChangeEndpoints
         }),
     ];
 
+    private static string IdOf(ChangeSet changes) => $"{changes.PageId}-{changes.Day:yyyy-MM-dd}";
+
     private static ChangeView View(ChangeBoard board, int set)
     {
         var (changes, page) = (board.Sets[set], PageOf(board, set));
         return new ChangeView(
-            $"{changes.PageId}-{changes.Day:yyyy-MM-dd}", changes.PageId, page.Url, page.Title, changes.Day, changes.LastDay, [.. changes.Kinds.Select(k => EffectText.Name(k))], [.. changes.Changes.Select(c => c.Source).Distinct().Order()],
+            IdOf(changes), changes.PageId, page.Url, page.Title, changes.Day, changes.LastDay, [.. changes.Kinds.Select(k => EffectText.Name(k))], [.. changes.Changes.Select(c => c.Source).Distinct().Order()],
             Says(changes), board.HasPerformance && board.Effects[set] is null ? null : EffectView.Of(board.Effects[set]));
     }
 

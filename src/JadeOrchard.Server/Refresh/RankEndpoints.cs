@@ -75,7 +75,7 @@ public static class RankEndpoints
                 var all = All(session, snapshot, images, from, to);
                 var rows = Wanted(all, filter, query);
                 return new RanksPage(
-                    [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, rows.Sum(r => r.Keywords), rows.Sum(r => r.Volume ?? 0), null, rows.Sum(r => r.ClicksAfter), 0), from, to, days,
+                    [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, rows.Sum(r => r.Keywords), rows.Sum(r => r.Volume ?? 0), null, rows.Sum(r => r.ClicksAfter), 0, query.PlaceOf(rows, r => r.Id)), from, to, days,
                     all.Where(r => Fits(r, filter)).CountBy(r => r.Move).ToDictionary());
             }))
             .WithName("ranks");

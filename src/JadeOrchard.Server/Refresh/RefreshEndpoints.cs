@@ -51,7 +51,7 @@ public static class RefreshEndpoints
                     var queries = images.Queries.Of(
                         session.Writes, $"{filter} {period} {query.Search} {query.Sort} {query.Descending} {today}", () => SortedQueries.Of(Sorted(board, filter.Of(board, query.Search, today), query)));
                     return new QueryListPage(
-                        [.. queries.Rows.Skip(query.Offset).Take(query.Limit).Select(r => QueryView.Of(board, r))], new ListTally(queries.Rows.Length, 0, 0, null, board.Monthly(queries.AtStake), 0), queries.Clicks, queries.Impressions,
+                        [.. queries.Rows.Skip(query.Offset).Take(query.Limit).Select(r => QueryView.Of(board, r))], new ListTally(queries.Rows.Length, 0, 0, null, board.Monthly(queries.AtStake), 0, query.PlaceOf(queries.Rows, r => QueryView.IdOf(board, r))), queries.Clicks, queries.Impressions,
                         View(board));
                 }));
             })
@@ -69,7 +69,7 @@ public static class RefreshEndpoints
                     var today = StepEndpoints.Today(project);
                     var rows = images.Pages.Of(session.Writes, $"{filter} {period} {query.Search} {query.Sort} {query.Descending} {today}", () => Pages(board, filter, query, today));
                     return new PageQueriesPage(
-                        [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, 0, 0, null, rows.Sum(r => r.AtStake), 0), rows.Sum(r => r.Now.Clicks), rows.Sum(r => r.Now.Impressions), View(board));
+                        [.. rows.Skip(query.Offset).Take(query.Limit)], new ListTally(rows.Count, 0, 0, null, rows.Sum(r => r.AtStake), 0, query.PlaceOf(rows, r => $"{r.Id}")), rows.Sum(r => r.Now.Clicks), rows.Sum(r => r.Now.Impressions), View(board));
                 }));
             })
             .WithName("refreshPages");

@@ -28,6 +28,8 @@ public sealed record QueryView(
     string Id, PageId PageId, string Url, int QueryId, string Query, KeywordId? KeywordId, long? Volume, ClusterId? ClusterId, string? ClusterName, string? HomeUrl, bool IsHome, SpanView Now, SpanView? Before,
     double ExpectedRate, int? Mentions, IReadOnlyList<string> Places, IReadOnlyList<string> Marks, double AtStake)
 {
+    internal static string IdOf(QueryBoard board, MarkedQuery row) => $"{board.Snapshot.PageIds[board.Image.Daily.PageOf(row.Pair)]}-{board.Image.Daily.QueryOf(row.Pair)}";
+
     internal static QueryView Of(QueryBoard board, MarkedQuery row)
     {
         var (page, query) = (board.Image.Daily.PageOf(row.Pair), board.Image.Daily.QueryOf(row.Pair));
@@ -35,7 +37,7 @@ public sealed record QueryView(
         var assigned = home?.PageId is { } homeId ? board.Snapshot.IndexOfPage.GetValueOrDefault(homeId, -1) : -1;
         var places = board.Image.Mentions[row.Pair]?.Places ?? MentionPlace.None;
         return new QueryView(
-            $"{board.Snapshot.PageIds[page]}-{query}", board.Snapshot.PageIds[page], board.Snapshot.Pages[page].Url, query, board.Image.Phrases[query], home?.KeywordId, home?.Volume, home?.ClusterId,
+            IdOf(board, row), board.Snapshot.PageIds[page], board.Snapshot.Pages[page].Url, query, board.Image.Phrases[query], home?.KeywordId, home?.Volume, home?.ClusterId,
             home?.ClusterId is { } cluster ? board.ClusterNames.GetValueOrDefault(cluster) : null, assigned >= 0 ? board.Snapshot.Pages[assigned].Url : null, assigned == page, SpanView.Of(row.Now),
             row.Before is { } before ? SpanView.Of(before) : null, board.Curve.At(row.Now.Position), row.Mentions, PlacesOf(places), [.. QueryMarks.NamesOf(row.Marks)], board.Monthly(row.AtStake));
     }

@@ -52,6 +52,34 @@ describe('a change that is refused for a field', () => {
   });
 });
 
+describe('changes made quickly', () => {
+  it('reach the server in their order, one that is refused among them', async () => {
+    const reached: string[] = [];
+    const answers: Record<string, () => void> = {};
+    const change = (name: string) => {
+      reached.push(name);
+      return new Promise<string>((resolve, reject) => {
+        answers[name] = () => (name === 'refused' ? reject(refusal) : resolve(name));
+      });
+    };
+    const { result } = renderHook(
+      () => ({ assign: useChange(change), decline: useFormChange(change), undo: useChange(change) }),
+      { wrapper: Around },
+    );
+    act(() => {
+      result.current.assign.mutate('assigned');
+      result.current.decline.mutate('refused');
+      result.current.undo.mutate('undone');
+    });
+    for (const name of ['assigned', 'refused', 'undone']) {
+      await waitFor(() => expect(reached.at(-1)).toBe(name));
+      act(() => answers[name]!());
+    }
+    await waitFor(() => expect(result.current.undo.data).toBe('undone'));
+    expect(reached).toEqual(['assigned', 'refused', 'undone']);
+  });
+});
+
 type Listener = (event: MessageEvent<string>) => void;
 
 const job = { id: 7, kind: 'import', label: 'Importing', state: 'running', message: '', canResume: false };

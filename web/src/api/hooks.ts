@@ -128,16 +128,26 @@ export const useFormChange = <TInput, TAnswer>(
   done?: (answer: TAnswer) => string | undefined,
 ) => useMutated(change, done, true);
 
+let last: Promise<unknown> = Promise.resolve();
+
+/**
+ * Changes reach the server in the order in which they were made, however quickly; so an undo takes back the one before it.
+ * One that waits for another inside would wait forever.
+ */
+function inTurn<TAnswer>(change: () => Promise<TAnswer>): Promise<TAnswer> {
+  const turn = last.then(change, change);
+  last = turn.catch(() => undefined);
+  return turn;
+}
+
 function useMutated<TInput, TAnswer>(
   change: (input: TInput) => Promise<TAnswer>,
   done: ((answer: TAnswer) => string | undefined) | undefined,
   showsFields: boolean,
-  scope?: string,
 ) {
   const queries = useQueryClient();
   return useMutation({
-    ...(scope !== undefined && { scope: { id: scope } }),
-    mutationFn: (input: TInput) => change(input),
+    mutationFn: (input: TInput) => inTurn(() => change(input)),
     onSuccess: async (result) => {
       const { areas, step } = take();
       const says = done?.(result);
@@ -154,11 +164,10 @@ function useMutated<TInput, TAnswer>(
   });
 }
 
-/** Undo and redo: one after another, however quickly they are asked for. */
+/** Undo and redo. */
 export const useReplay = (which: 'undo' | 'redo') =>
   useMutated<undefined, Schema['UndoneView']>(
     () => answer(api.POST(which === 'undo' ? '/api/undo' : '/api/redo')),
     (result) => (result.label ? `${which === 'undo' ? 'Undone' : 'Redone'}: ${result.label}` : `Nothing to ${which}.`),
     false,
-    'replay',
   );

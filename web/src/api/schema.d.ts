@@ -5380,6 +5380,11 @@ export interface components {
              * @description How many of the keywords have a result list, where the list tells.
              */
             captured: number;
+            /**
+             * Format: int64
+             * @description Where the row that was looked for stands, from 0; null where none was, or the list does not have it.
+             */
+            place?: null | number;
         };
         /** @description The briefs that were made. */
         MadeBriefs: {
@@ -10223,6 +10228,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only this one. */
                 Kind?: components["schemas"]["PageKind"];
                 /** @description Only those with, or without, a cluster. */
@@ -10464,6 +10471,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Searches per month at least. */
                 MinVolume?: number;
                 MaxVolume?: number;
@@ -10690,6 +10699,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Searches per month at least. */
                 MinVolume?: number;
                 MaxVolume?: number;
@@ -11892,6 +11903,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only with this coverage. */
                 Mark?: components["schemas"]["Coverage"];
                 /** @description Searches per month at least. */
@@ -12283,6 +12296,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
             };
             header?: never;
             path?: never;
@@ -12886,6 +12901,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 state?: components["schemas"]["BriefState"];
                 writer?: string;
             };
@@ -13569,6 +13586,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only this one. */
                 Kind?: components["schemas"]["FindingKind"];
                 /** @description Only those that show themselves by this. */
@@ -13651,6 +13670,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only this one. */
                 Kind?: components["schemas"]["FindingKind"];
                 /** @description Only those that show themselves by this. */
@@ -14159,6 +14180,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only these; null for those that are not live or dropped. */
                 StepStatus?: components["schemas"]["StepStatus"];
                 /** @description All of them. */
@@ -14694,6 +14717,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description Only with this coverage. */
                 Mark?: components["schemas"]["Coverage"];
                 /** @description Searches per month at least. */
@@ -14749,6 +14774,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description All of these marks, by name and separated by commas. */
                 Marks?: string;
                 /** @description None of these marks. */
@@ -14821,6 +14848,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 /** @description All of these marks, by name and separated by commas. */
                 Marks?: string;
                 /** @description None of these marks. */
@@ -15164,6 +15193,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 PageId?: number;
                 /** @description Only those of which one is of this kind. */
                 Kind?: components["schemas"]["ChangeKind"];
@@ -15304,6 +15335,8 @@ export interface operations {
                 Descending?: boolean;
                 Offset?: number;
                 Limit?: number;
+                /** @description The id of a row: the tally then says where it stands. */
+                Find?: string;
                 Group?: components["schemas"]["RankGroup"];
                 /** @description The first of the two days that are compared; null for the capture before the newest. */
                 From?: string;

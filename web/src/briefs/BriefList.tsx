@@ -129,7 +129,7 @@ export function BriefList({ list }: { list: ListState }) {
       <DataTable<Row>
         name="briefs"
         query={query}
-        read={(Offset, Limit) => answer(api.GET('/api/briefs', { params: { query: { ...query, Offset, Limit } } }))}
+        read={(range) => answer(api.GET('/api/briefs', { params: { query: { ...query, ...range } } }))}
         columns={briefColumns(host)}
         list={list}
         idOf={(r) => r.id}

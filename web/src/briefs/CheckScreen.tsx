@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Button, Input } from 'antd';
 import { useDeferredValue, useEffect, useRef, useState } from 'react';
 import { answer, api, type Schema } from '../api/client';
@@ -23,16 +23,15 @@ export function CheckScreen({ of, view, back }: { of: Of; view?: Schema['BriefVi
   const [from, setFrom] = useState<number>();
   const area = useRef<HTMLTextAreaElement>(null);
   const asked = useDeferredValue(text);
-  const bring = useChange(
-    (body: Request) => check(of, body),
-    (brought) => {
+  const bring = useMutation({
+    mutationFn: (body: Request) => check(of, body),
+    onSuccess: (brought) => {
       setText(brought.text ?? '');
       setTitle(brought.title ?? '');
       setDescription(brought.description ?? '');
       setName(brought.name);
-      return undefined;
     },
-  );
+  });
   // A page is read at once; a draft has to be brought.
   const { mutate } = bring;
   const isPage = 'page' in of;

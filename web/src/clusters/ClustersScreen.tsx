@@ -112,7 +112,7 @@ function ClustersView({ list }: { list: ListState }) {
       <DataTable
         name="clusters"
         query={query}
-        read={(Offset, Limit) => answer(api.GET('/api/clusters', { params: { query: { ...query, Offset, Limit } } }))}
+        read={(range) => answer(api.GET('/api/clusters', { params: { query: { ...query, ...range } } }))}
         columns={clusterColumns(host, driftedIds(drift))}
         list={list}
         idOf={(r) => r.id}

@@ -140,7 +140,7 @@ export function FindingsScreen() {
         <DataTable
           name="findings"
           query={query}
-          read={(Offset, Limit) => answer(api.GET('/api/findings', { params: { query: { ...query, Offset, Limit } } }))}
+          read={(range) => answer(api.GET('/api/findings', { params: { query: { ...query, ...range } } }))}
           columns={findingColumns(query.Kind)}
           list={list}
           idOf={(r) => r.key}

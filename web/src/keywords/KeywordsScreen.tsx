@@ -110,9 +110,7 @@ export function KeywordsScreen() {
           <DataTable
             name="keywords"
             query={query}
-            read={(Offset, Limit) =>
-              answer(api.GET('/api/keywords', { params: { query: { ...query, Offset, Limit } } }))
-            }
+            read={(range) => answer(api.GET('/api/keywords', { params: { query: { ...query, ...range } } }))}
             columns={keywordColumns}
             list={list}
             idOf={(r) => r.id}

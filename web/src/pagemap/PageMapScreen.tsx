@@ -57,7 +57,7 @@ export function PageMapScreen() {
     else if (key === 'x' && (row.pageId !== null || row.declined))
       clear.mutate({ cluster: row.id, version: row.version });
     else if (/^[1-8]$/.test(key)) {
-      void choose(row.id, Number(key));
+      choose.mutate({ cluster: row.id, place: Number(key) });
       next();
     } else return false;
     return true;
@@ -105,7 +105,7 @@ export function PageMapScreen() {
       <DataTable
         name="page map"
         query={query}
-        read={(Offset, Limit) => answer(api.GET('/api/clusters', { params: { query: { ...query, Offset, Limit } } }))}
+        read={(range) => answer(api.GET('/api/clusters', { params: { query: { ...query, ...range } } }))}
         columns={pageMapColumns(host)}
         list={list}
         idOf={(r) => r.id}

@@ -1,5 +1,4 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback } from 'react';
 import { answer, api, type Schema } from '../api/client';
 import { mappingEvidence } from '../api/evidence';
 import { useChange } from '../api/hooks';
@@ -25,16 +24,16 @@ export const pageMapNames = { decided: 'decided', verdict: 'verdict' };
 /** Gives a cluster a page, and takes it away again. */
 export function useAssignment(host: string | undefined) {
   const queries = useQueryClient();
-  const assign = useChange(
-    ({ cluster, page, version }: { cluster: number; page: number; version?: string | null }) =>
-      answer(
-        api.PUT('/api/page-map/{clusterId}', {
-          params: { path: { clusterId: cluster } },
-          body: { pageId: page, version },
-        }),
-      ),
-    (row) => `${row.name} assigned to ${row.pageUrl ? shortUrl(row.pageUrl, host) : 'its page'}.`,
-  );
+  const put = ({ cluster, page, version }: { cluster: number; page: number; version?: string | null }) =>
+    answer(
+      api.PUT('/api/page-map/{clusterId}', {
+        params: { path: { clusterId: cluster } },
+        body: { pageId: page, version },
+      }),
+    );
+  const says = (row: Schema['ClusterRow']) =>
+    `${row.name} assigned to ${row.pageUrl ? shortUrl(row.pageUrl, host) : 'its page'}.`;
+  const assign = useChange(put, says);
   const clear = useChange(
     ({ cluster, version }: { cluster: number; version?: string | null }) =>
       answer(
@@ -45,13 +44,13 @@ export function useAssignment(host: string | undefined) {
     (row) => `${row.name} unassigned.`,
   );
   /** Assigns the candidate at a place of the pane, from 1. */
-  const choose = useCallback(
-    async (cluster: number, place: number) => {
+  const choose = useChange(
+    async ({ cluster, place }: { cluster: number; place: number }) => {
       const mapping = await queries.fetchQuery(mappingEvidence(cluster));
-      const candidate = mapping.candidates[place - 1];
-      if (candidate) assign.mutate({ cluster, page: candidate.page.pageId, version: mapping.cluster.version });
+      const page = mapping.candidates[place - 1]?.page.pageId;
+      return page === undefined ? undefined : put({ cluster, page, version: mapping.cluster.version });
     },
-    [assign, queries],
+    (row) => row && says(row),
   );
   return { assign, clear, choose };
 }

@@ -26,6 +26,7 @@ function Screen({
   rows = all,
   isSlow = false,
   evidence,
+  at,
 }: {
   list: ListState;
   onKey?: (key: string, row?: Row) => boolean;
@@ -34,18 +35,23 @@ function Screen({
   isSlow?: boolean;
   /** Reads what a pane would show of a row. */
   evidence?: (id: number) => Promise<unknown>;
+  /** What is selected from the start, as by a link. */
+  at?: string;
 }) {
-  const [selected, setSelected] = useState<string>();
+  const [selected, setSelected] = useState(at);
   const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
   return (
     <>
       <DataTable<Row>
         name="clusters"
         query={{}}
-        read={(offset, limit) =>
+        read={({ Offset, Limit, Find }) =>
           Promise.resolve({
-            rows: rows.slice(offset, offset + limit),
-            tally: { rows: rows.length } as Schema['ListTally'],
+            rows: rows.slice(Offset, Offset + Limit),
+            tally: {
+              rows: rows.length,
+              place: Find && Number(Find) <= rows.length ? Number(Find) - 1 : null,
+            } as Partial<Schema['ListTally']> as Schema['ListTally'],
           })
         }
         columns={columns}
@@ -63,6 +69,7 @@ function Screen({
         picks={{ ids, set: setIds }}
         evidenceOf={evidence && ((row) => ({ queryKey: ['evidence', row.id], queryFn: () => evidence(row.id) }))}
       />
+      <button onClick={() => setSelected('150')}>elsewhere</button>
       <output>
         {selected ?? 'nothing'}; {[...ids].sort((a, b) => a - b).join(' ')}
       </output>
@@ -75,17 +82,20 @@ function listState(values: Record<string, string> = {}) {
   return { state: { text: (key: string) => values[key], set } as unknown as ListState, set };
 }
 
+/** Each test comes to the table for the first time. */
+let entries = 0;
+
 async function shown(props: Partial<Parameters<typeof Screen>[0]> = {}) {
   const queries = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   render(
     <QueryClientProvider client={queries}>
-      <MemoryRouter>
+      <MemoryRouter initialEntries={[{ key: `entry ${++entries}` }]}>
         <Screen list={listState().state} {...props} />
       </MemoryRouter>
     </QueryClientProvider>,
   );
-  await screen.findByText('row 1');
-  return screen.getByRole('grid', { name: 'clusters' });
+  if (props.at === undefined) await screen.findByText('row 1');
+  return screen.findByRole('grid', { name: 'clusters' });
 }
 
 const press = (grid: HTMLElement, key: string, more: object = {}) =>
@@ -219,6 +229,49 @@ describe('a table', () => {
     }
     const grid = await shown();
     expect(within(grid).queryByRole('button', { name: /Fixed/ })).toBeNull();
+  });
+
+  describe('with a row that was selected elsewhere', () => {
+    beforeEach(() => {
+      vi.spyOn(Element.prototype, 'scrollHeight', 'get').mockReturnValue(7_800);
+      HTMLElement.prototype.scrollTo = function (this: HTMLElement, to?: ScrollToOptions | number) {
+        if (typeof to !== 'object' || to.top === undefined || to.top === this.scrollTop) return;
+        this.scrollTop = to.top;
+        fireEvent.scroll(this);
+      } as HTMLElement['scrollTo'];
+    });
+
+    it('scrolls to it and goes on from there', async () => {
+      const grid = await shown({ at: '230' });
+      const row = await screen.findByText('row 230');
+      await waitFor(() => expect(row.closest('[role=row]')!.getAttribute('aria-selected')).toBe('true'));
+      press(grid, 'ArrowDown');
+      await waitFor(() => expect(says()).toBe('231; '));
+    });
+
+    it('finds the next one that is selected elsewhere', async () => {
+      const grid = await shown({ at: '230' });
+      await screen.findByText('row 230');
+      act(() => screen.getByRole('button', { name: 'elsewhere' }).click());
+      await screen.findByText('row 150');
+      press(grid, 'ArrowUp');
+      await waitFor(() => expect(says()).toBe('149; '));
+    });
+
+    it('stays where it is scrolled to afterwards', async () => {
+      const grid = await shown({ at: '230' });
+      await screen.findByText('row 230');
+      act(() => grid.scrollTo({ top: 0 }));
+      await screen.findByText('row 2');
+      expect(screen.queryByText('row 230')).toBeNull();
+    });
+
+    it('stays at the top where the list does not have it', async () => {
+      const grid = await shown({ at: '900' });
+      await waitFor(() => expect(grid.scrollTop).toBe(0));
+      press(grid, 'ArrowDown');
+      await waitFor(() => expect(says()).toBe('2; '));
+    });
   });
 
   it('says what there is to do where nothing is there', async () => {

@@ -11,6 +11,7 @@ import { useColumns } from './useColumns';
 import type { ListState } from './useListState';
 import { usePrefetch } from './usePrefetch';
 import { useScrollMemory } from './useScrollMemory';
+import { useSeek } from './useSeek';
 import { useWidth } from './useWidth';
 import styles from './table.module.css';
 
@@ -39,6 +40,13 @@ export interface Column<Row> {
 interface Page<Row> {
   rows: Row[];
   tally: Schema['ListTally'];
+}
+
+/** Which rows are asked for, as the server calls it. `Find` asks where the row with that id stands. */
+export interface RowRange {
+  Offset: number;
+  Limit: number;
+  Find?: string;
 }
 
 /** The query of a row's evidence. */
@@ -75,7 +83,7 @@ export function DataTable<Row, Id extends string | number = number>({
   name: Root;
   /** What is asked for, apart from the rows' range; another query starts at the top. */
   query: object;
-  read: (offset: number, limit: number) => Promise<Page<Row>>;
+  read: (range: RowRange) => Promise<Page<Row>>;
   columns: Column<Row>[];
   list: ListState;
   idOf: (row: Row) => Id;
@@ -101,7 +109,7 @@ export function DataTable<Row, Id extends string | number = number>({
   const asked = JSON.stringify(query);
   const pageOf = (page: number) => ({
     queryKey: keyOf(name, asked, page),
-    queryFn: () => read(page * pageSize, pageSize),
+    queryFn: () => read({ Offset: page * pageSize, Limit: pageSize }),
   });
   const head = useQuery({ ...pageOf(0), placeholderData: keepPreviousData });
   const tally = head.data?.tally;
@@ -109,7 +117,7 @@ export function DataTable<Row, Id extends string | number = number>({
   const rowHeight = rowHeights[usePreferences().density];
   const room = useWidth(scroller, count > 0);
   const shown = useColumns(name, columns, Math.max(0, room - besideColumns));
-  useScrollMemory(scroller, name, count > 0);
+  const isBack = useScrollMemory(scroller, name, count > 0);
   // eslint-disable-next-line react-hooks/incompatible-library -- nothing here needs memoizing
   const virtual = useVirtualizer({
     count,
@@ -147,6 +155,21 @@ export function DataTable<Row, Id extends string | number = number>({
   const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
   const pointAt = usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
 
+  const restored = useRef(isBack ? selected : undefined);
+  const setSelectedHere = useSeek({
+    name,
+    asked,
+    isFilled: count > 0,
+    selected,
+    shownAt: place,
+    read: (Find) => read({ Offset: 0, Limit: pageSize, Find }),
+    found: (index, id) => {
+      cursor.current = index;
+      if (id !== restored.current) virtual.scrollToIndex(index, { align: place === undefined ? 'center' : 'auto' });
+      restored.current = undefined;
+    },
+  });
+
   // The row that a key moved to, until the address says so too.
   const awaited = useRef<string>(undefined);
   useEffect(() => {
@@ -161,6 +184,7 @@ export function DataTable<Row, Id extends string | number = number>({
     if (!row) return;
     const id = String(idOf(row));
     awaited.current = id === selected ? undefined : id;
+    setSelectedHere(id);
     onSelect(row);
   };
   const lastPick = useRef(0);
@@ -258,6 +282,7 @@ export function DataTable<Row, Id extends string | number = number>({
                 onClick={() => {
                   if (!row) return;
                   cursor.current = item.index;
+                  setSelectedHere(String(idOf(row)));
                   onSelect(row);
                 }}
               >

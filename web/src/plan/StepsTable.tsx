@@ -97,9 +97,9 @@ export function StepsTable({
       <DataTable
         name="steps"
         query={query}
-        read={async (Offset, Limit) => {
-          const read = await answer(api.GET('/api/plan/steps', { params: { query: { ...query, Offset, Limit } } }));
-          if (Offset === 0) setPage(read);
+        read={async (range) => {
+          const read = await answer(api.GET('/api/plan/steps', { params: { query: { ...query, ...range } } }));
+          if (range.Offset === 0) setPage(read);
           return read;
         }}
         columns={stepColumns(host)}

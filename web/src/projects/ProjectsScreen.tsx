@@ -122,12 +122,21 @@ export function ProjectsScreen() {
         <DataTable
           name="projects"
           query={{ ...query, of: rows.map((p) => [p.id, p.changedAt, p.name, p.jobs, p.fault]) }}
-          read={(offset, limit) =>
-            Promise.resolve({
-              rows: rows.slice(offset, offset + limit),
-              tally: { rows: rows.length, keywords: 0, demand: 0, meanDifficulty: null, atStake: 0, captured: 0 },
-            })
-          }
+          read={({ Offset, Limit, Find }) => {
+            const place = rows.findIndex((p) => p.id === Find);
+            return Promise.resolve({
+              rows: rows.slice(Offset, Offset + Limit),
+              tally: {
+                rows: rows.length,
+                keywords: 0,
+                demand: 0,
+                meanDifficulty: null,
+                atStake: 0,
+                captured: 0,
+                place: place < 0 ? null : place,
+              },
+            });
+          }}
           columns={projectColumns(query.state)}
           list={list}
           idOf={(p) => p.id}

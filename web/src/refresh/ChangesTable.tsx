@@ -92,9 +92,9 @@ export function ChangesTable({
     <DataTable
       name="changes"
       query={query}
-      read={async (Offset, Limit) => {
-        const read = await answer(api.GET('/api/changes', { params: { query: { ...query, Offset, Limit } } }));
-        if (Offset === 0) setPage(read);
+      read={async (range) => {
+        const read = await answer(api.GET('/api/changes', { params: { query: { ...query, ...range } } }));
+        if (range.Offset === 0) setPage(read);
         return read;
       }}
       columns={columns}

@@ -124,9 +124,9 @@ export function PagesTable({
     <DataTable
       name="pages with queries"
       query={query}
-      read={async (Offset, Limit) => {
-        const read = await answer(api.GET('/api/refresh/pages', { params: { query: { ...query, Offset, Limit } } }));
-        if (Offset === 0) setPage(read);
+      read={async (range) => {
+        const read = await answer(api.GET('/api/refresh/pages', { params: { query: { ...query, ...range } } }));
+        if (range.Offset === 0) setPage(read);
         return read;
       }}
       columns={columns}

@@ -164,11 +164,9 @@ export function QueriesTable({
       <DataTable<Query, string>
         name="queries"
         query={query}
-        read={async (Offset, Limit) => {
-          const read = await answer(
-            api.GET('/api/refresh/queries', { params: { query: { ...query, Offset, Limit } } }),
-          );
-          if (Offset === 0) setPage(read);
+        read={async (range) => {
+          const read = await answer(api.GET('/api/refresh/queries', { params: { query: { ...query, ...range } } }));
+          if (range.Offset === 0) setPage(read);
           return read;
         }}
         columns={columns}

@@ -127,9 +127,9 @@ export function RanksTable({
     <DataTable<Rank, string>
       name="ranks"
       query={query}
-      read={async (Offset, Limit) => {
-        const read = await answer(api.GET('/api/ranks', { params: { query: { ...query, Offset, Limit } } }));
-        if (Offset === 0) setPage(read);
+      read={async (range) => {
+        const read = await answer(api.GET('/api/ranks', { params: { query: { ...query, ...range } } }));
+        if (range.Offset === 0) setPage(read);
         return read;
       }}
       columns={columns}

@@ -99,7 +99,7 @@ export function ResultsScreen() {
       <DataTable
         name="result lists"
         query={query}
-        read={(Offset, Limit) => answer(api.GET('/api/keywords', { params: { query: { ...query, Offset, Limit } } }))}
+        read={(range) => answer(api.GET('/api/keywords', { params: { query: { ...query, ...range } } }))}
         columns={resultColumns}
         list={list}
         idOf={(r) => r.id}

@@ -65,7 +65,7 @@ export function SiteScreen() {
       <DataTable
         name="pages"
         query={query}
-        read={(Offset, Limit) => answer(api.GET('/api/pages', { params: { query: { ...query, Offset, Limit } } }))}
+        read={(range) => answer(api.GET('/api/pages', { params: { query: { ...query, ...range } } }))}
         columns={pageColumns(host)}
         list={list}
         idOf={(r) => r.id}

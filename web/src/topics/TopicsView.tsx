@@ -67,9 +67,7 @@ export function TopicsView() {
       <DataTable
         name="topics"
         query={list.listing}
-        read={(Offset, Limit) =>
-          answer(api.GET('/api/topics', { params: { query: { ...list.listing, Offset, Limit } } }))
-        }
+        read={(range) => answer(api.GET('/api/topics', { params: { query: { ...list.listing, ...range } } }))}
         columns={topicColumns}
         list={list}
         idOf={(r) => r.id}
