@@ -17,5 +17,7 @@ export default defineConfig({
     testTimeout: 20_000,
     // Setting up a document for each file takes longer than most files; what a test leaves is taken away in setup.ts.
     isolate: false,
+    // One for each core; it would leave one idle.
+    maxWorkers: '100%',
   },
 });

@@ -19,7 +19,7 @@ public static class DatabaseFault
     /// <returns>What is wrong and what to do; null where it is something else.</returns>
     public static string? Says(Exception error) => error switch
     {
-        DatabaseBusyException or NewerDatabaseException or FirstDatabaseException => error.Message,
+        DatabaseBusyException or NewerDatabaseException => error.Message,
         SqliteException sqlite => sqlite.SqliteErrorCode switch
         {
             Busy or Locked => "Another program holds the project file. Close it, then try again.",
@@ -50,9 +50,3 @@ public static class DatabaseFault
 
 /// <summary>The file was written by a newer program.</summary>
 public sealed class NewerDatabaseException(string message) : Exception(message);
-
-/// <summary>The file was written before shapes were numbered as they are.</summary>
-public sealed class FirstDatabaseException() : Exception(Says)
-{
-    internal const string Says = "This project was written by the very first Jade Orchard, which kept results in another way, and cannot be brought to this version. Import its keywords, pages and results into a new project.";
-}

@@ -23,9 +23,8 @@ internal static class Migrations
         var version = session.Count("pragma user_version");
         if (version > All.Length)
             throw new NewerDatabaseException($"This data was written by a newer Jade Orchard (version {version} of its shape, {All.Length} is known here). Start that one.");
-        // The first days' program had another shape under the same number.
-        if (version == 1 && session.Count("select count(*) from sqlite_master where name = 'data_state'") == 0)
-            throw new FirstDatabaseException();
+        if (version == 1 && FirstShape.IsIn(session))
+            FirstShape.Replace(session);
         var last = until ?? All.Length;
         Migration15.Register(connection);
         for (var next = (int)version; next < last; next++)

@@ -7,8 +7,7 @@ namespace JadeOrchard.Storage;
 /// <param name="Name">What the planner calls it; empty where nobody named it.</param>
 /// <param name="Host">Host of the site; empty as long as none is given.</param>
 /// <param name="Shape">How many migrations it has seen.</param>
-/// <param name="IsFirst">It is of the very first program, which had another shape under the number 1.</param>
-public sealed record ProjectFileFacts(string Name, string Host, string Country, string Language, long Shape, bool IsFirst);
+public sealed record ProjectFileFacts(string Name, string Host, string Country, string Language, long Shape);
 
 /// <summary>Project files as a whole: copied, made fit to live beside the one they came from, and looked at without being opened.</summary>
 public static class ProjectFile
@@ -51,9 +50,10 @@ public static class ProjectFile
     {
         using var connection = Connect(path, SqliteOpenMode.ReadWrite);
         Execute(connection, "pragma secure_delete = on");
-        Execute(connection, "update data_state set identity = lower(hex(randomblob(8)))");
         StopJobs(connection);
         // Tables that older shapes do not have.
+        if (Has(connection, "data_state"))
+            Execute(connection, "update data_state set identity = lower(hex(randomblob(8)))");
         if (Has(connection, "brief_link"))
             Execute(connection, "delete from brief_link");
         if (!keepsKeys && Has(connection, "service_key"))
@@ -80,9 +80,9 @@ public static class ProjectFile
         {
             using var connection = Connect(path, SqliteOpenMode.ReadWrite);
             using var command = connection.CreateCommand();
-            command.CommandText = "select name, host, country, language, user_version, not exists (select 1 from sqlite_master where name = 'data_state') from project, pragma_user_version";
+            command.CommandText = "select name, host, country, language, user_version from project, pragma_user_version";
             using var reader = command.ExecuteReader();
-            return reader.Read() ? new ProjectFileFacts(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt64(4), reader.GetBoolean(5)) : null;
+            return reader.Read() ? new ProjectFileFacts(reader.GetString(0), reader.GetString(1), reader.GetString(2), reader.GetString(3), reader.GetInt64(4)) : null;
         }
         catch (SqliteException)
         {
@@ -95,7 +95,6 @@ public static class ProjectFile
         !IsDatabase(path) ? "This is no file of a project. Choose one that Jade Orchard exported, or a backup of a project."
         : DatabaseCheck.Fault(path) is { } fault ? fault.Replace(DatabaseFault.Damaged, "This file is damaged.", StringComparison.Ordinal)
         : Facts(path) is not { } facts ? "This is a database, but not one of a project. Choose one that Jade Orchard exported, or a backup of a project."
-        : facts.IsFirst ? FirstDatabaseException.Says
         : facts.Shape > NewestShape ? $"This was written by a newer Jade Orchard (version {facts.Shape} of its shape, {NewestShape} is known here). Use that one."
         : null;
 
