@@ -1,7 +1,7 @@
-"""Writes NOTICES.txt and sbom.json (CycloneDX 1.6) of what is included in a package: notices.py SOURCES WEB VERSION FOLDER.
+"""Writes NOTICES.txt and sbom.json (CycloneDX 1.6) of what is included in a package: notices.py SOURCES WEB VERSION FOLDER BILL...
 
 What is included is read from what the build resolved: the assets of the .NET projects with their runtime packs, and the packages of the
-front end that it does not need for development alone.
+front end that it does not need for development alone. The bills are those of CycloneDX's tools.
 """
 import json
 import os
@@ -9,6 +9,8 @@ import pathlib
 import re
 import sys
 import xml.etree.ElementTree as xml
+
+import sbom
 
 sources, web, version, folder = pathlib.Path(sys.argv[1]), pathlib.Path(sys.argv[2]), sys.argv[3], pathlib.Path(sys.argv[4])
 packages = pathlib.Path(os.environ.get('NUGET_PACKAGES') or pathlib.Path.home() / '.nuget' / 'packages')
@@ -91,24 +93,5 @@ for text, names in groups.items():
     lines += ['', '-' * 78, ', '.join(sorted(set(names))), '', text]
 (folder / 'NOTICES.txt').write_text('\n'.join(lines) + '\n')
 
-
-def licences(part):
-    """As CycloneDX has them: an expression of SPDX, or a link."""
-    if part['licence'] and part['licence'] != 'SEE LICENSE IN LICENSE':
-        return [{'expression': part['licence']}]
-    return [{'license': {'name': part['link'] or 'see NOTICES.txt'}}]
-
-
-sbom = {
-    '$schema': 'http://cyclonedx.org/schema/bom-1.6.schema.json',
-    'bomFormat': 'CycloneDX',
-    'specVersion': '1.6',
-    'version': 1,
-    'metadata': {'component': {'type': 'application', 'name': 'Jade Orchard', 'version': version, 'bom-ref': 'jade-orchard'}},
-    'components': [
-        {'type': 'library', 'bom-ref': p['purl'], 'name': p['name'], 'version': p['version'], 'purl': p['purl'], 'licenses': licences(p)} for p in parts
-    ],
-    'dependencies': [{'ref': 'jade-orchard', 'dependsOn': [p['purl'] for p in parts]}],
-}
-(folder / 'sbom.json').write_text(json.dumps(sbom, indent=1) + '\n')
+sbom.write(parts, [pathlib.Path(bill) for bill in sys.argv[5:]], version, folder / 'sbom.json')
 print(f'{len(parts)} parts, {len(groups)} texts of licences')
