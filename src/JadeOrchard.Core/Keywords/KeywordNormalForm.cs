@@ -39,7 +39,14 @@ public static class KeywordNormalForm
                 break;
         }
 
-        return form;
+        // Dashes, quotes and dots alone find nothing; a sign or an emoji may.
+        foreach (var rune in form.EnumerateRunes())
+        {
+            if (Rune.IsLetterOrDigit(rune) || Rune.IsNumber(rune) || Rune.IsSymbol(rune))
+                return form;
+        }
+
+        return "";
     }
 
     /// <summary>Lower case, and what full case folding has beyond it; the dot that a dotted capital I leaves behind goes.</summary>

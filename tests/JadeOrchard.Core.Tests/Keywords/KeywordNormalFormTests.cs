@@ -51,6 +51,10 @@ public class KeywordNormalFormTests
     [InlineData("ﬁshing kayak", "fishing kayak")]          // UAX #15, figure 6: the fi ligature
     [InlineData("3¾ inch", "3 3/4 inch")]
     [InlineData("???", "")]
+    [InlineData("—", "")]
+    [InlineData("- \u2026 (…) -", "")]
+    [InlineData("🛶", "🛶")]
+    [InlineData("€", "€")]
     [InlineData("\u0000\u200d", "")]
     public void DifferencesThatDoNotMatterGo(string given, string expected) =>
         Assert.Equal(expected, KeywordNormalForm.Of(given));

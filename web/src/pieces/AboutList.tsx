@@ -41,14 +41,14 @@ export function AboutList({
   if (summary.isError) return <Failed error={summary.error} retry={() => void summary.refetch()} />;
   if (!summary.data) return <Reading />;
   return (
-    <>
+    <div className={styles.parts}>
       <NextHere />
       {summary.data.distributions.map((distribution) => (
         <Spread key={distribution.title} of={distribution} list={list} names={names} />
       ))}
       {children}
       <RecentChanges />
-    </>
+    </div>
   );
 }
 
@@ -70,7 +70,6 @@ function NextHere() {
           {step.detail && <span className={ui.second}>: {step.detail}</span>}
         </p>
       ))}
-      <hr />
     </section>
   );
 }
@@ -134,7 +133,6 @@ function RecentChanges() {
   if (recent.length === 0) return null;
   return (
     <section aria-label="Recent changes">
-      <hr />
       <h2>Recent changes</h2>
       {recent.map((step) => (
         <p key={step.id} className={styles.recent}>
