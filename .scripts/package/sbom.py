@@ -20,18 +20,22 @@ def write(parts, bills, version, to):
             else:
                 roots |= targets
         for tool in bill['metadata']['tools']['components']:
-            tools[tool['name']] = {key: tool[key] for key in ('type', 'group', 'name', 'version') if key in tool}
+            # npm is whatever this machine has.
+            if tool['name'] != 'npm':
+                tools[tool['name']] = {key: tool[key] for key in ('type', 'group', 'name', 'version') if key in tool}
 
-    included = {part['purl'] for part in parts}
+    # A package of the front end can lie in two places.
+    included = {part['purl']: part for part in parts}
     listed = []
-    for part in parts:
+    for part in included.values():
         found = components.get(part['purl'])
         if found is None and not part['name'].startswith(RUNTIMES):
             raise SystemExit(f"{part['name']} {part['version']} is included, and no bill of materials has it.")
         if found is None:
-            found = {'type': 'framework', 'name': part['name'], 'version': part['version'], 'licenses': [{'expression': part['licence'] or 'MIT'}], 'purl': part['purl']}
+            found = {'type': 'framework', 'name': part['name'], 'version': part['version'], 'purl': part['purl']}
             roots.add(part['purl'])
-        listed.append(found | {'bom-ref': part['purl'], 'scope': 'required'})
+        licences = [{'expression': part['licence']}] if part['licence'] else [{'license': {'name': part['link'] or 'see NOTICES.txt'}}]
+        listed.append({'licenses': licences} | found | {'bom-ref': part['purl'], 'scope': 'required'})
     bill = {
         '$schema': 'http://cyclonedx.org/schema/bom-1.6.schema.json',
         'bomFormat': 'CycloneDX',
@@ -42,7 +46,7 @@ def write(parts, bills, version, to):
             'component': {'type': 'application', 'name': 'Jade Orchard', 'version': version, 'bom-ref': 'jade-orchard'},
         },
         'components': listed,
-        'dependencies': [{'ref': 'jade-orchard', 'dependsOn': sorted(roots & included)}]
-        + [{'ref': purl, 'dependsOn': sorted(leads.get(purl, set()) & included)} for purl in sorted(included)],
+        'dependencies': [{'ref': 'jade-orchard', 'dependsOn': sorted(roots & included.keys())}]
+        + [{'ref': purl, 'dependsOn': sorted(leads.get(purl, set()) & included.keys())} for purl in sorted(included)],
     }
     to.write_text(json.dumps(bill, indent=1) + '\n')
