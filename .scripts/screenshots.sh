@@ -4,7 +4,7 @@ set -eu
 here=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$here"
 . .scripts/build.sh
-[ -x /usr/bin/chromium ] || { echo "The pictures need Chromium at /usr/bin/chromium; ./test installs it." >&2; exit 2; }
+[ -x /usr/bin/chromium-headless-shell ] || [ -x /usr/bin/chromium ] || { echo "The pictures need Chromium, which ./test installs." >&2; exit 2; }
 install_web
 build_web
 build_once JadeOrchard.Server JadeOrchard.Server

@@ -1,5 +1,5 @@
-import { existsSync } from 'node:fs';
 import { defineConfig } from '@playwright/test';
+import { chromiumPath } from './chromium.mjs';
 
 const outside = (at: number) => ({
   command: `dotnet JadeOrchard.StandIns.dll serve --scenario ../../demo/scenario.json --port ${at}`,
@@ -26,8 +26,7 @@ export default defineConfig({
     // Nobody waits for what slides in.
     contextOptions: { reducedMotion: 'reduce' },
     launchOptions: {
-      // Debian's Chromium without windows draws a page in two thirds of the time.
-      executablePath: ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find(existsSync),
+      executablePath: chromiumPath,
       args: [
         '--no-sandbox',
         '--disable-background-networking',

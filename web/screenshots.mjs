@@ -2,6 +2,7 @@
 // The server has the demo; what the pictures need beyond it is done first, the way a planner would.
 import { chromium } from '@playwright/test';
 import { join } from 'node:path';
+import { chromiumPath } from './chromium.mjs';
 
 const [address, folder, ...only] = process.argv.slice(2);
 const size = { width: 1280, height: 800 };
@@ -126,7 +127,7 @@ async function otherProjects() {
   await send('POST', '/api/projects/fenwater/backups');
 }
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox'] });
+const browser = await chromium.launch({ executablePath: chromiumPath, args: ['--no-sandbox'] });
 const window = await browser.newPage({ viewport: size, colorScheme: 'light' });
 for (const [name, view] of Object.entries(views)) {
   if (only.length > 0 && !only.includes(name)) continue;
