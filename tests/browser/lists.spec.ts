@@ -61,6 +61,7 @@ test('a link has what is shown, selected and picked', async ({ page, context }) 
   await page.keyboard.press('Space');
   await page.keyboard.press('ArrowDown');
   await page.keyboard.press('Space');
+  await expect(page.getByRole('row', { selected: true })).toHaveAttribute('aria-rowindex', '3');
   await page.getByRole('button', { name: 'Copy link' }).click();
   await expect(page.getByText('Link copied.')).toBeVisible();
   const address = await page.evaluate(() => navigator.clipboard.readText());
