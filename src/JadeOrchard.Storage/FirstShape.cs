@@ -13,7 +13,7 @@ internal static class FirstShape
         "page", "keyword", "grouping", "project",
     ];
 
-    // Day 719162 is 1970-01-01. What is told from a phrase is told anew with all else that is derived.
+    // Day 719162 is 1970-01-01. What a phrase tells is computed again, with everything else that is derived.
     private const string Kept = """
         update project set (name, host, country, language, brand_terms) = (select name, host, country, language, brand_terms from first_project);
         update data_state set version = (select data_version from first_project);

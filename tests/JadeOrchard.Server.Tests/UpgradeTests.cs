@@ -79,7 +79,7 @@ public sealed class UpgradeTests : IDisposable
         var list = await app.Get($"{path}/keywords/{Id(suit)}/results");
         Assert.Equal((6, "2026-11-30"), (list.GetProperty("results").GetArrayLength(), Text(list.GetProperty("list"), "capturedOn")));
         Assert.Empty((await app.Get(path + "/history")).EnumerateArray());
-        // Words are told anew, with all that is derived as soon as somebody looks.
+        // What phrases tell is computed again, with everything that is derived, as soon as somebody looks.
         var questions = Rows(await app.Get(path + "/keywords?questions=true"));
         for (var tries = 0; questions.Count == 0 && tries < 100; tries++)
         {
