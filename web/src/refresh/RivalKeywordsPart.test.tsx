@@ -55,7 +55,7 @@ describe('what rivals’ pages rank for', () => {
     await press('Add 1 keyword');
     await waitFor(() => expect(told()).toBe('Added to the keywords.'));
     expect(sent(asked)[1]!.body).toEqual({ text: 'suit socks', listId: null });
-    expect(isDisabled('Add 0 keywords')).toBe(true);
+    await waitFor(() => expect(isDisabled('Add 0 keywords')).toBe(true));
   });
 
   it('says what the service answers instead', async () => {
