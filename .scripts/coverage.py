@@ -17,6 +17,6 @@ for file in pathlib.Path(sys.argv[1]).rglob("*.cobertura.xml"):
                 known = lines[package.get("name")]
                 known[place] = known.get(place, False) or int(line.get("hits")) > 0
 wanted = sys.argv[2:] or [name for name in lines if "JadeOrchard" in name and not name.endswith("Tests")]
-for name in sorted(wanted):
+for name in sorted(name for name in wanted if name in lines):
     reached, known = sum(lines[name].values()), len(lines[name])
     print(f"{name:28} {100 * reached / known:5.1f} % of {known:,} lines")

@@ -45,15 +45,15 @@ function Screen({
       <DataTable<Row>
         name="clusters"
         query={{}}
-        read={({ Offset, Limit, Find }) =>
-          Promise.resolve({
+        read={({ Offset, Limit, Find }) => {
+          return Promise.resolve({
             rows: rows.slice(Offset, Offset + Limit),
             tally: {
               rows: rows.length,
               place: Find && Number(Find) <= rows.length ? Number(Find) - 1 : null,
             } as Partial<Schema['ListTally']> as Schema['ListTally'],
-          })
-        }
+          });
+        }}
         columns={columns}
         list={list}
         idOf={(row) => row.id}
@@ -264,6 +264,14 @@ describe('a table', () => {
       act(() => grid.scrollTo({ top: 0 }));
       await screen.findByText('row 2');
       expect(screen.queryByText('row 230')).toBeNull();
+    });
+
+    it('goes on from the last key, though rows before it are selected later', async () => {
+      const grid = await shown({ isSlow: true });
+      for (let i = 0; i < 5; i++) press(grid, i === 0 ? 'ArrowDown' : 'PageDown');
+      await waitFor(() => expect(says()).toBe('81; '));
+      press(grid, 'ArrowDown');
+      await waitFor(() => expect(says()).toBe('82; '));
     });
 
     it('stays at the top where the list does not have it', async () => {

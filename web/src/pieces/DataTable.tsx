@@ -155,6 +155,8 @@ export function DataTable<Row, Id extends string | number = number>({
   const beside = place === undefined || !evidenceOf ? [] : [rowAt(place + 1), rowAt(place - 1), rowAt(place + 2)];
   const pointAt = usePrefetch(beside.filter((row) => row !== undefined).map((row) => evidenceOf!(row)));
 
+  // The row that a key moved to, until the address says so too.
+  const awaited = useRef<string>(undefined);
   const restored = useRef(isBack ? selected : undefined);
   const setSelectedHere = useSeek({
     name,
@@ -164,14 +166,13 @@ export function DataTable<Row, Id extends string | number = number>({
     shownAt: place,
     read: (Find) => read({ Offset: 0, Limit: pageSize, Find }),
     found: (index, id) => {
+      if (awaited.current !== undefined) return;
       cursor.current = index;
       if (id !== restored.current) virtual.scrollToIndex(index, { align: place === undefined ? 'center' : 'auto' });
       restored.current = undefined;
     },
   });
 
-  // The row that a key moved to, until the address says so too.
-  const awaited = useRef<string>(undefined);
   useEffect(() => {
     if (selected === awaited.current) awaited.current = undefined;
   }, [selected]);

@@ -52,7 +52,7 @@ describe('what rivals have', () => {
     await waitFor(() => expect(sent(asked)[0]).toMatchObject({ what: 'POST /api/topics/{id}/read', path: { id: 8 } }));
   });
 
-  it('says how many could not be read, and that there is nothing new', async () => {
+  it('says how many failed, and that nothing is new', async () => {
     ideas({ failed: 2, ownPages: 0 });
     expect(await screen.findByText(/Headings of 4 pages of others, compared with none of your own/)).toBeTruthy();
     expect(screen.getByText(/2 pages couldn’t be read/)).toBeTruthy();
